@@ -1,0 +1,70 @@
+# Errors, warnings and messages. Every error has a leaf class `ochre_error_<kind>` and then
+# `ochre_error`; every warning `ochre_warning_<kind>` and then `ochre_warning`. The text is
+# one sentence for what is wrong and one for the likely mend; the offending values are fields.
+
+ochre_abort <- function(kind, what, mend = NULL, ..., call = rlang::caller_env()) {
+  rlang::abort(
+    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
+    class = c(paste0("ochre_error_", kind), "ochre_error"), what = what, mend = mend, ..., call = call
+  )
+}
+
+# A warning is given once per build and can be silenced by its name:
+# options(ochre.quiet = c("counts", "unmatched")).
+ochre_warn <- function(kind, what, mend = NULL, ...) {
+  if (kind %in% getOption("ochre.quiet")) return(invisible(FALSE))
+  rlang::warn(
+    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
+    class = c(paste0("ochre_warning_", kind), "ochre_warning"), what = what, mend = mend, ...
+  )
+  invisible(TRUE)
+}
+
+ochre_tell <- function(...) {
+  text <- paste0(...)
+  rlang::inform(text, class = c("ochre_message"))
+}
+
+# Raises what a C++ binding reported, in the name of the function that the user called.
+call_core <- function(result, file = NULL, call = rlang::caller_env()) {
+  error <- result[["error"]]
+  if (is.null(error)) return(result)
+  place <- character()
+  if (!is.null(file)) place <- paste0("`", file, "`")
+  if (isTRUE(error$line > 0)) place <- c(place, sprintf("line %d, column %d", error$line, error$column))
+  if (isTRUE(error$feature > 0)) place <- c(place, sprintf("feature %d", error$feature))
+  what <- if (length(place)) paste0(paste(place, collapse = ", "), ": ", error$what, ".") else paste0(error$what, ".")
+  mend <- if (!is.null(error$mend)) paste0(sentence(error$mend), ".")
+  ochre_abort(error$kind, what, mend, file = file, line = error$line, column = error$column,
+              feature = error$feature, call = call)
+}
+
+sentence <- function(x) paste0(toupper(substr(x, 1, 1)), substring(x, 2))
+
+# "`a`, `b` and 3 more"
+list_words <- function(x, most = 5, mark = "`") {
+  shown <- paste0(mark, utils::head(x, most), mark)
+  if (length(x) > most) return(paste0(paste(shown, collapse = ", "), " and ", length(x) - most, " more"))
+  if (length(x) < 2) return(shown)
+  paste0(paste(shown[-length(shown)], collapse = ", "), " and ", shown[length(shown)])
+}
+
+count_words <- function(n, one, many = paste0(one, "s")) {
+  paste(format(n, big.mark = ",", trim = TRUE), if (n == 1) one else many)
+}
+
+# The known word nearest to one that is not known, or NULL when none is near.
+nearest_word <- function(word, known) {
+  if (!length(known) || !nzchar(word)) return(NULL)
+  distance <- stringdist::stringdist(tolower(word), tolower(known), method = "osa")
+  inside <- startsWith(tolower(known), tolower(word)) & nchar(word) >= 3
+  distance[inside] <- pmin(distance[inside], 1)
+  best <- which.min(distance)
+  if (distance[best] <= max(1, nchar(word) %/% 3)) known[best] else NULL
+}
+
+did_you_mean <- function(word, known, what = "Known") {
+  near <- nearest_word(word, known)
+  if (!is.null(near)) return(paste0("Did you mean `", near, "`?"))
+  paste0(what, ": ", list_words(known, 12), ".")
+}

@@ -1,0 +1,85 @@
+# The legend of a figure, drawn with grid in the right margin. It is laid out when it is drawn,
+# because only then the size of the map on paper is known, and the circles must have its scale.
+
+legend_inches <- 2.1
+
+legend_grob <- function(plan, base_size) {
+  grid::gTree(layers = plan$layers, frame = plan$frame, base_size = base_size, cl = "ochre_legend")
+}
+
+#' @exportS3Method grid::makeContent
+makeContent.ochre_legend <- function(x) {
+  width <- grid::convertWidth(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
+  height <- grid::convertHeight(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
+  per_unit <- width / (x$frame[["x1"]] - x$frame[["x0"]])
+  pen <- list(left = width + 0.22, top = height, line = x$base_size * 1.55 / 72.27, size = 0.88 * x$base_size)
+  grobs <- list()
+  for (layer in x$layers) {
+    if (is.null(layer$legend)) next
+    part <- switch(layer$kind,
+      areas = legend_areas(layer, pen), symbols = legend_symbols(layer, pen, per_unit), lines = legend_line(layer, pen))
+    grobs <- c(grobs, part$grobs)
+    pen$top <- part$top - 0.7 * pen$line
+  }
+  grid::setChildren(x, do.call(grid::gList, grobs))
+}
+
+inch <- function(v) grid::unit(v, "inches")
+
+words_grob <- function(label, x, y, pen, bold = FALSE, hjust = 0, colour = ink_colour("line")) {
+  grid::textGrob(label, inch(x), inch(y), hjust = hjust, vjust = 0.5,
+                 gp = grid::gpar(fontsize = pen$size, fontface = if (bold) "bold" else "plain", col = colour, lineheight = 1.05))
+}
+
+legend_title <- function(text, pen) {
+  lines <- strwrap(text, width = 26)
+  list(grobs = lapply(seq_along(lines), function(i) words_grob(lines[i], pen$left, pen$top - (i - 0.5) * 0.85 * pen$line, pen, bold = TRUE)),
+       top = pen$top - length(lines) * 0.85 * pen$line - 0.25 * pen$line)
+}
+
+# Swatch, label, count: one row a class, as the page has it.
+legend_areas <- function(layer, pen) {
+  title <- legend_title(layer$legend, pen)
+  lost <- if (layer$no_data$count) layer$no_data
+  colours <- c(layer$colours, lost$colour)
+  labels <- c(layer$labels, lost$label)
+  counts <- c(layer$counts, lost$count)
+  rows <- length(colours)
+  y <- title$top - (seq_len(rows) - 0.5) * pen$line
+  grobs <- c(
+    list(grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = colours, col = NA))),
+    list(words_grob(labels, pen$left + 0.35, y, pen), words_grob(format(counts, big.mark = ",", trim = TRUE), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45"))
+  )
+  list(grobs = c(title$grobs, grobs), top = title$top - rows * pen$line)
+}
+
+# Nested circles standing on one line, each with a leader to its label.
+legend_symbols <- function(layer, pen, per_unit) {
+  title <- legend_title(layer$legend, pen)
+  r <- layer$sizes$r * per_unit
+  if (!length(r)) return(title)
+  middle <- pen$left + max(r)
+  base <- title$top - 2 * max(r) - 0.2 * pen$line
+  top <- base + 2 * r
+  # Labels keep a line's distance where circles are small.
+  label_y <- top
+  for (i in rev(seq_along(r))[-1]) label_y[i] <- max(label_y[i], label_y[i + 1] + 0.8 * pen$line)
+  gp <- grid::gpar(fill = symbol_fill(layer$colour), col = layer$colour, lwd = 0.8)
+  edge <- pen$left + 2 * max(r) + 0.12
+  grobs <- list(
+    grid::circleGrob(inch(middle), inch(base + r), inch(r), gp = gp),
+    grid::segmentsGrob(inch(middle), inch(top), inch(edge), inch(label_y), gp = grid::gpar(col = "grey55", lwd = 0.6)),
+    words_grob(layer$sizes$labels, edge + 0.05, label_y, pen)
+  )
+  list(grobs = c(title$grobs, grobs), top = base - 0.2 * pen$line)
+}
+
+legend_line <- function(layer, pen) {
+  y <- pen$top - 0.5 * pen$line
+  grobs <- list(
+    grid::segmentsGrob(inch(pen$left), inch(y), inch(pen$left + 0.3), inch(y),
+                       gp = grid::gpar(col = layer$colour, lwd = layer$width * 96 / 72.27, lty = if (layer$dash) "33" else "solid", lineend = "butt")),
+    words_grob(layer$legend, pen$left + 0.38, y, pen)
+  )
+  list(grobs = grobs, top = pen$top - 0.7 * pen$line)
+}

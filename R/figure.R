@@ -1,0 +1,86 @@
+# The figure: a ggplot2 object drawn from a plan and nothing else. ggplot2 is loaded here only.
+
+#' A map as a ggplot2 figure
+#'
+#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param base_size Size of the running text in points: one number.
+#' @return A ggplot object. Its layers hold projected coordinates (map units, about metres) and
+#'   the plan's colours; the legend stands in the right margin, which is 2.1 inches wide.
+#' @section Errors: Those of [resolve_sheet()].
+#' @examples
+#' areas <- read_boundaries(ochre_demo("districts.geojson"))
+#' areas <- rate_per(areas, population_65_plus, population, 100, name = "share")
+#' map_sheet("People over 64, in percent") |> shade_areas(areas, share) |> as_figure()
+#' @export
+as_figure <- function(sheet, base_size = 10) {
+  check_number(base_size, "base_size", min = 4, max = 40)
+  plan <- resolve_sheet(sheet)
+  frame <- plan$frame
+  drawn <- vapply(plan$layers, function(l) l$kind != "symbols", NA)
+  layers <- lapply(seq_along(plan$layers), function(i) {
+    layer <- plan$layers[[i]]
+    if (layer$kind == "symbols") return(figure_symbols(layer))
+    paths <- paths_core(plan$topology, match(i, which(drawn)))
+    if (layer$kind == "areas") figure_areas(layer, paths) else figure_lines(layer, paths)
+  })
+  legend <- ggplot2::annotation_custom(legend_grob(plan, base_size))
+  ggplot2::ggplot() + layers + legend +
+    ggplot2::coord_equal(xlim = unname(frame[c("x0", "x1")]), ylim = unname(frame[c("y0", "y1")]), expand = FALSE, clip = "off") +
+    ggplot2::labs(title = plan$title, subtitle = plan$subtitle, caption = paste(c(plan$note, plan$source), collapse = "\n")) +
+    figure_theme(base_size)
+}
+
+figure_theme <- function(base_size) {
+  text <- ink_colour("line")
+  ggplot2::theme_void(base_size = base_size) + ggplot2::theme(
+    plot.background = ggplot2::element_rect(fill = "white", colour = NA),
+    plot.margin = ggplot2::margin(base_size, legend_inches * 72.27, base_size, base_size, "pt"),
+    plot.title = ggplot2::element_text(face = "bold", size = 1.5 * base_size, colour = text, margin = ggplot2::margin(b = 0.35 * base_size)),
+    plot.subtitle = ggplot2::element_text(size = 1.1 * base_size, colour = text, margin = ggplot2::margin(b = 0.8 * base_size)),
+    plot.caption = ggplot2::element_text(size = 0.8 * base_size, colour = text, hjust = 0, margin = ggplot2::margin(t = base_size), lineheight = 1.1),
+    plot.title.position = "plot", plot.caption.position = "plot"
+  )
+}
+
+# Outer rings and holes of a part are one path, filled by the even-odd rule.
+figure_areas <- function(layer, paths) {
+  data <- figure_data(paths)
+  class <- layer$class[data$feature]
+  data$class <- class
+  data$colour <- c(layer$no_data$colour, layer$colours)[class + 1L]
+  list(
+    ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$part, subgroup = .data$ring, fill = .data$colour),
+                          data = data, colour = layer$outline, linewidth = 0.2, linejoin = "round", rule = "evenodd"),
+    ggplot2::scale_fill_identity(guide = "none")
+  )
+}
+
+figure_lines <- function(layer, paths) {
+  ggplot2::geom_path(ggplot2::aes(x = .data$x, y = .data$y, group = .data$ring), data = figure_data(paths), colour = layer$colour,
+                     linewidth = layer$width / 72.27 * 25.4, linetype = if (layer$dash) "33" else "solid", lineend = "butt")
+}
+
+# Circles are drawn in map units, so that the legend's circles and the map's keep one scale at
+# any size of the figure.
+figure_symbols <- function(layer) {
+  n <- length(layer$x)
+  corners <- if (n > 2000) 16L else 60L
+  turn <- seq(0, 2 * pi, length.out = corners + 1L)[-1]
+  data <- figure_data(list(
+    x = rep(layer$x, each = corners) + rep(layer$r, each = corners) * cos(turn),
+    y = rep(layer$y, each = corners) + rep(layer$r, each = corners) * sin(turn), symbol = rep(seq_len(n), each = corners)
+  ))
+  ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$symbol), data = data,
+                        fill = symbol_fill(layer$colour), colour = layer$colour, linewidth = 0.3)
+}
+
+figure_data <- function(columns) as.data.frame(columns, stringsAsFactors = FALSE)
+symbol_fill <- function(colour) grDevices::adjustcolor(colour, alpha.f = 0.5)
+
+# Height that fits the map's shape, in inches.
+figure_height <- function(plan, width, base_size = 10) {
+  frame <- plan$frame
+  panel <- max(1, width - legend_inches - base_size / 72.27)
+  words <- (1.5 * 1.4 + (if (!is.null(plan$subtitle)) 2.1 else 0.3) + 1.5 + 1.1 * length(c(plan$note, plan$source)) + 2) * base_size / 72.27
+  min(3 * width, max(2.5, panel * (frame[["y1"]] - frame[["y0"]]) / (frame[["x1"]] - frame[["x0"]]) + words))
+}

@@ -1,0 +1,31 @@
+#' @keywords internal
+"_PACKAGE"
+
+# Only what is small and always needed is imported; everything else is called with `::`, so
+# that library(ochre) and `ochre --help` load nothing heavy.
+
+#' @useDynLib ochre, .registration = TRUE
+#' @importFrom Rcpp sourceCpp
+#' @importFrom rlang .data
+#' @keywords internal
+#' @name ochre-internal
+#' @noRd
+NULL
+
+#' The demo's files
+#'
+#' Ochre ships made-up data of a made-up island state, Orvane: districts, hay-fever visits,
+#' clinics, pollen stations, ferry lines and a proposed border.
+#'
+#' @param file Name of a file: one text; `NULL` (default) lists them.
+#' @return A path, or a character vector of file names.
+#' @section Errors: `ochre_error_file` when there is no such demo file.
+#' @examples
+#' ochre_demo()
+#' @export
+ochre_demo <- function(file = NULL) {
+  folder <- system.file("demo", package = "ochre")
+  if (is.null(file)) return(list.files(folder))
+  check_text(file, "file")
+  check_file(file.path(folder, file))
+}

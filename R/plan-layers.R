@@ -1,0 +1,126 @@
+# One layer of a plan: its classes, colours, sizes and texts, and the warnings about what would
+# mislead a reader.
+
+ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268))
+ink_colour <- function(name) lab_to_hex(in_gamut(ink[[name]][1], ink[[name]][2], ink[[name]][3]))
+
+plan_areas <- function(layer, topology, at) {
+  value <- as.numeric(layer$data[[layer$value]])
+  steps <- fit_steps(value, layer$steps)
+  class <- class_of(steps, value)
+  k <- length(steps$counts)
+  class[is.na(class)] <- 0L
+  digits <- stats::setNames(list(steps$digits), layer$value)
+  layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
+  warn_unmatched(layer$data)
+  warn_counts(value, layer, topology, at)
+  warn_rounding(value, steps, layer)
+  c(list(
+    legend = layer$legend, class = class, labels = steps$labels, counts = steps$counts,
+    colours = if (k) as.character(unclass(ramp_colours(layer$ramp, k, layer$reverse))) else character(),
+    breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
+    no_data = list(label = "No data", colour = no_data_colour(), count = sum(class == 0L))
+  ), plan_texts(layer, digits))
+}
+
+plan_lines <- function(layer) {
+  c(list(legend = layer$legend, colour = layer$colour %||% ink_colour("line"), width = layer$width, dash = layer$dash), plan_texts(layer))
+}
+
+# Large symbols first, so that small ones lie over them.
+plan_symbols <- function(layer, shape, point, frame, framed, projection) {
+  value <- as.numeric(layer$data[[layer$size]])
+  layer$hover <- layer$hover %||% default_hover(layer$data, layer$size)
+  shown <- is.finite(value) & value > 0 & is.finite(point$x) & is.finite(point$y)
+  if (any(!shown)) {
+    ochre_warn("symbols", sprintf("%s no symbol: the size or the place is missing, or the size is zero.", count_words(sum(!shown), "row gets", "rows get")),
+               rows = which(!shown))
+  }
+  if (framed) shown <- shown & !off_map(layer, shape, point, frame, shown, projection)
+  rows <- which(shown)
+  rows <- rows[order(-value[rows])]
+  side <- sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
+  relative <- sqrt(value[rows] / max(value[rows], 0))
+  largest <- if (length(rows)) largest_radius_core(point$x[rows], point$y[rows], relative, 0.01 * side, 0.045 * side, 0.03) else 0
+  marks <- if (length(rows)) round_sizes(max(value[rows])) else numeric()
+  colour <- layer$colour %||% ink_colour("symbol")
+  layer$data <- layer$data[rows, , drop = FALSE]
+  c(list(
+    legend = layer$legend, x = point$x[rows], y = point$y[rows], r = relative * largest, row = rows, colour = colour,
+    sizes = list(labels = format_number(marks, max(0, plain_digits(marks))), r = largest * sqrt(marks / max(value[rows], 0)))
+  ), plan_texts(layer))
+}
+
+# Round values for the legend's circles: the largest 1, 2 or 5 times a power of ten that occurs,
+# then about a third and a tenth of it.
+round_sizes <- function(top) {
+  round_down <- function(v) { unit <- 10^floor(log10(v)); unit * max(c(1, 2, 5)[c(1, 2, 5) * unit <= v * (1 + 1e-12)]) }
+  unique(c(round_down(top), round_down(top / 3.5), round_down(top / 12)))
+}
+
+off_map <- function(layer, shape, point, frame, shown, projection) {
+  room <- 0.08 * max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
+  within <- function(p) p$x > frame[["x0"]] - room & p$x < frame[["x1"]] + room & p$y > frame[["y0"]] - room & p$y < frame[["y1"]] + room
+  out <- shown & !within(point)
+  if (any(out)) {
+    swapped <- within(project_core(shape$lat[out], shape$lon[out], projection))
+    name <- name_column(layer$data)
+    who <- if (is.na(name)) paste("row", which(out)) else paste0(layer$data[[name]][out], " (row ", which(out), ")")
+    zero <- abs(shape$lon[out]) < 0.01 & abs(shape$lat[out]) < 0.01
+    ochre_warn("off_map", sprintf("%s off the map and left out: %s.", count_words(sum(out), "symbol lies", "symbols lie"), list_words(who, mark = "")),
+               c(if (any(swapped %in% TRUE)) sprintf("Longitude and latitude look swapped in %s.", list_words(who[swapped %in% TRUE], mark = "")),
+                 if (any(zero)) sprintf("Longitude and latitude are zero in %s.", list_words(who[zero], mark = ""))),
+               rows = which(out), swapped = which(out)[swapped %in% TRUE])
+  }
+  out
+}
+
+# ---- what would mislead a reader ---------------------------------------------------------
+
+warn_unmatched <- function(data) {
+  audit <- attr(data, "ochre_join")
+  counts <- attr(audit, "counts")
+  if (is.null(counts) || (counts[["boundaries_alone"]] == 0 && counts[["statistics_alone"]] == 0)) return(invisible())
+  ochre_warn("unmatched", sprintf("The map lacks %s without statistics, and %s of statistics found no area.",
+                                  count_words(counts[["boundaries_alone"]], "area"), count_words(counts[["statistics_alone"]], "row")),
+             "join_audit() names them and says why.", audit = audit)
+}
+
+# Counts on areas of unequal size show where the large areas are.
+warn_counts <- function(value, layer, topology, at) {
+  v <- value[is.finite(value)]
+  if (length(v) < 5 || any(v != round(v)) || any(v < 0) || max(v) < 20) return(invisible())
+  size <- area_sizes(topology, at, nrow(layer$data))
+  size <- size[size > 0]
+  if (!length(size) || max(size) < 3 * min(size)) return(invisible())
+  ochre_warn("counts", sprintf("`%s` looks like a count, and the areas are of unequal size: large areas will seem to have more.", layer$value),
+             "Shade a rate (rate_per()), or show the counts with place_symbols().", column = layer$value)
+}
+
+area_sizes <- function(topology, at, n) {
+  p <- paths_core(topology, at)
+  if (!length(p$x)) return(numeric(n))
+  last <- c(p$ring[-1] != p$ring[-length(p$ring)], TRUE)
+  cross <- p$x * c(p$y[-1], 0) - c(p$x[-1], 0) * p$y
+  ring <- tapply(ifelse(last, 0, cross), p$ring, sum) / 2
+  first <- !duplicated(p$ring)
+  hole <- duplicated(p$part[first])
+  out <- rowsum_by(ifelse(hole, -1, 1) * abs(ring), factor(p$feature[first], seq_len(n)))
+  pmax(out, 0)
+}
+
+# A label with fewer decimals than the legend may read as another class than its colour says.
+warn_rounding <- function(value, steps, layer) {
+  fields <- c(layer$hover, layer$popup)
+  digits <- unlist(lapply(fields, template_digits, column = layer$value))
+  for (d in unique(digits[!is.na(digits)])) {
+    shown <- pmin(pmax(round(value, d), min(steps$breaks)), max(steps$breaks))
+    moved <- which(is.finite(value) & class_of(steps, shown) != class_of(steps, value))
+    if (length(moved)) {
+      ochre_warn("rounding", sprintf("Rounded to %s, %s of `%s` read as another class than the colour says.",
+                                     count_words(d, "decimal"), count_words(length(moved), "value"), layer$value),
+                 sprintf("Show %s in the label, or give the steps `digits = %d`.", count_words(steps$digits, "decimal"), d), rows = moved)
+      return(invisible())
+    }
+  }
+}

@@ -1,0 +1,108 @@
+# Templates: text with {column} and {column|format}, parsed once and filled for all rows at once.
+
+parse_template <- function(text, call = rlang::caller_env()) {
+  marked <- gsub("}}", "\u0002", gsub("{{", "\u0001", text, fixed = TRUE), fixed = TRUE)
+  pieces <- regmatches(marked, gregexpr("\\{[^{}]*\\}|[^{}]+|[{}]", marked))[[1]]
+  lapply(pieces, function(piece) {
+    if (piece %in% c("{", "}")) {
+      ochre_abort("template", sprintf("The template \"%s\" has a brace without its partner.", text), "Write {{ or }} for a brace itself.", call = call)
+    }
+    if (!startsWith(piece, "{")) return(list(text = gsub("\u0002", "}", gsub("\u0001", "{", piece))))
+    inside <- strsplit(substr(piece, 2, nchar(piece) - 1), "|", fixed = TRUE)[[1]]
+    format <- if (length(inside) > 1) trimws(inside[length(inside)])
+    if (!length(inside) || !nzchar(trimws(inside[1])) || length(inside) > 2 || (!is.null(format) && !grepl("^\\+?[0-9]{0,2}%?$", format))) {
+      ochre_abort("template", sprintf("The template \"%s\" has the field `%s`, which cannot be read.", text, piece),
+                  "Write {column}, {column|1}, {column|+1} or {column|1%}.", call = call)
+    }
+    list(column = trimws(inside[1]), format = format)
+  })
+}
+
+check_template <- function(text, data, arg, call = rlang::caller_env()) {
+  if (is.null(text)) return(NULL)
+  check_text(text, arg, call = call)
+  for (piece in parse_template(text, call)) {
+    if (!is.null(piece$column)) {
+      check_column(data, piece$column, arg, call = call)
+      if (!is.null(piece$format)) check_numeric(data, piece$column, arg, call = call)
+    }
+  }
+  text
+}
+
+# A popup as a named vector of templates: from c("Label" = column, …) with bare columns, texts
+# with braces, or texts that name a column.
+popup_fields <- function(quo, data, call = rlang::caller_env()) {
+  if (rlang::quo_is_null(quo)) return(NULL)
+  expr <- rlang::quo_get_expr(quo)
+  entries <- if (rlang::is_call(expr, "c")) {
+    lapply(as.list(expr)[-1], function(e) if (is.symbol(e) && as.character(e) %in% names(data)) as.character(e) else rlang::eval_tidy(e, env = rlang::quo_get_env(quo)))
+  } else if (is.symbol(expr) && as.character(expr) %in% names(data)) {
+    list(as.character(expr))
+  } else {
+    as.list(rlang::eval_tidy(quo))
+  }
+  if (!all(vapply(entries, function(e) is.character(e) && length(e) == 1 && !is.na(e), NA))) {
+    ochre_abort("argument", "`popup` must be columns or templates, such as c(\"Visits\" = visits).", arg = "popup", call = call)
+  }
+  labels <- names(entries) %||% rep("", length(entries))
+  fields <- vapply(entries, function(e) if (grepl("[{}]", e)) e else paste0("{", e, "}"), "", USE.NAMES = FALSE)
+  for (f in fields) check_template(f, data, "popup", call)
+  bare <- vapply(entries, function(e) !grepl("[{}]", e), NA)
+  labels[labels == "" & bare] <- words_of(unlist(entries[labels == "" & bare]))
+  stats::setNames(fields, labels)
+}
+
+# Fills a template for all rows. `digits` gives decimals for columns without a format. At the
+# first missing value a text says "no data" and ends; with `blank` it is NA instead when every
+# field is missing.
+fill_template <- function(template, data, digits = list(), blank = FALSE) {
+  words <- character(nrow(data))
+  open <- rep(TRUE, nrow(data))
+  known <- fields <- 0
+  for (piece in parse_template(template)) {
+    if (is.null(piece$column)) {
+      words[open] <- paste0(words[open], piece$text)
+      next
+    }
+    filled <- format_field(data[[piece$column]], piece$format, digits[[piece$column]])
+    words[open] <- paste0(words[open], ifelse(is.na(filled), "no data", filled)[open])
+    open <- open & !is.na(filled)
+    known <- known + !is.na(filled)
+    fields <- fields + 1
+  }
+  if (blank && fields) words[known == 0] <- NA
+  words
+}
+
+format_field <- function(x, format = NULL, digits = NULL) {
+  if (!is.numeric(x)) {
+    out <- enc2utf8(as.character(x))
+    return(ifelse(is.na(x), NA_character_, out))
+  }
+  x <- as.numeric(x)
+  x[!is.finite(x)] <- NA
+  plus <- !is.null(format) && startsWith(format, "+")
+  percent <- !is.null(format) && endsWith(format, "%")
+  asked <- if (!is.null(format)) suppressWarnings(as.integer(gsub("[+%]", "", format)))
+  if (percent) x <- 100 * x
+  digits <- if (!is.null(asked) && !is.na(asked)) asked else digits %||% plain_digits(x)
+  out <- format_number(x, digits)
+  if (plus) out <- ifelse(!is.na(x) & round(x, digits) > 0, paste0("+", out), out)
+  if (percent) out <- ifelse(is.na(out), NA, paste0(out, " %"))
+  out
+}
+
+plain_digits <- function(x) {
+  x <- x[!is.na(x)]
+  for (d in 0:1) if (all(abs(x - round(x, d)) < 1e-9)) return(d)
+  2L
+}
+
+# Columns of a template with the decimals each is shown with, for checking against the classes.
+template_digits <- function(template, column) {
+  if (is.null(template)) return(integer())
+  unlist(lapply(parse_template(template), function(p) {
+    if (identical(p$column, column) && !is.null(p$format) && !endsWith(p$format, "%")) suppressWarnings(as.integer(sub("+", "", p$format, fixed = TRUE)))
+  }))
+}

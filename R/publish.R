@@ -1,0 +1,73 @@
+# Writing a map to a file: whole or not at all.
+
+#' Publish a map
+#'
+#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param file Where to: a path that ends in `.html` (one page that needs no server and no
+#'   network), `.png`, `.svg` or `.pdf`. An existing file is replaced only when the new one is
+#'   complete.
+#' @param width,height Size of a figure in inches: one number each. By default 8 inches wide and
+#'   as high as the map's shape asks for. Pages fit themselves to the reader's screen.
+#' @param dpi Dots per inch of a PNG: one number.
+#' @return The path, invisibly.
+#' @section Errors: `ochre_error_file` when the file cannot be written or its ending is not known;
+#'   `ochre_error_argument`; the errors of [resolve_sheet()].
+#' @examples
+#' areas <- read_boundaries(ochre_demo("districts.geojson"))
+#' areas <- rate_per(areas, population_65_plus, population, 100, name = "share")
+#' sheet <- map_sheet("People over 64, in percent") |> shade_areas(areas, share)
+#' publish(sheet, file.path(tempdir(), "map.html"))
+#' @export
+publish <- function(sheet, file, width = 8, height = NULL, dpi = 200) {
+  check_text(file, "file")
+  check_number(width, "width", min = 3, max = 100)
+  check_number(height, "height", min = 2, max = 100, null = TRUE)
+  check_number(dpi, "dpi", min = 30, max = 1200)
+  kind <- publish_kind(file)
+  plan <- resolve_sheet(sheet)
+  write_whole(file, function(path) {
+    if (kind == "html") return(write_page(plan, path))
+    figure <- as_figure(plan)
+    draw_figure(figure, path, kind, width, height %||% figure_height(plan, width), dpi)
+  })
+  invisible(file)
+}
+
+publish_kinds <- c("html", "png", "svg", "pdf")
+
+publish_kind <- function(file, call = rlang::caller_env()) {
+  kind <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
+  if (!kind %in% publish_kinds) {
+    ochre_abort("file", sprintf("`%s` does not end in a format that Ochre writes.", file),
+                sprintf("End it in %s.", list_words(paste0(".", publish_kinds), mark = "`")), file = file, call = call)
+  }
+  kind
+}
+
+# `write` fills a file beside the wanted one, which then takes its place in one move.
+write_whole <- function(file, write, call = rlang::caller_env()) {
+  folder <- dirname(file)
+  if (!dir.exists(folder)) {
+    ochre_abort("file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.", file = file, call = call)
+  }
+  part <- tempfile(paste0(".", basename(file), "-"), folder, paste0(".", tools::file_ext(file)))
+  on.exit(unlink(part))
+  can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
+  if (!can_write) ochre_abort("file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.", file = file, call = call)
+  write(part)
+  if (!suppressWarnings(file.rename(part, file))) {
+    ochre_abort("file", sprintf("`%s` cannot be replaced.", file), "Is it open in another program, or a folder?", file = file, call = call)
+  }
+  invisible(file)
+}
+
+draw_figure <- function(figure, path, kind, width, height, dpi) {
+  switch(kind,
+    png = ragg::agg_png(path, width, height, units = "in", res = dpi),
+    svg = svglite::svglite(path, width, height),
+    pdf = grDevices::cairo_pdf(path, width, height)
+  )
+  device <- grDevices::dev.cur()
+  on.exit(grDevices::dev.off(device))
+  print(figure)
+}

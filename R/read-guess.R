@@ -1,0 +1,54 @@
+# Finding delimiter, encoding and decimal mark from the content of a delimited text file.
+
+guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_env()) {
+  bytes <- readBin(path, "raw", file.size(path))
+  encoding <- encoding %||% guess_encoding(bytes)
+  sample <- bytes[seq_len(min(length(bytes), 262144L))]
+  if (any(sample == 0) && !startsWith(toupper(encoding), "UTF-16")) {
+    ochre_abort("file", sprintf("`%s` is not a text file.", file),
+                "read_statistics() reads delimited text; save a spreadsheet as CSV first.", file = file, call = call)
+  }
+  text <- tryCatch(stringi::stri_encode(list(sample), encoding, "UTF-8"), error = function(e) {
+    ochre_abort("argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
+                "iconvlist() lists the names.", arg = "encoding", call = call)
+  }, warning = function(w) suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8")))
+  text <- sub("^\ufeff", "", text)
+  list(encoding = encoding, delimiter = delimiter %||% guess_delimiter(text))
+}
+
+guess_encoding <- function(bytes) {
+  starts <- function(...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
+  if (starts(0xff, 0xfe)) return("UTF-16LE")
+  if (starts(0xfe, 0xff)) return("UTF-16BE")
+  if (stringi::stri_enc_isutf8(list(bytes))) "UTF-8" else "windows-1252"
+}
+
+# The mark that splits most of the first lines into as many fields as the header; of two that
+# do it equally well, the one that gives more fields.
+guess_delimiter <- function(text) {
+  lines <- utils::head(stringi::stri_split_lines1(text), 200)
+  lines <- gsub("\"[^\"]*\"", "", lines[nzchar(trimws(lines))])
+  marks <- c(",", ";", "\t", "|")
+  fits <- vapply(marks, function(mark) {
+    n <- stringi::stri_count_fixed(lines, mark)
+    if (!length(n) || n[1] == 0) return(0)
+    mean(n == n[1]) + n[1] / 1e4
+  }, numeric(1))
+  if (all(fits == 0)) "," else marks[which.max(fits)]
+}
+
+# A comma is the decimal mark when some value can be read no other way and none needs the
+# point for that.
+guess_decimal_mark <- function(table, delimiter) {
+  needs <- function(mark) {
+    other <- if (mark == ",") "." else ","
+    pattern <- sprintf("^[-+]?([0-9]+|[0-9]{1,3}([%s '\u00a0\u202f][0-9]{3})+)[%s]([0-9]{1,2}|[0-9]{4,})$", other, mark)
+    # A fraction of three digits is one only if the whole part cannot be a group of thousands.
+    three <- sprintf("^[-+]?(0|[0-9]{4,})[%s][0-9]{3}$", mark)
+    any(vapply(table, function(x) {
+      x <- utils::head(x[!is.na(x)], 5000)
+      any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
+    }, logical(1)))
+  }
+  if (needs(",") && !needs(".")) "," else "."
+}

@@ -1,0 +1,131 @@
+# The layer verbs. Each checks its columns at once, so that a wrong name is refused on the line
+# where it stands, and adds one entry to the sheet.
+
+#' Shade areas by a value in steps
+#'
+#' @param sheet A sheet from [map_sheet()].
+#' @param data A tibble with a `geometry` column of areas, such as [join_statistics()] gives.
+#' @param value The column to shade by, bare or as text; numeric. Missing and infinite values
+#'   are drawn as "no data".
+#' @param steps How to form classes: see [steps_quantile()]. Default five quantiles.
+#' @param ramp The colours: one of [ramp_names()].
+#' @param reverse `TRUE` turns the ramp round.
+#' @param legend Title of the legend: one text; by default the column's name in words.
+#' @param hover Label beside the pointer: a template such as `"{name}: {rate|1}"`; see Templates.
+#'   By default the area's name and value.
+#' @param popup Fields shown on a click: `c("Label" = column, "Label" = "{template}")`; see
+#'   Templates. A column without a label keeps its own name. `NULL` (default) for none.
+#' @return The sheet with one more layer.
+#' @section Templates:
+#' Text in which `{column}` stands for the value of that column in the same row.
+#' `{column|1}` rounds to one decimal, `{column|+1}` also shows a plus, `{column|1%}` multiplies
+#' by 100 and adds a percent sign. `{{` and `}}` stand for braces. Without a format whole numbers
+#' have no decimals, the layer's own value has those of the legend, other numbers have as many
+#' as they need up to two. At a missing value the text reads "no data" and ends; a popup leaves
+#' out a field of which nothing is known.
+#' @section Errors: `ochre_error_column` when a column is not there or not numeric;
+#'   `ochre_error_template` for a broken template; `ochre_error_argument`.
+#' @examples
+#' areas <- read_boundaries(ochre_demo("districts.geojson"))
+#' map_sheet("People over 64") |>
+#'   shade_areas(rate_per(areas, population_65_plus, population, 100, name = "share"),
+#'               value = share, hover = "{name}: {share|1} %")
+#' @export
+shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "madder", reverse = FALSE,
+                        legend = NULL, hover = NULL, popup = NULL) {
+  check_sheet(sheet)
+  check_table(data, "data")
+  geometry_of(data, "data")
+  value <- column_name(rlang::enquo(value), data, "value")
+  check_numeric(data, value, "value")
+  check_steps(steps, "steps")
+  check_choice(ramp, ramp_names(), "ramp")
+  check_flag(reverse, "reverse")
+  check_text(legend, "legend", null = TRUE)
+  add_layer(sheet, list(
+    kind = "areas", data = data, value = value, steps = steps, ramp = ramp, reverse = reverse,
+    legend = legend %||% words_of(value), hover = check_template(hover, data, "hover"),
+    popup = popup_fields(rlang::enquo(popup), data)
+  ))
+}
+
+#' Place symbols sized by a value
+#'
+#' Circles whose area is proportional to the value. The largest is as large as the symbols allow
+#' to be told apart; small ones are drawn over large ones.
+#'
+#' @inheritParams shade_areas
+#' @param data A tibble with a `geometry` column of points, or a data frame with columns named
+#'   `longitude` and `latitude` (or `lon`, `lat`), in degrees.
+#' @param size The column that sets the size, bare or as text; numeric, not negative. Rows whose
+#'   value is missing or zero get no symbol, and a warning `ochre_warning_symbols` says how many.
+#' @param colour Colour of the symbols: one colour that R knows; `NULL` (default) for Ochre's own.
+#' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
+#'   resolved, and a warning `ochre_warning_off_map` names them.
+#' @inheritSection shade_areas Templates
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or has negative
+#'   values (field `rows`); `ochre_error_template`; `ochre_error_argument`.
+#' @export
+place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL) {
+  check_sheet(sheet)
+  check_table(data, "data")
+  size <- column_name(rlang::enquo(size), data, "size")
+  values <- check_numeric(data, size, "size")
+  if (any(values < 0, na.rm = TRUE)) {
+    ochre_abort("column", sprintf("`size` names the column `%s`, which is negative in %s.", size, count_words(sum(values < 0, na.rm = TRUE), "row")),
+                "The area of a circle cannot show a value below zero; shade areas instead.", rows = which(values < 0))
+  }
+  check_text(legend, "legend", null = TRUE)
+  add_layer(sheet, list(
+    kind = "symbols", data = data, size = size, at = point_columns(data), colour = check_colour(colour, "colour"),
+    legend = legend %||% words_of(size), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data)
+  ))
+}
+
+#' Draw lines
+#'
+#' @inheritParams shade_areas
+#' @param data A tibble with a `geometry` column of lines (the outlines of areas are drawn too).
+#' @param colour One colour that R knows; `NULL` (default) for Ochre's own.
+#' @param width Width in points (1/72 inch) in a figure and CSS pixels in a page: one number.
+#' @param dash `TRUE` for dashes.
+#' @param legend What the lines are: one text; `NULL` (default) leaves them out of the legend.
+#' @param hover Label beside the pointer, as in [shade_areas()]; `NULL` (default) for none.
+#' @return The sheet with one more layer.
+#' @inheritSection shade_areas Templates
+#' @section Errors: `ochre_error_argument`; `ochre_error_template`.
+#' @export
+draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, legend = NULL, hover = NULL) {
+  check_sheet(sheet)
+  check_table(data, "data")
+  geometry_of(data, "data")
+  check_number(width, "width", min = 0.1, max = 20)
+  check_flag(dash, "dash")
+  check_text(legend, "legend", null = TRUE)
+  add_layer(sheet, list(kind = "lines", data = data, colour = check_colour(colour, "colour"), width = width, dash = dash,
+                        legend = legend, hover = check_template(hover, data, "hover")))
+}
+
+check_colour <- function(colour, arg, call = rlang::caller_env()) {
+  if (is.null(colour)) return(NULL)
+  check_text(colour, arg, call = call)
+  tryCatch(farver::encode_colour(farver::decode_colour(colour)), error = function(e) {
+    ochre_abort("argument", sprintf("`%s` is `%s`, which is no colour.", arg, colour), "Write it as #RRGGBB or a name from colours().", arg = arg, call = call)
+  })
+}
+
+point_columns <- function(data, call = rlang::caller_env()) {
+  if ("geometry" %in% names(data)) return(NULL)
+  find <- function(known) which(tolower(names(data)) %in% known)
+  lon <- find(c("longitude", "lon", "long"))
+  lat <- find(c("latitude", "lat"))
+  if (length(lon) != 1 || length(lat) != 1) {
+    ochre_abort("column", "The data have no geometry, and no columns `longitude` and `latitude`.",
+                "Rename the columns that hold the degrees.", arg = "data", call = call)
+  }
+  check_numeric(data, names(data)[lon], "data", call = call)
+  check_numeric(data, names(data)[lat], "data", call = call)
+  names(data)[c(lon, lat)]
+}
+
+words_of <- function(column) sentence(gsub("[_.]+", " ", column))

@@ -1,0 +1,53 @@
+# The sheet: the whole map as a small declarative value. Making one reads nothing, projects
+# nothing and draws nothing; it keeps what was asked for. Layers are added by the verbs in
+# sheet-layers.R, and plan-resolve.R turns the whole into a plan.
+
+#' Start a map
+#'
+#' @param title What the map shows: one text.
+#' @param subtitle,source,note More words around the map, each one text or `NULL` (default).
+#'   The source is shown with "Source:" before it.
+#' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()] and
+#'   [draw_lines()], and then to [publish()], [as_figure()] or [as_page()].
+#' @section Errors: `ochre_error_argument`.
+#' @examples
+#' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
+#' @export
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL) {
+  check_text(title, "title")
+  check_text(subtitle, "subtitle", null = TRUE)
+  check_text(source, "source", null = TRUE)
+  check_text(note, "note", null = TRUE)
+  structure(list(title = title, subtitle = subtitle, source = source, note = note, layers = list()), class = "ochre_sheet")
+}
+
+add_layer <- function(sheet, layer) {
+  sheet$layers <- c(sheet$layers, list(layer))
+  sheet
+}
+
+check_sheet <- function(sheet, call = rlang::caller_env()) {
+  if (!inherits(sheet, "ochre_sheet")) {
+    ochre_abort("argument", sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
+                "Start with map_sheet(\"A title\").", arg = "sheet", call = call)
+  }
+  invisible(sheet)
+}
+
+#' @export
+format.ochre_sheet <- function(x, ...) {
+  words <- vapply(x$layers, function(l) {
+    switch(l$kind,
+      areas = sprintf("areas: %s of `%s`, %s %s, ramp %s", count_words(nrow(l$data), "row"), l$value, l$steps$method, count_words(l$steps$n, "class", "classes"), l$ramp),
+      symbols = sprintf("symbols: %s, sized by `%s`", count_words(nrow(l$data), "row"), l$size),
+      lines = sprintf("lines: %s", count_words(nrow(l$data), "row"))
+    )
+  }, "")
+  c(paste0("Sheet: ", x$title), if (length(words)) paste0("  ", seq_along(words), ". ", words) else "  no layers yet")
+}
+
+#' @export
+print.ochre_sheet <- function(x, ...) {
+  cat(format(x), sep = "\n")
+  invisible(x)
+}

@@ -1,0 +1,30 @@
+// Classes of one variable; finite values only, which R/step-fit.R makes sure of.
+#include <Rcpp.h>
+
+#include "core/classes.hpp"
+
+using Rcpp::Named;
+
+// [[Rcpp::export]]
+Rcpp::List distinct_core(const Rcpp::NumericVector& values) {
+  ochre::Distinct d = ochre::distinct_values(std::vector<double>(values.begin(), values.end()));
+  return Rcpp::List::create(Named("value") = d.value, Named("weight") = d.weight);
+}
+
+// First distinct value of each class, counted from 1.
+// [[Rcpp::export]]
+Rcpp::IntegerVector natural_starts_core(const Rcpp::NumericVector& value, const Rcpp::NumericVector& weight, int k) {
+  ochre::Distinct d{std::vector<double>(value.begin(), value.end()), std::vector<double>(weight.begin(), weight.end())};
+  Rcpp::IntegerVector out;
+  for (size_t s : ochre::natural_starts(d, k)) out.push_back(static_cast<int>(s) + 1);
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::List class_sums_core(const Rcpp::NumericVector& value, const Rcpp::NumericVector& weight, const Rcpp::IntegerVector& starts) {
+  ochre::Distinct d{std::vector<double>(value.begin(), value.end()), std::vector<double>(weight.begin(), weight.end())};
+  std::vector<size_t> s;
+  for (int i : starts) s.push_back(static_cast<size_t>(i) - 1);
+  ochre::ClassSums c = ochre::class_sums(d, s);
+  return Rcpp::List::create(Named("count") = c.count, Named("mean") = c.mean, Named("squares") = c.squares);
+}
