@@ -64,7 +64,7 @@ legend_symbols <- function(layer, pen, per_unit) {
   # Labels keep a line's distance where circles are small.
   label_y <- top
   for (i in rev(seq_along(r))[-1]) label_y[i] <- max(label_y[i], label_y[i + 1] + 0.8 * pen$line)
-  gp <- grid::gpar(fill = symbol_fill(layer$colour), col = layer$colour, lwd = 0.8)
+  gp <- grid::gpar(fill = symbol_fill(layer$colour), col = "white", lwd = 0.8)
   edge <- pen$left + 2 * max(r) + 0.12
   grobs <- list(
     grid::circleGrob(inch(middle), inch(base + r), inch(r), gp = gp),

@@ -71,11 +71,11 @@ figure_symbols <- function(layer) {
     y = rep(layer$y, each = corners) + rep(layer$r, each = corners) * sin(turn), symbol = rep(seq_len(n), each = corners)
   ))
   ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$symbol), data = data,
-                        fill = symbol_fill(layer$colour), colour = layer$colour, linewidth = 0.3)
+                        fill = symbol_fill(layer$colour), colour = "white", linewidth = 0.3)
 }
 
 figure_data <- function(columns) as.data.frame(columns, stringsAsFactors = FALSE)
-symbol_fill <- function(colour) grDevices::adjustcolor(colour, alpha.f = 0.5)
+symbol_fill <- function(colour) grDevices::adjustcolor(colour, alpha.f = 0.62)
 
 # Height that fits the map's shape, in inches.
 figure_height <- function(plan, width, base_size = 10) {

@@ -1,0 +1,76 @@
+# The page: a plan as JSON, and the viewer that draws it. Either one self-contained HTML file or a
+# htmlwidget. Nothing here computes a word or a colour.
+
+#' A map as a web page element
+#'
+#' An htmlwidget, so that a map prints in the viewer of an editor, in R Markdown and in Quarto.
+#' [publish()] with a path that ends in `.html` writes a page of its own instead.
+#'
+#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param width,height CSS sizes such as `"100%"` or a number of pixels; `NULL` (default) fits
+#'   the place where it is shown.
+#' @return An htmlwidget of class `ochre`.
+#' @section Errors: Those of [resolve_sheet()].
+#' @export
+as_page <- function(sheet, width = NULL, height = NULL) {
+  plan <- resolve_sheet(sheet)
+  htmlwidgets::createWidget(
+    "ochre", list(plan = plan_json(plan)), width = width, height = height, package = "ochre",
+    sizingPolicy = htmlwidgets::sizingPolicy(defaultWidth = "100%", defaultHeight = 520, browser.fill = TRUE, viewer.fill = TRUE,
+                                             knitr.figure = FALSE, knitr.defaultWidth = "100%", padding = 0)
+  )
+}
+
+# The plan as the viewer reads it (viewer/src/payload.ts has the same shape in types).
+plan_json <- function(plan) {
+  out <- list(
+    version = plan$version, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
+    frame = signif(unname(plan$frame), 10), topology = structure(topojson_core(plan$topology), class = "json"),
+    layers = lapply(plan$layers, layer_json)
+  )
+  as.character(jsonlite::toJSON(out, auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE))
+}
+
+# I() keeps a vector of one an array.
+layer_json <- function(layer) {
+  common <- list(
+    kind = layer$kind, id = layer$id, legend = layer$legend, hover = if (!is.null(layer$hover)) I(layer$hover),
+    popup = if (!is.null(layer$popup)) list(labels = I(layer$popup$labels), fields = lapply(layer$popup$fields, I))
+  )
+  c(common, switch(layer$kind,
+    areas = list(class = I(layer$class), colours = I(layer$colours), labels = I(layer$labels), counts = I(layer$counts),
+                 outline = layer$outline, no_data = layer$no_data),
+    symbols = list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), colour = layer$colour,
+                   sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1)))),
+    lines = list(colour = layer$colour, width = layer$width, dash = layer$dash)
+  ))
+}
+
+# One file: its script and style are inside and named by their hashes in the policy, so that
+# nothing else can run, and nothing is fetched.
+write_page <- function(plan, path) {
+  folder <- system.file("htmlwidgets", "lib", "ochre", package = "ochre")
+  script <- read_text(file.path(folder, "ochre-view.js"))
+  style <- paste0("html,body{height:100%;margin:0}", read_text(file.path(folder, "ochre-view.css")))
+  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:; base-uri 'none'; form-action 'none'",
+                    source_hash(script), source_hash(style))
+  html <- c(
+    "<!DOCTYPE html>", "<html lang=\"en\">", "<head>", "<meta charset=\"utf-8\">",
+    sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", policy),
+    "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
+    sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
+    paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",
+    sprintf("<noscript><p>%s: this map needs scripts to be allowed.</p></noscript>", htmltools::htmlEscape(plan$title)),
+    paste0("<script type=\"application/json\" id=\"ochre-plan\">", gsub("<", "\\u003c", plan_json(plan), fixed = TRUE), "</script>"),
+    paste0("<script>", script, "</script>"), "</body>", "</html>"
+  )
+  writeLines(enc2utf8(html), path, useBytes = TRUE)
+}
+
+read_text <- function(path) {
+  text <- readChar(path, file.size(path), useBytes = TRUE)
+  Encoding(text) <- "UTF-8"
+  text
+}
+
+source_hash <- function(text) jsonlite::base64_enc(digest::digest(enc2utf8(text), algo = "sha256", serialize = FALSE, raw = TRUE))

@@ -1,0 +1,75 @@
+// Where the reader looks: map units to CSS pixels and back. The home view shows the whole frame;
+// nobody can zoom out beyond it or lose the map off the screen.
+
+const DEEPEST = 64;
+
+export class Camera {
+  width = 1;
+  height = 1;
+  scale = 1; // pixels per map unit
+  home = 1;
+  x = 0; // map position at the middle of the view
+  y = 0;
+
+  constructor(readonly frame: readonly [number, number, number, number], readonly margin = 12) {
+    this.reset();
+  }
+
+  resize(width: number, height: number): void {
+    const zoom = this.scale / this.home;
+    this.width = Math.max(1, width);
+    this.height = Math.max(1, height);
+    const [x0, y0, x1, y1] = this.frame;
+    this.home = Math.min(
+      Math.max(1, this.width - 2 * this.margin) / (x1 - x0),
+      Math.max(1, this.height - 2 * this.margin) / (y1 - y0),
+    );
+    this.scale = this.home * zoom;
+    this.hold();
+  }
+
+  reset(): void {
+    const [x0, y0, x1, y1] = this.frame;
+    this.scale = this.home;
+    this.x = (x0 + x1) / 2;
+    this.y = (y0 + y1) / 2;
+  }
+
+  get zoom(): number {
+    return this.scale / this.home;
+  }
+
+  toScreen(x: number, y: number): [number, number] {
+    return [(x - this.x) * this.scale + this.width / 2, (this.y - y) * this.scale + this.height / 2];
+  }
+
+  toMap(px: number, py: number): [number, number] {
+    return [this.x + (px - this.width / 2) / this.scale, this.y - (py - this.height / 2) / this.scale];
+  }
+
+  // The map position under (px, py) stays there.
+  zoomAt(factor: number, px = this.width / 2, py = this.height / 2): void {
+    const [mx, my] = this.toMap(px, py);
+    this.scale = Math.min(this.home * DEEPEST, Math.max(this.home, this.scale * factor));
+    this.x = mx - (px - this.width / 2) / this.scale;
+    this.y = my + (py - this.height / 2) / this.scale;
+    this.hold();
+  }
+
+  panBy(dx: number, dy: number): void {
+    this.x -= dx / this.scale;
+    this.y += dy / this.scale;
+    this.hold();
+  }
+
+  // The view stays over the frame: centred where the frame is smaller, within its edges where not.
+  private hold(): void {
+    const [x0, y0, x1, y1] = this.frame;
+    const keep = (at: number, low: number, high: number, pixels: number) => {
+      const half = (pixels / 2 - this.margin) / this.scale;
+      return high - low <= 2 * half ? (low + high) / 2 : Math.min(high - half, Math.max(low + half, at));
+    };
+    this.x = keep(this.x, x0, x1, this.width);
+    this.y = keep(this.y, y0, y1, this.height);
+  }
+}

@@ -1,0 +1,93 @@
+// From arcs to drawable and searchable geometry, in map units with y upward.
+import type { Topology } from "./payload";
+
+// One area or one set of lines: runs of x, y in a flat array.
+export interface Feature {
+  rings: Float64Array[];
+  closed: boolean;
+  box: [number, number, number, number]; // x0, y0, x1, y1; x0 > x1 when empty
+}
+
+export function decodeArcs(topology: Topology): Float64Array[] {
+  const [sx, sy] = topology.transform.scale;
+  const [tx, ty] = topology.transform.translate;
+  return topology.arcs.map((arc) => {
+    const out = new Float64Array(2 * arc.length);
+    let x = 0;
+    let y = 0;
+    arc.forEach(([dx, dy], i) => {
+      x += dx;
+      y += dy;
+      out[2 * i] = tx + sx * x;
+      out[2 * i + 1] = ty + sy * y;
+    });
+    return out;
+  });
+}
+
+// Joins arcs end to end; a negative number is the arc ~number run backwards.
+export function joinArcs(refs: number[], arcs: Float64Array[]): Float64Array {
+  let size = 0;
+  refs.forEach((ref, i) => (size += arcs[ref < 0 ? ~ref : ref].length - (i ? 2 : 0)));
+  const out = new Float64Array(size);
+  let at = 0;
+  refs.forEach((ref, i) => {
+    const arc = arcs[ref < 0 ? ~ref : ref];
+    const n = arc.length / 2;
+    for (let k = i ? 1 : 0; k < n; k++) {
+      const from = ref < 0 ? n - 1 - k : k;
+      out[at++] = arc[2 * from];
+      out[at++] = arc[2 * from + 1];
+    }
+  });
+  return out;
+}
+
+export function decodeFeatures(topology: Topology, arcs: Float64Array[], object: string): Feature[] {
+  return topology.objects[object].geometries.map((geometry) => {
+    const refs = geometry.type === "MultiPolygon" ? geometry.arcs.flat() : geometry.type === "MultiLineString" ? geometry.arcs : [];
+    const rings = refs.map((r) => joinArcs(r, arcs));
+    const box: Feature["box"] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (const ring of rings) {
+      for (let i = 0; i < ring.length; i += 2) {
+        box[0] = Math.min(box[0], ring[i]);
+        box[1] = Math.min(box[1], ring[i + 1]);
+        box[2] = Math.max(box[2], ring[i]);
+        box[3] = Math.max(box[3], ring[i + 1]);
+      }
+    }
+    return { rings, closed: geometry.type === "MultiPolygon", box };
+  });
+}
+
+// Even-odd over all rings, so that a hole is outside.
+export function contains(feature: Feature, x: number, y: number): boolean {
+  const [x0, y0, x1, y1] = feature.box;
+  if (!feature.closed || x < x0 || x > x1 || y < y0 || y > y1) return false;
+  let inside = false;
+  for (const ring of feature.rings) {
+    for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
+      const yi = ring[i + 1];
+      const yj = ring[j + 1];
+      if (yi > y !== yj > y && x < ((ring[j] - ring[i]) * (y - yi)) / (yj - yi) + ring[i]) inside = !inside;
+    }
+  }
+  return inside;
+}
+
+// Distance from a point to the nearest segment.
+export function distanceTo(feature: Feature, x: number, y: number): number {
+  let best = Infinity;
+  for (const ring of feature.rings) {
+    for (let i = 2; i < ring.length; i += 2) {
+      const ax = ring[i - 2];
+      const ay = ring[i - 1];
+      const dx = ring[i] - ax;
+      const dy = ring[i + 1] - ay;
+      const length = dx * dx + dy * dy;
+      const t = length ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
+      best = Math.min(best, Math.hypot(x - ax - t * dx, y - ay - t * dy));
+    }
+  }
+  return best;
+}

@@ -1,0 +1,115 @@
+// From pointer, wheel and keys to moving, zooming, hovering and choosing.
+import type { Camera } from "./camera";
+
+export interface Reactions {
+  moved(): void; // the camera changed
+  hover(px: number, py: number): void;
+  leave(): void;
+  choose(px: number, py: number): void;
+  escape(): void;
+}
+
+const STEP = 1.5; // zoom by a button or key
+const PAN = 60; // pixels by an arrow key
+const SLACK = 6; // pixels a press may wander and still be a click
+
+export function listen(stage: HTMLElement, camera: Camera, react: Reactions): void {
+  const down = new Map<number, { x: number; y: number }>();
+  let wandered = 0;
+  let pinched = false;
+
+  const place = (e: MouseEvent): [number, number] => {
+    const box = stage.getBoundingClientRect();
+    return [e.clientX - box.left - stage.clientLeft, e.clientY - box.top - stage.clientTop];
+  };
+
+  stage.addEventListener("pointerdown", (e) => {
+    if (e.button !== 0 || (e.target as Element).closest("button")) return;
+    const [x, y] = place(e);
+    if (down.size === 0) {
+      wandered = 0;
+      pinched = false;
+    } else pinched = true;
+    down.set(e.pointerId, { x, y });
+    stage.setPointerCapture(e.pointerId);
+  });
+
+  stage.addEventListener("pointermove", (e) => {
+    const [x, y] = place(e);
+    const last = down.get(e.pointerId);
+    if (!last) {
+      if (e.pointerType !== "touch" && !(e.target as Element).closest("button, .ochre-popup")) react.hover(x, y);
+      return;
+    }
+    wandered += Math.hypot(x - last.x, y - last.y);
+    if (down.size === 1) {
+      if (wandered > SLACK) {
+        camera.panBy(x - last.x, y - last.y);
+        react.moved();
+      }
+    } else if (down.size === 2) {
+      const other = [...down.entries()].find(([id]) => id !== e.pointerId)![1];
+      const before = Math.hypot(last.x - other.x, last.y - other.y);
+      const now = Math.hypot(x - other.x, y - other.y);
+      camera.panBy((x - last.x) / 2, (y - last.y) / 2);
+      if (before > 0) camera.zoomAt(now / before, (x + other.x) / 2, (y + other.y) / 2);
+      react.moved();
+    }
+    down.set(e.pointerId, { x, y });
+  });
+
+  const release = (e: PointerEvent) => {
+    if (!down.delete(e.pointerId) || e.type === "pointercancel") return;
+    if (wandered <= SLACK && !pinched) {
+      const [x, y] = place(e);
+      react.hover(x, y);
+      react.choose(x, y);
+    }
+  };
+  stage.addEventListener("pointerup", release);
+  stage.addEventListener("pointercancel", release);
+  stage.addEventListener("pointerleave", () => down.size === 0 && react.leave());
+
+  stage.addEventListener("wheel", (e) => {
+    e.preventDefault();
+    const pixels = e.deltaMode === 1 ? 16 * e.deltaY : e.deltaMode === 2 ? 400 * e.deltaY : e.deltaY;
+    const [x, y] = place(e);
+    camera.zoomAt(Math.exp(-Math.max(-300, Math.min(300, pixels)) * (e.ctrlKey ? 0.01 : 0.002)), x, y);
+    react.moved();
+  }, { passive: false });
+
+  stage.addEventListener("keydown", (e) => {
+    if (e.altKey || e.ctrlKey || e.metaKey) return;
+    const act: Record<string, () => void> = {
+      ArrowLeft: () => camera.panBy(PAN, 0), ArrowRight: () => camera.panBy(-PAN, 0),
+      ArrowUp: () => camera.panBy(0, PAN), ArrowDown: () => camera.panBy(0, -PAN),
+      "+": () => camera.zoomAt(STEP), "=": () => camera.zoomAt(STEP), "-": () => camera.zoomAt(1 / STEP),
+      "0": () => camera.reset(), Home: () => camera.reset(),
+    };
+    if (e.key === "Escape") return react.escape();
+    if ((e.key === "Enter" || e.key === " ") && e.target === stage) {
+      react.choose(camera.width / 2, camera.height / 2);
+      e.preventDefault();
+      return;
+    }
+    if (!act[e.key]) return;
+    act[e.key]();
+    e.preventDefault();
+    react.moved();
+  });
+}
+
+export function addButtons(stage: HTMLElement, camera: Camera, moved: () => void, make: (label: string, sign: string) => HTMLButtonElement): void {
+  const actions: [string, string, () => void][] = [
+    ["Zoom out", "\u2212", () => camera.zoomAt(1 / STEP)],
+    ["Show the whole map", "\u25a1", () => camera.reset()],
+    ["Zoom in", "+", () => camera.zoomAt(STEP)],
+  ];
+  for (const [label, sign, act] of actions) {
+    make(label, sign).addEventListener("click", () => {
+      act();
+      moved();
+      stage.focus({ preventScroll: true });
+    });
+  }
+}

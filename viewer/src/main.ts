@@ -1,0 +1,151 @@
+// Puts a map into an element: header, stage, legend, footer, and what ties them together.
+import { Camera } from "./camera";
+import { Painter } from "./draw";
+import { element } from "./elements";
+import { addButtons, listen } from "./gestures";
+import { Legend } from "./legend";
+import { HoverLabel, PopupCard } from "./panels";
+import { checkVersion, type Payload } from "./payload";
+import { Scene, type Hit } from "./scene";
+
+export interface MountedMap {
+  resize(): void;
+}
+
+export function mount(root: HTMLElement, payload: Payload): MountedMap {
+  root.replaceChildren();
+  root.classList.add("ochre-map");
+  try {
+    checkVersion(payload);
+  } catch (e) {
+    element("p", "ochre-failure", (e as Error).message, root).setAttribute("role", "alert");
+    return { resize: () => undefined };
+  }
+  const head = element("header", "ochre-head", null, root);
+  element("h1", "ochre-title", payload.title, head);
+  if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, head);
+  const body = element("div", "ochre-body", null, root);
+  const stage = element("div", "ochre-stage", null, body);
+  const side = element("aside", "ochre-legend", null, body);
+  side.setAttribute("aria-label", "Legend");
+  const foot = element("footer", "ochre-foot", null, root);
+  for (const words of [payload.note, payload.source]) if (words) element("p", "", words, foot);
+
+  stage.tabIndex = 0;
+  stage.setAttribute("role", "application");
+  stage.setAttribute("aria-label", `Map: ${payload.title}. Arrow keys move, plus and minus zoom, zero shows the whole map.`);
+  const base = element("canvas", "ochre-canvas", null, stage);
+  const overlay = element("canvas", "ochre-canvas", null, stage);
+
+  const scene = new Scene(payload);
+  const camera = new Camera(payload.frame);
+  const painter = new Painter(scene, camera, base, overlay);
+  const legend = new Legend(payload.layers, side);
+  const label = new HoverLabel(stage);
+  const popup = new PopupCard(stage);
+  let marked: Hit | null = null;
+  let waiting = false;
+
+  const find = (px: number, py: number) => {
+    const [x, y] = camera.toMap(px, py);
+    return scene.find(x, y, 1 / camera.scale, camera.home);
+  };
+  const mark = (hit: Hit | null) => {
+    if (hit?.layer === marked?.layer && hit?.item === marked?.item) return;
+    marked = hit;
+    painter.mark(hit);
+    legend.light(hit ? payload.layers[hit.layer] : null, hit?.item ?? -1);
+  };
+  const redraw = () => {
+    if (waiting) return;
+    waiting = true;
+    requestAnimationFrame(() => {
+      waiting = false;
+      painter.draw();
+      painter.mark(marked);
+    });
+  };
+  const moved = () => {
+    label.hide();
+    popup.hide();
+    redraw();
+  };
+
+  listen(stage, camera, {
+    moved,
+    hover(px, py) {
+      const hit = find(px, py);
+      mark(hit);
+      if (hit && !popup.open) label.show(payload.layers[hit.layer], hit.item, px, py);
+      else label.hide();
+    },
+    leave() {
+      mark(null);
+      label.hide();
+    },
+    choose(px, py) {
+      const hit = find(px, py);
+      mark(hit);
+      if (!hit || !payload.layers[hit.layer].popup) return popup.hide();
+      label.hide();
+      popup.show(payload.layers[hit.layer], hit.item, px, py);
+    },
+    escape() {
+      popup.hide();
+      label.hide();
+      mark(null);
+    },
+  });
+  const bar = element("div", "ochre-buttons", null, stage);
+  addButtons(stage, camera, moved, (words, sign) => {
+    const button = element("button", "", sign, bar);
+    button.type = "button";
+    button.title = words;
+    button.setAttribute("aria-label", words);
+    return button;
+  });
+
+  const narrow = () => root.classList.toggle("ochre-narrow", root.clientWidth < 640);
+  let size = "";
+  const resize = () => {
+    const now = `${stage.clientWidth} ${stage.clientHeight} ${window.devicePixelRatio}`;
+    if (now === size) return;
+    size = now;
+    narrow();
+    camera.resize(stage.clientWidth, stage.clientHeight);
+    painter.resize();
+    legend.resize(camera.home);
+    label.hide();
+    popup.hide();
+    painter.draw();
+    painter.mark(marked);
+  };
+  narrow();
+  camera.resize(stage.clientWidth, stage.clientHeight);
+  camera.reset();
+  resize();
+  const watch = new ResizeObserver(() => {
+    narrow();
+    resize();
+  });
+  watch.observe(root);
+  watch.observe(stage);
+  return { resize };
+}
+
+declare global {
+  interface Window {
+    ochreMap?: { mount: typeof mount };
+  }
+}
+
+if (typeof window !== "undefined") {
+  window.ochreMap = { mount };
+  const start = () => {
+    const data = document.getElementById("ochre-plan");
+    const root = document.getElementById("ochre-map");
+    if (data?.textContent && root) mount(root, JSON.parse(data.textContent) as Payload);
+  };
+  if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", start);
+  else start();
+}

@@ -1,0 +1,72 @@
+// What the page receives: a plan as R/page-payload.R writes it. Every word and colour in it is
+// final; the viewer computes none.
+
+export const VERSION = 1;
+
+export interface Topology {
+  transform: { scale: [number, number]; translate: [number, number] };
+  arcs: [number, number][][];
+  objects: Record<string, { geometries: Geometry[] }>;
+}
+
+export type Geometry =
+  | { type: "MultiPolygon"; arcs: number[][][] }
+  | { type: "MultiLineString"; arcs: number[][] }
+  | { type: null };
+
+export interface Popup {
+  labels: string[];
+  fields: (string | null)[][];
+}
+
+interface Texts {
+  id: string;
+  legend: string | null;
+  hover: string[] | null;
+  popup: Popup | null;
+}
+
+export interface AreaLayer extends Texts {
+  kind: "areas";
+  class: number[];
+  colours: string[];
+  labels: string[];
+  counts: number[];
+  outline: string;
+  no_data: { label: string; colour: string; count: number };
+}
+
+export interface SymbolLayer extends Texts {
+  kind: "symbols";
+  x: number[];
+  y: number[];
+  r: number[];
+  colour: string;
+  sizes: { labels: string[]; r: number[] };
+}
+
+export interface LineLayer extends Texts {
+  kind: "lines";
+  colour: string;
+  width: number;
+  dash: boolean;
+}
+
+export type Layer = AreaLayer | SymbolLayer | LineLayer;
+
+export interface Payload {
+  version: number;
+  title: string;
+  subtitle: string | null;
+  source: string | null;
+  note: string | null;
+  frame: [number, number, number, number];
+  topology: Topology;
+  layers: Layer[];
+}
+
+export function checkVersion(payload: { version?: unknown }): void {
+  if (payload.version !== VERSION) {
+    throw new Error(`This map was made for version ${String(payload.version)} of the viewer, but the page holds version ${VERSION}. Publish the map again.`);
+  }
+}
