@@ -49,14 +49,14 @@ figure_areas <- function(layer, paths) {
   data$class <- class
   data$colour <- c(layer$no_data$colour, layer$colours)[class + 1L]
   list(
-    ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$part, subgroup = .data$ring, fill = .data$colour),
+    ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "part", subgroup = "ring", fill = "colour"),
                           data = data, colour = layer$outline, linewidth = 0.2, linejoin = "round", rule = "evenodd"),
     ggplot2::scale_fill_identity(guide = "none")
   )
 }
 
 figure_lines <- function(layer, paths) {
-  ggplot2::geom_path(ggplot2::aes(x = .data$x, y = .data$y, group = .data$ring), data = figure_data(paths), colour = layer$colour,
+  ggplot2::geom_path(columns_as(x = "x", y = "y", group = "ring"), data = figure_data(paths), colour = layer$colour,
                      linewidth = layer$width / 72.27 * 25.4, linetype = if (layer$dash) "33" else "solid", lineend = "butt")
 }
 
@@ -70,10 +70,12 @@ figure_symbols <- function(layer) {
     x = rep(layer$x, each = corners) + rep(layer$r, each = corners) * cos(turn),
     y = rep(layer$y, each = corners) + rep(layer$r, each = corners) * sin(turn), symbol = rep(seq_len(n), each = corners)
   ))
-  ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$symbol), data = data,
+  ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "symbol"), data = data,
                         fill = symbol_fill(layer$colour), colour = "white", linewidth = 0.3)
 }
 
+# Which column of the layer's data goes where, by name.
+columns_as <- function(...) ggplot2::aes(!!!rlang::syms(c(...)))
 figure_data <- function(columns) as.data.frame(columns, stringsAsFactors = FALSE)
 symbol_fill <- function(colour) grDevices::adjustcolor(colour, alpha.f = 0.62)
 

@@ -81,9 +81,9 @@ warn_unmatched <- function(data) {
   audit <- attr(data, "ochre_join")
   counts <- attr(audit, "counts")
   if (is.null(counts) || (counts[["boundaries_alone"]] == 0 && counts[["statistics_alone"]] == 0)) return(invisible())
-  ochre_warn("unmatched", sprintf("The map lacks %s without statistics, and %s of statistics found no area.",
-                                  count_words(counts[["boundaries_alone"]], "area"), count_words(counts[["statistics_alone"]], "row")),
-             "join_audit() names them and says why.", audit = audit)
+  lost <- c(if (counts[["boundaries_alone"]]) paste(count_words(counts[["boundaries_alone"]], "area"), "without statistics"),
+            if (counts[["statistics_alone"]]) paste(count_words(counts[["statistics_alone"]], "row"), "of statistics without an area"))
+  ochre_warn("unmatched", sprintf("The join left %s.", paste(lost, collapse = " and ")), "join_audit() names them and says why.", audit = audit)
 }
 
 # Counts on areas of unequal size show where the large areas are.

@@ -1,0 +1,80 @@
+# The subcommands of `ochre`. Each returns an exit status; results go to the standard output, what
+# is said on the way to the standard error.
+
+command_inspect <- function(args) {
+  given <- parse_command("inspect", args, "FILE…", "Says what files hold: rows, columns with types and examples, geometry,\nextent, likely key columns.",
+                         list(), c(1, Inf), c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"))
+  if (is.null(given)) return(0L)
+  for (i in seq_along(given$args)) {
+    if (i > 1) cat("\n")
+    print(inspect_file(given$args[i]))
+  }
+  0L
+}
+
+command_audit <- function(args) {
+  given <- parse_command("audit", args, "SHEET", "Says what the joins of a sheet matched, what found no partner, and the likely\nreason.",
+                         list(), c(1, 1), "ochre audit map.ochre.yml")
+  if (is.null(given)) return(0L)
+  content <- load_sheet(given$args)
+  quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
+  on.exit(options(quiet))
+  tables <- make_tables(content, given$args)
+  audits <- lapply(tables, attr, "ochre_join")
+  audits <- audits[!vapply(audits, is.null, NA)]
+  if (!length(audits)) cat("The sheet joins nothing.\n")
+  for (name in names(audits)) cat(paste0("Table ", name, "."), format(audits[[name]], most = 200), sep = "\n")
+  0L
+}
+
+command_build <- function(args) {
+  given <- parse_command("build", join_targets(args), "SHEET [--to FILE]…", "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith --to (.html, .png, .svg, .pdf).",
+                         list(optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead; may be given several times")),
+                         c(1, 1), c("ochre build map.ochre.yml", "ochre build map.ochre.yml --to map.html --to map.png"))
+  if (is.null(given)) return(0L)
+  sheet <- read_sheet(given$args)
+  targets <- if (is.null(given$options$to)) attr(sheet, "publish") else strsplit(given$options$to, target_mark, fixed = TRUE)[[1]]
+  if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
+  publish_all(sheet, targets)
+  0L
+}
+
+# optparse keeps the last of a repeated option, so the targets are joined before it sees them.
+target_mark <- "\u001f"
+join_targets <- function(args) {
+  args <- unlist(lapply(args, function(a) if (startsWith(a, "--to=")) c("--to", substring(a, 6)) else a))
+  at <- which(args == "--to")
+  at <- at[at < length(args)]
+  if (length(at) < 2) return(args)
+  c(args[-c(at, at + 1)], "--to", paste(args[at + 1], collapse = target_mark))
+}
+
+publish_all <- function(sheet, targets) {
+  for (target in targets) publish_kind(target)
+  plan <- resolve_sheet(sheet)
+  cli::cli_progress_bar("Writing", total = length(targets), clear = TRUE)
+  for (target in targets) {
+    publish(plan, target)
+    cli::cli_progress_update()
+    cat(target, "\n", sep = "")
+  }
+}
+
+command_demo <- function(args) {
+  given <- parse_command("demo", args, "[FOLDER]", "Copies the demo of the made-up island state Orvane (data and sheet) to a folder,\nby default `ochre-demo`, and builds its maps there.",
+                         list(optparse::make_option("--force", action = "store_true", default = FALSE, help = "replace files that are there")),
+                         c(0, 1), c("ochre demo", "ochre demo maps --force"))
+  if (is.null(given)) return(0L)
+  folder <- if (length(given$args)) given$args else "ochre-demo"
+  there <- file.path(folder, ochre_demo())[file.exists(file.path(folder, ochre_demo()))]
+  if (length(there) && !given$options$force) {
+    ochre_abort("file", sprintf("`%s` is there already.", there[1]), "Say --force to replace it, or name another folder.", file = there[1])
+  }
+  if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
+    ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
+  }
+  file.copy(file.path(system.file("demo", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
+  sheet <- read_sheet(file.path(folder, "map.ochre.yml"))
+  publish_all(sheet, attr(sheet, "publish"))
+  0L
+}

@@ -1,0 +1,92 @@
+# The command `ochre`: finds the subcommand, runs it, and turns conditions into short lines on the
+# standard error and an exit status: 0 done, 1 something is wrong with the data or the sheet, 2 the
+# command line could not be understood.
+
+commands <- list(
+  inspect = "say what a file holds",
+  audit = "say what the joins of a sheet matched and what not",
+  build = "make the maps of a sheet",
+  demo = "copy the demo of Orvane to a folder and build it"
+)
+
+run_command <- function(args) {
+  tryCatch(
+    withCallingHandlers(dispatch(args), warning = on_warning, message = on_message),
+    ochre_usage = function(e) say_error(e$text, sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")), 2L),
+    ochre_error = function(e) say_error(e$what, e$mend, 1L),
+    interrupt = function(e) say_error("stopped.", NULL, 130L),
+    error = function(e) say_error(paste("a fault in Ochre:", conditionMessage(e)), "Please report it with the command that you gave.", 1L)
+  )
+}
+
+dispatch <- function(args) {
+  if (!length(args) || args[1] %in% c("--help", "-h", "help")) {
+    cat(main_help(), sep = "\n")
+    return(0L)
+  }
+  if (args[1] == "--version") {
+    cat("ochre", as.character(utils::packageVersion("ochre")), "\n")
+    return(0L)
+  }
+  if (!args[1] %in% names(commands)) {
+    usage_error(sprintf("there is no command `%s`. %s", args[1], did_you_mean(args[1], names(commands), "Commands")))
+  }
+  switch(args[1], inspect = command_inspect(args[-1]), audit = command_audit(args[-1]), build = command_build(args[-1]), demo = command_demo(args[-1]))
+}
+
+main_help <- function() {
+  c("Usage: ochre COMMAND [OPTIONS] [ARGUMENTS]", "", "From a table and boundaries to a published map.", "", "Commands:",
+    sprintf("  %s  %s", format(names(commands)), unlist(commands)), "",
+    "Options:", "  -h, --help     show this, or after a command its own help", "  --version      show the version", "",
+    "Examples:", "  ochre demo maps", "  ochre inspect districts.geojson", "  ochre build map.ochre.yml --to map.html", "",
+    "Exit status: 0 done; 1 something is wrong with the data or the sheet; 2 the command was not understood.")
+}
+
+# Parses the options of one subcommand; its help ends with examples. NULL when help was asked for.
+parse_command <- function(command, args, usage, about, options, positional, examples) {
+  parser <- optparse::OptionParser(
+    usage = paste("ochre", command, usage), description = paste0("\n", about), option_list = options,
+    epilogue = paste(c("Examples:", paste0("  ", examples)), collapse = "\n"), prog = "ochre"
+  )
+  parsed <- tryCatch(
+    optparse::parse_args(parser, args = args, print_help_and_exit = FALSE, positional_arguments = TRUE),
+    error = function(e) usage_error(conditionMessage(e), command), warning = function(w) usage_error(conditionMessage(w), command)
+  )
+  if (isTRUE(parsed$options$help)) {
+    optparse::print_help(parser)
+    return(NULL)
+  }
+  n <- length(parsed$args)
+  if (n < positional[1]) usage_error(sprintf("%s needs %s.", command, usage), command)
+  if (n > positional[2]) usage_error(sprintf("`%s` is one argument too many.", parsed$args[positional[2] + 1]), command)
+  parsed
+}
+
+usage_error <- function(text, command = NULL) {
+  stop(structure(class = c("ochre_usage", "error", "condition"), list(message = text, call = NULL, text = text, command = command)))
+}
+
+say <- function(...) cat(..., "\n", file = stderr(), sep = "")
+
+say_error <- function(what, mend, status) {
+  say(cli::col_red("error: "), strip_period(what))
+  for (line in mend) say("  ", line)
+  status
+}
+
+strip_period <- function(x) sub("\\.$", "", x)
+
+on_warning <- function(w) {
+  say(cli::col_yellow("warning: "), w$what %||% conditionMessage(w))
+  for (line in w$mend) say("  ", line)
+  invokeRestart("muffleWarning")
+}
+
+on_message <- function(m) {
+  if (inherits(m, "ochre_message")) {
+    say(strip_newline(conditionMessage(m)))
+    invokeRestart("muffleMessage")
+  }
+}
+
+strip_newline <- function(x) sub("\n$", "", x)

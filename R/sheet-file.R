@@ -1,0 +1,97 @@
+# A sheet as a YAML file: checked against the schema, then run with the same verbs as in R. Nothing
+# in the file is evaluated as code: columns and tables are names, the rest are plain values.
+
+#' Read a sheet from a YAML file
+#'
+#' The file holds the same words as R: `tables`, each a list of steps (`read_boundaries`,
+#' `read_statistics`, `sum_areas`, `rate_per`, `join_statistics`), and `layers` (`shade_areas`,
+#' `place_symbols`, `draw_lines`), with their arguments as keys. Paths are seen from the file's
+#' folder. The JSON Schema in `system.file("schema/sheet.schema.json", package = "ochre")` says
+#' all that a file may hold.
+#'
+#' @param file Path of a sheet: one text.
+#' @return A list of class `ochre_sheet`, as [map_sheet()] and the layer verbs make it, with two
+#'   attributes: `publish`, the paths to write, and `audits`, a named list of the audits of its
+#'   joins.
+#' @section Errors: `ochre_error_sheet` when the file is not YAML or holds what the schema does not
+#'   allow (field `path` says where); the errors of the verbs it names.
+#' @examples
+#' sheet <- read_sheet(ochre_demo("map.ochre.yml"))
+#' sheet
+#' @export
+read_sheet <- function(file) {
+  check_text(file, "file")
+  content <- load_sheet(file)
+  tables <- make_tables(content, file)
+  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note"))])
+  for (i in seq_along(content$layers)) {
+    verb <- names(content$layers[[i]])
+    where <- sprintf("layers[%d].%s", i, verb)
+    arguments <- content$layers[[i]][[1]]
+    arguments$data <- find_table(arguments$data, tables, file, where)
+    if (!is.null(arguments$steps)) arguments$steps <- in_sheet(file, paste0(where, ".steps"), run_verb(names(arguments$steps), arguments$steps[[1]]))
+    sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
+  }
+  audits <- lapply(tables, attr, "ochre_join")
+  structure(sheet, publish = file.path(dirname(file), content$publish), audits = audits[!vapply(audits, is.null, NA)])
+}
+
+load_sheet <- function(file) {
+  text <- paste(readLines(check_file(file), encoding = "UTF-8", warn = FALSE), collapse = "\n")
+  content <- tryCatch(yaml::yaml.load(text, eval.expr = FALSE, handlers = list(int = as_plain_int, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)), error = function(e) {
+    ochre_abort("sheet", sprintf("`%s` is not valid YAML: %s.", file, sub("^\\(<text>\\) *", "", trimws(conditionMessage(e)))),
+                "Look at this line and the one above for a missing colon, quote or space.", file = file)
+  })
+  check_schema(content, sheet_schema(), file)
+  content
+}
+
+# 010 is the number ten to a reader, not eight.
+as_plain_int <- function(x) as.integer(sub("^([-+]?)0+(?=[0-9])", "\\1", gsub("[_,]", "", x), perl = TRUE))
+
+# Only true and false are flags: `n`, `yes` and `off` are words.
+as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) == "true" else x
+
+make_tables <- function(content, file) {
+  tables <- list()
+  cli::cli_progress_bar("Making tables", total = length(content$tables), clear = TRUE)
+  for (name in names(content$tables)) {
+    table <- NULL
+    steps <- content$tables[[name]]
+    for (i in seq_along(steps)) {
+      verb <- names(steps[[i]])
+      where <- sprintf("tables.%s[%d].%s", name, i, verb)
+      arguments <- steps[[i]][[1]]
+      if (startsWith(verb, "read_")) arguments$file <- beside(file, arguments$file)
+      else if (verb == "join_statistics") for (side in c("boundaries", "statistics")) arguments[[side]] <- find_table(arguments[[side]], tables, file, where)
+      else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_… or join_statistics step.", file = file, path = where)
+      else arguments <- c(list(data = table), arguments)
+      table <- in_sheet(file, where, run_verb(verb, arguments))
+    }
+    tables[[name]] <- table
+    cli::cli_progress_update()
+  }
+  tables
+}
+
+run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
+
+# An error of a verb says where in the sheet the verb stands.
+in_sheet <- function(file, where, code) {
+  withCallingHandlers(code, ochre_error = function(e) {
+    if (is.null(e$path)) {
+      rlang::abort(c(sprintf("`%s`, %s: %s", file, where, e$what), if (!is.null(e$mend)) stats::setNames(e$mend, rep("i", length(e$mend)))),
+                   class = class(e)[startsWith(class(e), "ochre_error")], what = sprintf("`%s`, %s: %s", file, where, e$what), mend = e$mend, path = where, file = file, call = NULL)
+    }
+  })
+}
+
+beside <- function(sheet, path) if (grepl("^([A-Za-z]:)?[/\\\\]|^~", path)) path else file.path(dirname(sheet), path)
+
+find_table <- function(name, tables, file, where, call = rlang::caller_env()) {
+  if (is.null(tables[[name]])) {
+    ochre_abort("sheet", sprintf("`%s`, %s: there is no table `%s`.", file, where, name), did_you_mean(name, names(tables), "Tables so far"),
+                file = file, path = where, call = call)
+  }
+  tables[[name]]
+}
