@@ -1,2 +1,84 @@
+# The two set-up commands are `make demo` and `make test`; the rest are for working on Ochre.
+SHELL := /bin/bash
+BUILD := build
+SOURCES := $(shell find R src inst DESCRIPTION NAMESPACE -type f -not -name '*.o' -not -name '*.so')
+CORE := $(wildcard src/core/*.cpp)
+CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
+CORE_TESTS := $(wildcard tests/core/*.cpp)
+SANITIZE := -std=c++17 -O1 -g -fsanitize=address,undefined -fno-sanitize-recover=undefined
+# One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
+KERNELS := $(foreach k,ICELAKE HASWELL WESTMERE,-DSIMDJSON_IMPLEMENTATION_$(k)=0)
+SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
+
+.PHONY: demo test setup-demo setup-test install test-core test-viewer test-r test-page test-docs check bench viewer document screenshots clean
+
+demo: setup-demo install
+	@inst/bin/ochre demo maps --force
+	@echo "The maps are in $(CURDIR)/maps: open map.html in a browser."
+
+test: setup-test install test-core test-viewer test-docs test-r test-page check
+	@echo "All tests passed."
+
+setup-demo:
+	@tools/setup.sh demo
+setup-test:
+	@tools/setup.sh test
+
+install: $(BUILD)/installed
+$(BUILD)/installed: $(SOURCES)
+	@mkdir -p $(BUILD)
+	@echo "Building Ochre …"
+	@MAKEFLAGS=-j2 R CMD INSTALL . > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
+	@tools/link-command.sh
+	@touch $@
+
+# ---- tests ----------------------------------------------------------------------------------
+
+# The core by itself: no header and no library of R, with the sanitizers on.
+$(BUILD)/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
+	@mkdir -p $(@D)
+	g++ $(SANITIZE) -Wall -Wextra $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
+$(BUILD)/test-core: $(CORE_OBJECTS) $(CORE_TESTS) $(wildcard tests/core/*.hpp)
+	g++ $(SANITIZE) -Wall -Wextra -Isrc/core $(CORE_TESTS) $(CORE_OBJECTS) -o $@
+test-core: $(BUILD)/test-core
+	$(BUILD)/test-core
+
+$(BUILD)/node_modules: viewer/package.json viewer/package-lock.json
+	@mkdir -p $(BUILD)
+	cd viewer && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+test-viewer: $(BUILD)/node_modules
+	cd viewer && npm run -s check && npm run -s test
+	tools/check-viewer-current.sh
+
+test-r: install
+	Rscript tests/testthat.R
+
+test-page: install $(BUILD)/node_modules
+	@rm -rf $(BUILD)/maps && inst/bin/ochre demo $(BUILD)/maps 2> $(BUILD)/demo.log
+	cd tests/page && OCHRE_MAPS=$(CURDIR)/$(BUILD)/maps node --test --test-reporter=spec .
+
+# What roxygen and Rcpp generate is committed; this fails when it is out of date.
+test-docs:
+	tools/check-documents-current.sh
+
+check:
+	tools/check-package.sh
+
+# ---- for working on Ochre -------------------------------------------------------------------
+
+viewer: $(BUILD)/node_modules
+	cd viewer && npm run -s build
+
 document:
-	Rscript -e 'Rcpp::compileAttributes()' -e 'roxygen2::roxygenise(load_code = "source")'
+	Rscript -e 'Rcpp::compileAttributes()' -e 'suppressMessages(roxygen2::roxygenise(load_code = "source"))'
+
+bench: setup-test install
+	$(MAKE) -C bench
+
+screenshots: install $(BUILD)/node_modules
+	tools/screenshots.sh
+
+clean:
+	rm -rf $(BUILD) maps src/*.o src/*.so src/core/*.o viewer/node_modules viewer/.tests

@@ -42,7 +42,7 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "m
   check_choice(ramp, ramp_names(), "ramp")
   check_flag(reverse, "reverse")
   check_text(legend, "legend", null = TRUE)
-  add_layer(sheet, list(
+  with_layer(sheet, list(
     kind = "areas", data = data, value = value, steps = steps, ramp = ramp, reverse = reverse,
     legend = legend %||% words_of(value), hover = check_template(hover, data, "hover"),
     popup = popup_fields(rlang::enquo(popup), data)
@@ -76,7 +76,7 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
                 "The area of a circle cannot show a value below zero; shade areas instead.", rows = which(values < 0))
   }
   check_text(legend, "legend", null = TRUE)
-  add_layer(sheet, list(
+  with_layer(sheet, list(
     kind = "symbols", data = data, size = size, at = point_columns(data), colour = check_colour(colour, "colour"),
     legend = legend %||% words_of(size), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data)
   ))
@@ -102,7 +102,7 @@ draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, lege
   check_number(width, "width", min = 0.1, max = 20)
   check_flag(dash, "dash")
   check_text(legend, "legend", null = TRUE)
-  add_layer(sheet, list(kind = "lines", data = data, colour = check_colour(colour, "colour"), width = width, dash = dash,
+  with_layer(sheet, list(kind = "lines", data = data, colour = check_colour(colour, "colour"), width = width, dash = dash,
                         legend = legend, hover = check_template(hover, data, "hover")))
 }
 

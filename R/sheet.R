@@ -21,7 +21,7 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL) {
   structure(list(title = title, subtitle = subtitle, source = source, note = note, layers = list()), class = "ochre_sheet")
 }
 
-add_layer <- function(sheet, layer) {
+with_layer <- function(sheet, layer) {
   sheet$layers <- c(sheet$layers, list(layer))
   sheet
 }

@@ -390,6 +390,10 @@ class Reader {
 
   [[noreturn]] void fail_syntax(error_code code) {
     const char* end = text_.data() + text_.size();
+    const char* last = end;
+    while (last > text_.data() && static_cast<unsigned char>(last[-1]) <= ' ') --last;
+    bool whole = last > text_.data() && last[-1] == '}';
+    if (!whole && code != simdjson::EMPTY && code != simdjson::UTF8_ERROR && code != simdjson::UNCLOSED_STRING) code = simdjson::INCOMPLETE_ARRAY_OR_OBJECT;
     switch (code) {
       case simdjson::EMPTY: fail("the file is empty", "fetch it again");
       case simdjson::UTF8_ERROR: fail("the text is not valid UTF-8", "save the file with the encoding UTF-8", bad_utf8());

@@ -1,0 +1,185 @@
+// Reading GeoJSON: what is written comes back, and what is broken is refused with a place.
+#include <doctest/doctest.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <cstdio>
+#include <fstream>
+#include <random>
+#include <sstream>
+
+#include "geojson.hpp"
+#include "wkb.hpp"
+
+using namespace ochre;
+
+namespace {
+
+struct Sink : GeometrySink {
+  std::vector<std::vector<uint8_t>> wkb;
+  void geometry(const uint8_t* data, size_t size) override { wkb.emplace_back(data, data + size); }
+};
+
+// Walks well-known binary into nested text without the type's name: "P(1 2)" "L(0 0,1 1)".
+struct Spell {
+  std::string out;
+  size_t left = 0;
+  void part(Shape s) { out += s == Shape::polygon ? "A" : s == Shape::line ? "L" : "P"; }
+  void ring(size_t n) { out += "("; left = n; if (!n) out += ")"; }
+  void coordinate(double x, double y) {
+    char b[64];
+    std::snprintf(b, sizeof b, "%g %g%s", x, y, --left ? "," : ")");
+    out += b;
+  }
+};
+
+std::string spell(const std::vector<uint8_t>& wkb) {
+  Spell s;
+  walk_wkb(wkb.data(), wkb.size(), s);
+  return s.out;
+}
+
+struct File {
+  std::string path = "/tmp/ochre-core-test-" + std::to_string(getpid()) + ".geojson";
+  explicit File(const std::string& text) { std::ofstream(path, std::ios::binary) << text; }
+  ~File() { std::remove(path.c_str()); }
+};
+
+GeoJsonResult read(const std::string& text, Sink& sink) {
+  File file(text);
+  return read_geojson(file.path, sink);
+}
+GeoJsonError refused(const std::string& text) {
+  Sink sink;
+  try {
+    read(text, sink);
+  } catch (const GeoJsonError& e) {
+    return e;
+  }
+  FAIL("was not refused: " << text);
+  return GeoJsonError("", "", 0, 0, 0);
+}
+std::string cell(const Column& c, size_t row) {
+  if (c.kind == Column::Kind::text) return c.text_size[row] == Column::kMissing ? "NA" : c.pool.substr(c.text_start[row], c.text_size[row]);
+  std::ostringstream s;
+  s << c.numbers[row];
+  return std::isnan(c.numbers[row]) ? "NA" : s.str();
+}
+
+const char* kEverything = R"({"features":[
+ {"type":"Feature","geometry":{"type":"Point","coordinates":[1,2]},"properties":{"a":1,"b":{"c":"x","d":[1, 2]}},"id":"p"},
+ {"id":7,"properties":null,"geometry":{"coordinates":[[0,0],[1,1]],"type":"LineString"},"type":"Feature"},
+ {"type":"Feature","geometry":null,"properties":{"a":2.5,"big":12345678901234567890}},
+ {"type":"Feature","geometry":{"type":"Polygon","coordinates":[[[0,0],[4,0],[4,4],[0,0]],[[1,1],[2,1],[2,2],[1,1]]]},"properties":{"a":"é\u00e9"}},
+ {"type":"Feature","geometry":{"type":"MultiPoint","coordinates":[[1,2,9],[3,4,9]]},"properties":{"flag":true}},
+ {"type":"Feature","geometry":{"type":"MultiLineString","coordinates":[[[0,0],[1,1]],[[5,5],[6,6]]]},"properties":{}},
+ {"type":"Feature","geometry":{"type":"MultiPolygon","coordinates":[[[[0,0],[1,0],[1,1],[0,0]]],[[[5,5],[6,5],[6,6],[5,5]]]]},"properties":{}},
+ {"type":"Feature","geometry":{"type":"GeometryCollection","geometries":[{"type":"Point","coordinates":[1,1]},{"type":"GeometryCollection","geometries":[{"type":"LineString","coordinates":[[0,0],[2,2]]}]}]},"properties":{}},
+ {"type":"Feature","geometry":{"type":"Polygon","coordinates":[]},"properties":{}}
+],"extra":{"x":[1,{"y":2}]},"type":"FeatureCollection"})";
+
+}  // namespace
+
+TEST_CASE("every geometry type, null geometry and members in any order are read") {
+  Sink sink;
+  GeoJsonResult r = read(kEverything, sink);
+  std::vector<std::string> want = {"P(1 2)", "L(0 0,1 1)", "", "A(0 0,4 0,4 4,0 0)(1 1,2 1,2 2,1 1)", "P(1 2)P(3 4)", "L(0 0,1 1)L(5 5,6 6)",
+                                   "A(0 0,1 0,1 1,0 0)A(5 5,6 5,6 6,5 5)", "P(1 1)L(0 0,2 2)", "A"};
+  REQUIRE(r.features == want.size());
+  for (size_t i = 0; i < want.size(); ++i) CHECK((sink.wkb[i].empty() ? "" : spell(sink.wkb[i])) == want[i]);
+}
+
+TEST_CASE("properties become columns, widened only where a value does not fit") {
+  Sink sink;
+  GeoJsonResult r = read(kEverything, sink);
+  auto column = [&](const std::string& name) -> const Column& {
+    for (auto& c : r.properties.columns) if (c.name == name) return c;
+    FAIL("no column " << name);
+    return r.id;
+  };
+  CHECK(column("a").kind == Column::Kind::text);
+  CHECK(cell(column("a"), 0) == "1");
+  CHECK(cell(column("a"), 1) == "NA");
+  CHECK(cell(column("a"), 2) == "2.5");
+  CHECK(cell(column("a"), 3) == "éé");
+  CHECK(cell(column("b.c"), 0) == "x");
+  CHECK(cell(column("b.d"), 0) == "[1, 2]");
+  CHECK(cell(column("big"), 2) == "12345678901234567890");
+  CHECK(column("flag").kind == Column::Kind::logical);
+  CHECK(cell(r.id, 0) == "p");
+  CHECK(cell(r.id, 1) == "7");
+  CHECK(cell(r.id, 2) == "NA");
+}
+
+TEST_CASE("a bare geometry and a single feature are one feature") {
+  Sink a, b;
+  CHECK(read(R"({"coordinates":[[3,4],[5,6]],"type":"LineString"})", a).features == 1);
+  CHECK(spell(a.wkb[0]) == "L(3 4,5 6)");
+  CHECK(read("\xef\xbb\xbf{\"type\":\"Feature\",\"properties\":{\"n\":1},\"geometry\":{\"type\":\"Point\",\"coordinates\":[1,2]}}", b).features == 1);
+  CHECK(spell(b.wkb[0]) == "P(1 2)");
+}
+
+TEST_CASE("faults name the feature and the line") {
+  GeoJsonError e = refused("{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\",\"properties\":{},\"geometry\":null},\n"
+                           "{\"type\":\"Feature\",\"properties\":{},\"geometry\":{\"type\":\"Point\",\"coordinates\":[\"12\",3]}}]}");
+  CHECK(e.feature == 2);
+  CHECK(e.line == 3);
+  CHECK(std::string(e.what()) == "a coordinate is not a number");
+  CHECK(refused("").what() == std::string("the file is empty"));
+  CHECK(refused("{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\"").mend.find("cut off") != std::string::npos);
+  CHECK(refused("{\"type\":\"Polygon\",\"coordinates\":[[1,2],[3,4]]}").what() == std::string("the coordinates of this Polygon are nested 1 deep, not 2"));
+  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1]}").what() == std::string("a position has fewer than two numbers"));
+  CHECK(refused("{\"type\":\"point\",\"coordinates\":[1,2]}").mend.find("capitals") != std::string::npos);
+  CHECK(refused("{\"type\":\"Topology\",\"objects\":{}}").what() == std::string("this is TopoJSON, not GeoJSON"));
+  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1,2]} {}").what() == std::string("there is more text after the end of the GeoJSON object"));
+  CHECK(refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\xff\"}}").what() == std::string("the text is not valid UTF-8"));
+  CHECK(refused("{\"crs\":{\"type\":\"name\",\"properties\":{\"name\":\"EPSG:25832\"}},\"type\":\"Point\",\"coordinates\":[1,2]}").mend.find("WGS 84") != std::string::npos);
+  CHECK(refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"\\u0000\"}}").what() == std::string("a text holds the character \\u0000"));
+}
+
+TEST_CASE("a file cut off anywhere is refused, never read in part") {
+  std::string whole = kEverything;
+  for (size_t n = 0; n < whole.size(); ++n) {
+    GeoJsonError e = refused(whole.substr(0, n));
+    CHECK(!std::string(e.what()).empty());
+  }
+}
+
+TEST_CASE("bytes changed at random are read or refused, and never crash") {
+  std::mt19937 random(7);
+  const char alphabet[] = "{}[]\",:0e.-9 tn\\\xff";
+  size_t refusals = 0;
+  for (int i = 0; i < 3000; ++i) {
+    std::string text = kEverything;
+    for (int k = 0; k < 1 + int(random() % 3); ++k) text[random() % text.size()] = alphabet[random() % (sizeof alphabet - 1)];
+    Sink sink;
+    try {
+      read(text, sink);
+      for (auto& w : sink.wkb) if (!w.empty()) spell(w);
+    } catch (const GeoJsonError&) {
+      ++refusals;
+    }
+  }
+  CHECK(refusals > 1000);
+}
+
+TEST_CASE("brackets nested without end are refused") {
+  std::string deep = "{\"type\":\"Polygon\",\"coordinates\":" + std::string(5000, '[') + std::string(5000, ']') + "}";
+  refused(deep);
+  std::string collections;
+  for (int i = 0; i < 400; ++i) collections += "{\"type\":\"GeometryCollection\",\"geometries\":[";
+  refused(collections + std::string(400, ']'));
+}
+
+TEST_CASE("well-known binary that lies about its length is refused") {
+  Sink sink;
+  read(kEverything, sink);
+  for (const auto& wkb : sink.wkb) {
+    for (size_t n = 1; n < wkb.size(); ++n) {
+      std::vector<uint8_t> part(wkb.begin(), wkb.begin() + n);
+      CHECK_THROWS_AS(spell(part), WkbError);
+    }
+  }
+  std::vector<uint8_t> huge = {1, 2, 0, 0, 0, 0xff, 0xff, 0xff, 0xff};
+  CHECK_THROWS_AS(spell(huge), WkbError);
+}

@@ -1,0 +1,47 @@
+# Small inputs that many tests use. Squares are one degree wide; square(i) has its corner at i, 0.
+
+square <- function(i, size = 1) sprintf("[[[%g,0],[%g,0],[%g,1],[%g,1],[%g,0]]]", i, i + size, i + size, i, i)
+
+geojson <- function(properties, geometry, file = withr_file(".geojson")) {
+  features <- sprintf("{\"type\":\"Feature\",\"properties\":%s,\"geometry\":%s}", properties, geometry)
+  writeLines(paste0("{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ","), "]}"), file, useBytes = TRUE)
+  file
+}
+
+squares <- function(codes, extra = "") {
+  file <- geojson(sprintf("{\"code\":\"%s\",\"name\":\"Area %s\"%s}", codes, codes, extra),
+                  sprintf("{\"type\":\"Polygon\",\"coordinates\":%s}", vapply(seq_along(codes) - 1, square, "")))
+  on.exit(unlink(file))
+  read_boundaries(file)
+}
+
+withr_file <- function(ext) tempfile("ochre-test-", fileext = ext)
+
+write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
+  file <- withr_file(ext)
+  bytes <- if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
+  writeBin(bytes, file)
+  file
+}
+
+quietly <- function(code) suppressMessages(suppressWarnings(code))
+
+# The demo's joined table and sheet, made once.
+demo_rates <- local({
+  made <- NULL
+  function() {
+    if (is.null(made)) made <<- quietly({
+      areas <- read_boundaries(ochre_demo("districts.geojson"))
+      totals <- sum_areas(read_statistics(ochre_demo("visits.csv")), visits, by = district)
+      rate_per(join_statistics(areas, totals, by = c(code = "district"), match = "tidied"), visits, population)
+    })
+    made
+  }
+})
+demo_plan <- local({
+  made <- NULL
+  function() {
+    if (is.null(made)) made <<- quietly(resolve_sheet(read_sheet(ochre_demo("map.ochre.yml"))))
+    made
+  }
+})

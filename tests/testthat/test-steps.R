@@ -1,0 +1,96 @@
+methods <- list(equal = steps_equal, quantile = steps_quantile, natural = steps_natural)
+
+# Reads a label back into the range that it shows.
+label_range <- function(label) {
+  numbers <- regmatches(label, gregexpr("\u2212?[0-9][0-9,]*(\\.[0-9]+)?", label))[[1]]
+  range(as.numeric(gsub(",", "", sub("\u2212", "-", numbers))))
+}
+
+test_that("every finite value falls in exactly one class, and labels are true of it as it is shown", {
+  set.seed(1)
+  make <- list(function(n) round(rlnorm(n, 3), 1), function(n) rnorm(n), function(n) sample(50, n, TRUE), function(n) runif(n) * 1e6, function(n) rexp(n) * 1e-4, function(n) -rpois(n, 40))
+  for (f in make) for (name in names(methods)) for (n in c(5, 40, 300)) for (k in 2:7) {
+    x <- f(n)
+    steps <- suppressWarnings(fit_steps(x, methods[[name]](k)))
+    class <- class_of(steps, x)
+    expect_false(anyNA(class))
+    expect_identical(tabulate(class, length(steps$counts)), steps$counts)
+    expect_true(all(diff(steps$breaks) > 0))
+    b <- steps$breaks
+    inside <- x >= b[class] & (x < b[class + 1] | class == length(steps$counts) & x <= b[class + 1])
+    expect_true(all(inside))
+    if (!any(grepl("<", steps$labels))) {
+      ranges <- vapply(steps$labels, label_range, c(0, 0))
+      shown <- round(x, steps$digits)
+      expect_true(all(shown >= ranges[1, class] - 1e-9 & shown <= ranges[2, class] + 1e-9), info = paste(name, k, n))
+      if (ncol(ranges) > 1) expect_true(all(ranges[1, -1] > ranges[2, -ncol(ranges)]))
+    }
+  }
+})
+
+test_that("quantile classes are as even as ties allow", {
+  expect_identical(fit_steps(1:20, steps_quantile(5))$counts, rep(4L, 5))
+  set.seed(2)
+  expect_true(all(abs(fit_steps(rnorm(103), steps_quantile(5))$counts - 20.6) < 1.1))
+  steps <- suppressWarnings(fit_steps(c(rep(0, 60), 1:40), steps_quantile(5)))
+  expect_identical(steps$counts, c(60L, 20L, 20L))
+})
+
+test_that("equal classes have equal widths to the decimals shown", {
+  expect_identical(fit_steps(c(0, 3, 10, 55, 100), steps_equal(4))$breaks, c(0, 25, 50, 75, 100))
+  expect_identical(suppressWarnings(fit_steps(c(0, 1, 100), steps_equal(4)))$counts, c(2L, 0L, 0L, 1L))
+})
+
+test_that("natural breaks have the best fit of all methods and a known answer", {
+  x <- c(1, 1.1, 1.2, 5, 5.1, 9.7, 9.8, 9.9)
+  expect_identical(fit_steps(x, steps_natural(3))$counts, c(3L, 2L, 3L))
+  set.seed(3)
+  for (i in 1:10) {
+    x <- rlnorm(60)
+    fits <- vapply(methods, function(m) fit_steps(x, m(5))$fit, 0)
+    expect_identical(names(which.max(fits)), "natural")
+  }
+  # The fit by another way: squared correlation with the class means.
+  steps <- fit_steps(x, steps_natural(4))
+  expect_equal(steps$fit, stats::cor(x, steps$means[class_of(steps, x)])^2)
+})
+
+test_that("given breaks are kept, and a value beyond them is an error", {
+  x <- c(0, 9.97, 10, 19, 30)
+  steps <- fit_steps(x, steps_at(c(0, 10, 20, 30)))
+  expect_identical(steps$breaks, c(0, 10, 20, 30))
+  expect_identical(steps$counts, c(2L, 2L, 1L))
+  expect_identical(steps$labels, c("0 to <10", "10 to <20", "20 to 30"))
+  expect_identical(fit_steps(c(1, 12, 25), steps_at(c(0, 10, 20, 30)))$labels, c("0–9", "10–19", "20–30"))
+  expect_identical(fit_steps(c(1, 12, 25), steps_at(c(-Inf, 10, 20, Inf)))$labels, c("under 10", "10 to 19", "20 or more"))
+  e <- expect_error(fit_steps(c(x, 31), steps_at(c(0, 10, 20, 30))), class = "ochre_error_outside")
+  expect_identical(e$rows, 6L)
+  expect_error(steps_at(c(3, 1)), class = "ochre_error_argument")
+})
+
+test_that("ties, few distinct values, constants, nothing and infinity have outcomes", {
+  expect_warning(expect_identical(fit_steps(c(1, 1, 2, 2, 3), steps_natural(5))$counts, c(2L, 2L, 1L)), class = "ochre_warning_classes")
+  one <- suppressWarnings(fit_steps(c(5, 5, 5), steps_equal(4)))
+  expect_identical(one[c("labels", "counts", "fit")], list(labels = "5", counts = 3L, fit = 1))
+  expect_identical(class_of(one, c(5, 6, NA)), c(1L, NA, NA))
+  none <- fit_steps(c(NA, NaN), steps_equal(4))
+  expect_identical(none[c("breaks", "labels", "counts", "missing")], list(breaks = numeric(), labels = character(), counts = integer(), missing = 2L))
+  expect_identical(class_of(none, 1), NA_integer_)
+  expect_warning(steps <- fit_steps(c(1, 2, Inf, -Inf), steps_equal(2)), "2 infinite values", class = "ochre_warning_infinite")
+  expect_identical(class_of(steps, c(Inf, -Inf, 1)), c(NA, NA, 1L))
+  expect_error(fit_steps("a"), class = "ochre_error_argument")
+  expect_error(steps_equal(0), class = "ochre_error_argument")
+})
+
+test_that("breaks rounded by request move values along", {
+  steps <- fit_steps(c(1.2, 2.4, 2.6, 3.9), steps_at(c(1, 2.5, 4)))
+  expect_identical(steps$counts, c(2L, 2L))
+  steps <- fit_steps(c(1.2, 2.4, 2.6, 3.9), steps_equal(2, digits = 0))
+  expect_identical(steps$breaks[2], 3)
+  expect_identical(steps$counts, c(3L, 1L))
+})
+
+test_that("printed steps show the histogram and the classes", {
+  set.seed(4)
+  expect_snapshot(fit_steps(round(rlnorm(80, 3), 1), steps_natural(4)))
+})

@@ -1,0 +1,50 @@
+#!/usr/bin/env bash
+# Installs what is missing: `tools/setup.sh demo` for building and running Ochre, `tools/setup.sh
+# test` for its tests too. On Debian and its kin as root it takes Debian's packages where they
+# exist and CRAN for the rest; elsewhere CRAN for all of R's, and it says what else is needed.
+set -euo pipefail
+what=${1:-demo}
+
+r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk"
+r_test="testthat roxygen2 processx png xml2 knitr rmarkdown"
+cran_only="RcppSimdJson"
+apt_demo="g++ make fonts-dejavu-core"
+apt_test="chromium doctest-dev pandoc"
+
+r_wanted=$r_demo
+apt_wanted=$apt_demo
+if [ "$what" = test ]; then
+  r_wanted="$r_demo $r_test"
+  apt_wanted="$apt_demo $apt_test"
+  command -v node >/dev/null && command -v npm >/dev/null || apt_wanted="$apt_wanted nodejs npm"
+fi
+
+installed() { dpkg-query -W -f='${db:Status-Abbrev}' "$1" 2>/dev/null | grep -q '^ii'; }
+r_missing() {
+  Rscript -e 'p <- commandArgs(TRUE); cat(p[!vapply(p, function(x) nzchar(system.file(package = x)), NA)])' "$@"
+}
+
+if command -v apt-get >/dev/null && [ "$(id -u)" = 0 ]; then
+  missing=""
+  for p in $apt_wanted; do installed "$p" || missing="$missing $p"; done
+  for p in $(r_missing $r_wanted); do missing="$missing r-cran-$(echo "$p" | tr '[:upper:]' '[:lower:]')"; done
+  if [ -n "$missing" ]; then
+    echo "Installing:$missing"
+    export DEBIAN_FRONTEND=noninteractive
+    apt-get update -qq
+    apt-get install -y -qq --no-install-recommends $missing >/dev/null
+  fi
+fi
+
+missing=$(r_missing $r_wanted $cran_only)
+if [ -n "$missing" ]; then
+  echo "Installing from CRAN: $missing"
+  MAKEFLAGS=-j2 Rscript -e 'r <- getOption("repos"); if (identical(unname(r["CRAN"]), "@CRAN@")) chooseCRANmirror(ind = 1)' \
+    -e 'p <- commandArgs(TRUE); install.packages(p, quiet = TRUE); if (!all(p %in% rownames(installed.packages()))) quit(status = 1)' $missing
+fi
+
+if [ "$what" = test ]; then
+  for tool in node npm pandoc; do
+    command -v $tool >/dev/null || { echo "Please install $tool, which the tests need."; exit 1; }
+  done
+fi
