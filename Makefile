@@ -1,5 +1,6 @@
 # The two set-up commands are `make demo` and `make test`; the rest are for working on Ochre.
 SHELL := /bin/bash
+export LC_ALL := C.UTF-8
 BUILD := build
 SOURCES := $(shell find R src inst DESCRIPTION NAMESPACE -type f -not -name '*.o' -not -name '*.so')
 CORE := $(wildcard src/core/*.cpp)

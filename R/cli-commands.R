@@ -52,11 +52,10 @@ join_targets <- function(args) {
 publish_all <- function(sheet, targets) {
   for (target in targets) publish_kind(target)
   plan <- resolve_sheet(sheet)
-  cli::cli_progress_bar("Writing", total = length(targets), clear = TRUE)
-  for (target in targets) {
-    publish(plan, target)
-    cli::cli_progress_update()
-    cat(target, "\n", sep = "")
+  for (i in seq_along(targets)) {
+    publish(plan, targets[i])
+    signal_progress("Writing", i, length(targets))
+    cat(targets[i], "\n", sep = "")
   }
 }
 

@@ -10,8 +10,10 @@ commands <- list(
 )
 
 run_command <- function(args) {
+  # Data have letters beyond ASCII; a bare C locale would spoil them on the way to the terminal.
+  if (!l10n_info()[["UTF-8"]]) suppressWarnings(Sys.setlocale("LC_CTYPE", "C.UTF-8"))
   tryCatch(
-    withCallingHandlers(dispatch(args), warning = on_warning, message = on_message),
+    withCallingHandlers(with_progress(dispatch(args)), warning = on_warning, message = on_message),
     ochre_usage = function(e) say_error(e$text, sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")), 2L),
     ochre_error = function(e) say_error(e$what, e$mend, 1L),
     interrupt = function(e) say_error("stopped.", NULL, 130L),

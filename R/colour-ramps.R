@@ -62,17 +62,6 @@ ramp_colours <- function(name, n = 5, reverse = FALSE) {
   structure(if (reverse) rev(colours) else colours, class = "ochre_ramp")
 }
 
-#' @export
-format.ochre_ramp <- function(x, ...) {
-  vapply(unclass(x), function(colour) paste0(cli::make_ansi_style(colour, bg = TRUE)("  "), " ", colour), "", USE.NAMES = FALSE)
-}
-
-#' @export
-print.ochre_ramp <- function(x, ...) {
-  cat(format(x), sep = "\n")
-  invisible(x)
-}
-
 #' The colour of areas without data
 #'
 #' A neutral grey, which no ramp uses.

@@ -25,6 +25,11 @@ ochre_tell <- function(...) {
   rlang::inform(text, class = c("ochre_message"))
 }
 
+# Says how far a longer job is; whoever shows progress handles it, else nothing happens.
+signal_progress <- function(what, done, total) {
+  rlang::signal("", class = "ochre_progress", what = what, done = done, total = total)
+}
+
 # Raises what a C++ binding reported, in the name of the function that the user called.
 call_core <- function(result, file = NULL, call = rlang::caller_env()) {
   error <- result[["error"]]
@@ -60,7 +65,7 @@ nearest_word <- function(word, known) {
   inside <- startsWith(tolower(known), tolower(word)) & nchar(word) >= 3
   distance[inside] <- pmin(distance[inside], 1)
   best <- which.min(distance)
-  if (distance[best] <= max(1, nchar(word) %/% 3)) known[best] else NULL
+  if (distance[best] <= nchar(word) %/% 3) known[best] else NULL
 }
 
 did_you_mean <- function(word, known, what = "Known") {

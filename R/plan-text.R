@@ -1,13 +1,13 @@
 # Templates: text with {column} and {column|format}, parsed once and filled for all rows at once.
 
 parse_template <- function(text, call = rlang::caller_env()) {
-  marked <- gsub("}}", "\u0002", gsub("{{", "\u0001", text, fixed = TRUE), fixed = TRUE)
-  pieces <- regmatches(marked, gregexpr("\\{[^{}]*\\}|[^{}]+|[{}]", marked))[[1]]
+  pieces <- stringi::stri_extract_all_regex(text, "\\{\\{|\\}\\}|\\{[^{}]*\\}|[^{}]+|[{}]", omit_no_match = TRUE)[[1]]
   lapply(pieces, function(piece) {
     if (piece %in% c("{", "}")) {
       ochre_abort("template", sprintf("The template \"%s\" has a brace without its partner.", text), "Write {{ or }} for a brace itself.", call = call)
     }
-    if (!startsWith(piece, "{")) return(list(text = gsub("\u0002", "}", gsub("\u0001", "{", piece))))
+    if (piece %in% c("{{", "}}")) return(list(text = substr(piece, 1, 1)))
+    if (!startsWith(piece, "{")) return(list(text = piece))
     inside <- strsplit(substr(piece, 2, nchar(piece) - 1), "|", fixed = TRUE)[[1]]
     format <- if (length(inside) > 1) trimws(inside[length(inside)])
     if (!length(inside) || !nzchar(trimws(inside[1])) || length(inside) > 2 || (!is.null(format) && !grepl("^\\+?[0-9]{0,2}%?$", format))) {

@@ -54,7 +54,6 @@ as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) 
 
 make_tables <- function(content, file) {
   tables <- list()
-  cli::cli_progress_bar("Making tables", total = length(content$tables), clear = TRUE)
   for (name in names(content$tables)) {
     table <- NULL
     steps <- content$tables[[name]]
@@ -69,7 +68,7 @@ make_tables <- function(content, file) {
       table <- in_sheet(file, where, run_verb(verb, arguments))
     }
     tables[[name]] <- table
-    cli::cli_progress_update()
+    signal_progress("Making tables", length(tables), length(content$tables))
   }
   tables
 }

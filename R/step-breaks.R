@@ -3,8 +3,9 @@
 # the fewest decimals is taken, and so that the value below it, rounded to the decimals shown,
 # still reads as below it. Then a label "10–19" is true of every value as the reader sees it.
 
-# `target` are the breaks as the method wants them, `value` the distinct values.
-short_breaks <- function(target, value) {
+# `target` are the breaks as the method wants them, `value` the distinct values. A break moves by
+# at most `slack`, so that classes which should be equally wide look so.
+short_breaks <- function(target, value, slack = Inf) {
   at <- findInterval(target, value, left.open = TRUE)
   low <- value[at]
   high <- value[pmin(at + 1L, length(value))]
@@ -16,7 +17,7 @@ short_breaks <- function(target, value) {
     most <- floor(high / unit * (1 + 1e-15))
     if (!all(is.finite(c(least, most))) || any(least > most)) next
     breaks <- as_decimal(pmin(pmax(round(target / unit), least), most), digits)
-    if (all(diff(breaks) > 0) && all(breaks > low) && all(breaks <= high)) return(list(breaks = breaks, digits = digits))
+    if (all(diff(breaks) > 0) && all(breaks > low) && all(breaks <= high) && all(abs(breaks - target) <= slack)) return(list(breaks = breaks, digits = digits))
   }
   list(breaks = high, digits = 15)
 }

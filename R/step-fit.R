@@ -9,7 +9,8 @@
 #' @param steps A method from [steps_equal()], [steps_quantile()], [steps_natural()] or
 #'   [steps_at()].
 #' @return A list of class `ochre_steps`: `method`; `breaks`, the class ends including the
-#'   outer ones (one more than there are classes); `labels`, one text a class, which never
+#'   outer ones (one more than there are classes; the last two are equal when the last class
+#'   holds the greatest value only); `labels`, one text a class, which never
 #'   overlap and are true at the decimals shown; `counts`, values in each class; `means`;
 #'   `fit`, the goodness of variance fit (1 less the squared deviations within classes over
 #'   those of all values; between 0 and 1, 1 for constant values); `digits`, decimals of the
@@ -72,7 +73,8 @@ computed_breaks <- function(data, steps, call = rlang::caller_env()) {
       starts <- if (steps$method == "natural") natural_starts_core(value, data$weight, steps$n) else quantile_starts(data, steps$n)
       value[starts - 1] + (value[starts] - value[starts - 1]) / 2
     })
-  inner <- if (is.null(steps$digits)) short_breaks(target, value) else rounded_breaks(target, value, steps$digits)
+  slack <- if (steps$method == "equal") 0.02 * (value[m] - value[1]) / steps$n else Inf
+  inner <- if (is.null(steps$digits)) short_breaks(target, value, slack) else rounded_breaks(target, value, steps$digits)
   if (length(inner$breaks) < steps$n - 1) warn_fewer(length(inner$breaks) + 1, steps$n)
   list(breaks = c(value[1], inner$breaks, value[m]), digits = inner$digits, closed = reads_true(inner$breaks, value, inner$digits))
 }

@@ -55,7 +55,9 @@ class Reader {
       if (error) throw simdjson::simdjson_error(error);
       doc_ = &doc;
       json::object root;
-      if (doc.get_object().get(root)) throw Fault{"the file does not hold a JSON object", "GeoJSON begins with { and has a \"type\""};
+      error = doc.get_object().get(root);
+      if (error == simdjson::INCORRECT_TYPE) throw Fault{"the file does not hold a JSON object", "GeoJSON begins with { and has a \"type\""};
+      if (error) throw simdjson::simdjson_error(error);
       document(root);
       if (!doc.at_end()) throw Fault{"there is more text after the end of the GeoJSON object", "newline-delimited GeoJSON holds several; give one FeatureCollection"};
     } catch (const Fault& f) {

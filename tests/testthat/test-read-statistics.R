@@ -1,4 +1,4 @@
-read <- function(text, ..., encoding = "UTF-8") suppressMessages(read_statistics(write_file(text, encoding = encoding), ...))
+read <- function(content, ..., written = "UTF-8") suppressMessages(read_statistics(write_file(content, encoding = written), ...))
 
 test_that("delimiter, decimal mark and encoding are found together", {
   rows <- data.frame(place = c("Sólvane", "Éthar", "Nåv"), share = c(0.5, 12.25, 3), people = c(1234L, 987L, 45000L))
@@ -6,7 +6,7 @@ test_that("delimiter, decimal mark and encoding are found together", {
     share <- sub(".", mark, format(rows$share, nsmall = 2, trim = TRUE), fixed = TRUE)
     if (mark == delimiter) share <- paste0("\"", share, "\"")
     text <- paste0(if (encoding != "windows-1252") "\ufeff", paste(c(paste(names(rows), collapse = delimiter), paste(rows$place, share, rows$people, sep = delimiter)), collapse = "\r\n"), "\r\n")
-    x <- read(text, encoding = encoding)
+    x <- read(text, written = encoding)
     expect_equal(as.data.frame(x), rows, ignore_attr = TRUE, info = paste(delimiter, mark, encoding))
     expect_identical(reading_report(x)$encoding, encoding)
   }
@@ -27,7 +27,7 @@ test_that("thousands marks, signs and exponents are numbers; half-numbers are te
   expect_identical(x$b, c(-3L, 4L))
   expect_identical(x$c, c(1000L, 2L))
   expect_identical(x$d, c("12a", "13"))
-  expect_identical(read("a\n1,234\n5\n")$a, c("1,234", "5")[0:0] |> c(1L, 5L), info = "one column, the comma splits")
+  expect_identical(read("a;b\n1,234;x\n12,345;y\n")$a, c(1234L, 12345L))
 })
 
 test_that("marks in place of numbers become missing, with the reason beside them", {
@@ -35,7 +35,7 @@ test_that("marks in place of numbers become missing, with the reason beside them
   expect_identical(x$v, c(12L, NA, NA, NA, NA))
   expect_identical(x$v_reason, c(NA, "<5", "n/a", NA, "–"))
   expect_identical(reading_report(x)$marks$count, c(1L, 1L, 1L))
-  expect_null(read("d,v\na,12\nb,\n")$v_reason)
+  expect_named(read("d,v\na,12\nb,\n"), c("d", "v"))
 })
 
 test_that("a footer is cut off, and a short row in the middle is refused by its line", {
@@ -51,9 +51,8 @@ test_that("a footer is cut off, and a short row in the middle is refused by its 
 test_that("what cannot be a table is refused", {
   expect_error(read(""), "is empty", class = "ochre_error_file")
   expect_error(read("a,b\n"), "no rows", class = "ochre_error_file")
-  expect_error(read("a\u0001b,\x01\n"), NA)
   expect_error(read_statistics({ f <- withr_file(".csv"); writeBin(as.raw(c(80, 75, 3, 4, 0, 0, 1, 0)), f); f }), "not a text file", class = "ochre_error_file")
-  expect_error(read("a,b\n1,2\n", encoding = "UTF-8", text = "c"), "Its columns|Did you mean", class = "ochre_error_column")
+  expect_error(read("a,b\n1,2\n", text = "c"), "Its columns|Did you mean", class = "ochre_error_column")
 })
 
 test_that("quoted fields keep delimiters, quotes and line ends", {

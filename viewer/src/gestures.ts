@@ -51,8 +51,9 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
       const other = [...down.entries()].find(([id]) => id !== e.pointerId)![1];
       const before = Math.hypot(last.x - other.x, last.y - other.y);
       const now = Math.hypot(x - other.x, y - other.y);
+      // What was between the fingers stays between them.
+      if (before > 0) camera.zoomAt(now / before, (last.x + other.x) / 2, (last.y + other.y) / 2);
       camera.panBy((x - last.x) / 2, (y - last.y) / 2);
-      if (before > 0) camera.zoomAt(now / before, (x + other.x) / 2, (y + other.y) / 2);
       react.moved();
     }
     down.set(e.pointerId, { x, y });

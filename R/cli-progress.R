@@ -1,0 +1,16 @@
+# Progress in the terminal. The core only signals how far it is (signal_progress() in
+# R/conditions.R); here a bar is drawn for it, from two seconds on.
+
+with_progress <- function(code) {
+  shown <- new.env()
+  end <- function() if (!is.null(shown$bar)) cli::cli_progress_done(id = shown$bar, .envir = shown)
+  on.exit(end())
+  withCallingHandlers(code, ochre_progress = function(p) {
+    if (!identical(shown$what, p$what)) {
+      end()
+      shown$what <- p$what
+      shown$bar <- cli::cli_progress_bar(p$what, total = p$total, clear = TRUE, .envir = shown, .auto_close = FALSE)
+    }
+    cli::cli_progress_update(set = p$done, id = shown$bar, .envir = shown)
+  })
+}

@@ -1,0 +1,230 @@
+// The published page in headless Chromium, opened from disk as a reader opens it. Expected words
+// and places are computed from the plan that the page holds, by code of this file's own.
+import assert from "node:assert/strict";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { pathToFileURL } from "node:url";
+
+const { chromium } = createRequire(new URL("../../viewer/", import.meta.url))("playwright-core");
+const maps = process.env.OCHRE_MAPS;
+const chrome = process.env.CHROMIUM ?? ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"].find((p) => { try { readFileSync(p, { flag: "r" }); return true; } catch { return false; } });
+
+let browser;
+before(async () => { browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox"] }); });
+after(() => browser.close());
+
+async function open(file, options = {}) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, ...options });
+  const page = await context.newPage();
+  const faults = [];
+  page.on("console", (m) => ["error", "warning"].includes(m.type()) && !m.text().includes("willReadFrequently") && faults.push(m.text()));
+  page.on("pageerror", (e) => faults.push(e.message));
+  page.on("request", (r) => r.url() !== pathToFileURL(file).href && faults.push(`request to ${r.url()}`));
+  await page.goto(pathToFileURL(file).href);
+  await page.locator(".ochre-stage canvas").first().waitFor();
+  const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
+  return { page, context, plan, faults };
+}
+
+// The largest ring of an area, and a point well inside it, by trying a grid of points.
+function insideOf(plan, layer, item) {
+  const { arcs, transform: { scale, translate }, objects } = plan.topology;
+  const decode = (ref) => {
+    let [x, y] = [0, 0];
+    const points = arcs[ref < 0 ? ~ref : ref].map(([dx, dy]) => [translate[0] + scale[0] * (x += dx), translate[1] + scale[1] * (y += dy)]);
+    return ref < 0 ? points.reverse() : points;
+  };
+  const rings = objects[layer.id].geometries[item].arcs.flat().map((refs) => refs.flatMap(decode));
+  const isIn = (px, py) => rings.reduce((inside, ring) => {
+    ring.forEach(([x1, y1], i) => {
+      const [x2, y2] = ring[(i + 1) % ring.length];
+      if (y1 > py !== y2 > py && px < ((x2 - x1) * (py - y1)) / (y2 - y1) + x1) inside = !inside;
+    });
+    return inside;
+  }, false);
+  const xs = rings.flat().map((p) => p[0]), ys = rings.flat().map((p) => p[1]);
+  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const step = Math.max(x1 - x0, y1 - y0) / 40;
+  for (const reach of [4, 3, 2, 1]) {
+    for (let x = x0; x <= x1; x += step) for (let y = y0; y <= y1; y += step) {
+      const around = [[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1]].every(([a, b]) => isIn(x + a * reach * step, y + b * reach * step));
+      const free = plan.layers.every((l) => l.kind !== "symbols" || l.x.every((sx, i) => Math.hypot(sx - x, l.y[i] - y) > l.r[i] + 3 * step));
+      if (around && free) return [x, y];
+    }
+  }
+  throw new Error("no place inside");
+}
+
+// Where a map position stands on the page in the home view (the frame fitted with a margin of 12).
+async function onPage(page, plan, [x, y]) {
+  const box = await page.locator(".ochre-stage").boundingBox();
+  const [x0, y0, x1, y1] = plan.frame;
+  const scale = Math.min((box.width - 24) / (x1 - x0), (box.height - 24) / (y1 - y0));
+  return [box.x + box.width / 2 + (x - (x0 + x1) / 2) * scale, box.y + box.height / 2 - (y - (y0 + y1) / 2) * scale];
+}
+
+const find = (layer, start) => layer.hover.findIndex((t) => t.startsWith(start));
+const colourAt = (page, x, y) => page.evaluate(([x, y]) => {
+  const canvas = document.querySelector(".ochre-stage canvas");
+  const box = canvas.getBoundingClientRect();
+  const dense = canvas.width / box.width;
+  const [r, g, b] = canvas.getContext("2d").getImageData((x - box.x) * dense, (y - box.y) * dense, 1, 1).data;
+  return "#" + [r, g, b].map((v) => v.toString(16).padStart(2, "0")).join("").toUpperCase();
+}, [x, y]);
+
+test("hovering any district shows its label and lights its class, and its colour is the plan's", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "map.html"));
+  const layer = plan.layers[0];
+  for (const start of ["The Nine Skerries", "Hörrow", "Saint-Ilmock", "L'Zérumillac", "Ulvdre"]) {
+    const item = find(layer, start);
+    assert.ok(item >= 0, start);
+    const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
+    await page.mouse.move(x, y);
+    await page.locator(".ochre-hover").waitFor();
+    assert.equal(await page.locator(".ochre-hover").textContent(), layer.hover[item]);
+    const k = layer.class[item];
+    assert.equal(await page.locator(".ochre-lit .ochre-class-label").textContent(), k ? layer.labels[k - 1] : layer.no_data.label);
+    assert.equal(await colourAt(page, x, y), k ? layer.colours[k - 1] : layer.no_data.colour);
+    const label = await page.locator(".ochre-hover").boundingBox();
+    assert.ok(Math.hypot(label.x - x, label.y - y) < 360 && label.x >= 0 && label.x + label.width <= 1280, "beside the pointer");
+  }
+  await page.mouse.move(1275, 795);
+  assert.equal(await page.locator(".ochre-hover").isVisible(), false);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("a click opens the popup with its fields and class; Escape closes it", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "map.html"));
+  const layer = plan.layers[0];
+  const item = find(layer, "Ulvdre");
+  await page.mouse.click(...(await onPage(page, plan, insideOf(plan, layer, item))));
+  const popup = page.locator(".ochre-popup");
+  await popup.waitFor();
+  assert.deepEqual(await popup.locator("dt").allTextContents(), layer.popup.labels);
+  assert.deepEqual(await popup.locator("dd").allTextContents(), layer.popup.fields.map((f) => f[item]));
+  assert.equal(await popup.locator(".ochre-popup-class").textContent(), `${layer.legend}: ${layer.labels[layer.class[item] - 1]}`);
+  await page.keyboard.press("Escape");
+  assert.equal(await popup.isVisible(), false);
+  // Fields of which nothing is known are left out.
+  const lost = find(layer, "Saint-Ilmock");
+  await page.mouse.click(...(await onPage(page, plan, insideOf(plan, layer, lost))));
+  await popup.waitFor();
+  assert.deepEqual(await popup.locator("dt").allTextContents(), layer.popup.labels.filter((_, i) => layer.popup.fields[i][lost] !== null));
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("wheel, drag, buttons and keys move and zoom, and zero brings all back", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "map.html"));
+  const layer = plan.layers[0];
+  const item = find(layer, "Ulvdre");
+  const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
+  const labelAt = async (px, py) => {
+    await page.mouse.move(px, py);
+    await page.waitForTimeout(60);
+    return (await page.locator(".ochre-hover").isVisible()) ? page.locator(".ochre-hover").textContent() : null;
+  };
+  await page.mouse.move(x, y);
+  for (let i = 0; i < 4; i++) await page.mouse.wheel(0, -300);
+  assert.equal(await labelAt(x, y), layer.hover[item], "the place under the pointer stays");
+  assert.equal(await labelAt(x + 12, y + 8), layer.hover[item], "the district is larger now");
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 60, y + 40);
+  await page.mouse.move(x - 120, y + 80);
+  await page.mouse.up();
+  assert.equal(await labelAt(x - 120, y + 80), layer.hover[item], "the map follows the drag");
+  await page.locator(".ochre-stage").focus();
+  await page.keyboard.press("ArrowLeft");
+  assert.equal(await labelAt(x - 60, y + 80), layer.hover[item], "an arrow key moves the map");
+  await page.keyboard.press("0");
+  assert.equal(await labelAt(x, y), layer.hover[item]);
+  const before = await colourAt(page, 300, 300);
+  await page.getByRole("button", { name: "Zoom in" }).click();
+  await page.getByRole("button", { name: "Zoom in" }).click();
+  await page.waitForTimeout(60);
+  await page.getByRole("button", { name: "Show the whole map" }).click();
+  await page.waitForTimeout(60);
+  assert.equal(await colourAt(page, 300, 300), before);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("two fingers pinch, and a tap shows what is under it", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "map.html"), { viewport: { width: 390, height: 780 }, hasTouch: true, isMobile: true, deviceScaleFactor: 3 });
+  const layer = plan.layers[0];
+  const item = find(layer, "Ulvdre");
+  const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
+  await page.touchscreen.tap(x, y);
+  await page.locator(".ochre-popup").waitFor();
+  assert.equal(await page.locator(".ochre-popup dd").first().textContent(), layer.popup.fields[0][item]);
+  await page.locator(".ochre-close").click();
+  const cdp = await context.newCDPSession(page);
+  const touch = (type, points) => cdp.send("Input.dispatchTouchEvent", { type, touchPoints: points.map(([px, py], id) => ({ x: px, y: py, id })) });
+  await touch("touchStart", [[x - 20, y], [x + 20, y]]);
+  for (let d = 30; d <= 90; d += 15) await touch("touchMove", [[x - d, y], [x + d, y]]);
+  await touch("touchEnd", []);
+  await page.waitForTimeout(100);
+  assert.equal(await page.locator(".ochre-popup").isVisible(), false);
+  assert.equal(await colourAt(page, x, y), layer.colours[layer.class[item] - 1]);
+  const { scrollWidth, scrollHeight } = await page.evaluate(() => document.documentElement);
+  assert.ok(scrollWidth <= 390 && scrollHeight <= 780, "nothing is off-screen");
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("the map follows its container, stays sharp on dense screens and keeps symbols at legend scale", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "map.html"), { deviceScaleFactor: 2 });
+  for (const [width, height] of [[1280, 800], [700, 900], [320, 568]]) {
+    await page.setViewportSize({ width, height });
+    await page.waitForTimeout(150);
+    const box = await page.locator(".ochre-stage").boundingBox();
+    const canvas = await page.locator(".ochre-stage canvas").first().evaluate((c) => [c.width, c.height]);
+    assert.ok(Math.abs(canvas[0] - 2 * box.width) <= 2 && Math.abs(canvas[1] - 2 * box.height) <= 2);
+    for (const part of [".ochre-title", ".ochre-stage", ".ochre-buttons", ".ochre-foot"]) {
+      const b = await page.locator(part).boundingBox();
+      assert.ok(b.x >= 0 && b.y >= 0 && b.x + b.width <= width && b.y + b.height <= height, `${part} at ${width}`);
+    }
+    const [x0, , x1] = plan.frame;
+    const scale = Math.min((box.width - 24) / (x1 - x0), (box.height - 24) / (plan.frame[3] - plan.frame[1]));
+    const radius = Number(await page.locator(".ochre-legend-sizes circle").first().getAttribute("r"));
+    assert.ok(Math.abs(radius - plan.layers[3].sizes.r[0] * scale) < 0.1, `${radius} is not ${plan.layers[3].sizes.r[0] * scale} at ${width}`);
+  }
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("text from data stays text", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "ochre-page-"));
+  const nasty = "</script><script>window.broken=1</script><img src=x onerror=\"window.broken=1\">&amp;";
+  const square = { type: "Polygon", coordinates: [[[0, 0], [2, 0], [2, 1], [0, 1], [0, 0]]] };
+  writeFileSync(join(folder, "a.geojson"), JSON.stringify({ type: "Feature", properties: { name: nasty, v: 1 }, geometry: square }));
+  writeFileSync(join(folder, "run.R"), `library(ochre); x <- read_boundaries("a.geojson")
+    publish(suppressWarnings(resolve_sheet(map_sheet(x$name, x$name, source = x$name) |> shade_areas(x, v, legend = x$name, popup = c("Name" = name)))), "a.html")`);
+  execFileSync("Rscript", ["run.R"], { cwd: folder });
+  const { page, plan, faults, context } = await open(join(folder, "a.html"));
+  await page.mouse.click(...(await onPage(page, plan, [(plan.frame[0] + plan.frame[2]) / 2, (plan.frame[1] + plan.frame[3]) / 2])));
+  await page.locator(".ochre-popup").waitFor();
+  assert.equal(await page.locator(".ochre-popup dd").textContent(), nasty);
+  assert.equal(await page.locator(".ochre-title").textContent(), nasty);
+  assert.equal(await page.title(), nasty);
+  assert.equal(await page.evaluate(() => window.broken), undefined);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("the policy of the page stops any other script", async () => {
+  const { page, context } = await open(join(maps, "map.html"));
+  await page.evaluate(() => {
+    const s = document.createElement("script");
+    s.textContent = "window.intruder = 1";
+    document.body.append(s);
+  });
+  assert.equal(await page.evaluate(() => window.intruder), undefined);
+  await context.close();
+});

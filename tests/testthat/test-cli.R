@@ -1,0 +1,53 @@
+ochre <- function(..., wd = tempdir(), env = character()) {
+  processx::run("Rscript", c(system.file("bin", "ochre", package = "ochre"), ...), wd = wd, error_on_status = FALSE, env = c("current", env))
+}
+
+test_that("help stands everywhere, with examples, and fast", {
+  top <- ochre("--help")
+  expect_identical(top$status, 0L)
+  for (command in names(commands)) {
+    expect_match(top$stdout, command)
+    help <- ochre(command, "--help")
+    expect_identical(help$status, 0L)
+    expect_match(help$stdout, sprintf("Examples:\n  ochre %s", command))
+  }
+})
+
+test_that("a command line that cannot be understood ends with 2 and says what to try", {
+  for (args in list("buidl", c("build", "--tto", "x"), "build", c("inspect"), c("demo", "a", "b"))) {
+    r <- do.call(ochre, as.list(args))
+    expect_identical(r$status, 2L)
+    expect_match(r$stderr, "^error: .*\n  Try: ochre.* --help\n$")
+  }
+  expect_match(ochre("buidl")$stderr, "Did you mean `build`")
+})
+
+test_that("the demo is copied and built, audited and inspected", {
+  folder <- tempfile("ochre-demo-")
+  made <- ochre("demo", folder)
+  expect_identical(made$status, 0L)
+  expect_identical(basename(strsplit(made$stdout, "\n")[[1]]), c("map.html", "map.png", "map.svg", "map.pdf"))
+  expect_true(all(file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000))
+  expect_match(made$stderr, "warning: 1 symbol lies off the map.*\n  Longitude and latitude look swapped")
+  expect_match(ochre("demo", folder)$stderr, "is there already.*\n  Say --force")
+
+  audit <- ochre("audit", file.path(folder, "map.ochre.yml"))
+  expect_match(audit$stdout, "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +=")
+  inspect <- ochre("inspect", "visits.csv", "districts.geojson", wd = folder)
+  expect_match(inspect$stdout, "1,782 rows.*Likely keys: code, name")
+
+  built <- ochre("build", "map.ochre.yml", "--to", "one.html", "--to=two.svg", wd = folder)
+  expect_identical(built$stdout, "one.html\ntwo.svg\n")
+  expect_true(all(file.exists(file.path(folder, c("one.html", "two.svg")))))
+})
+
+test_that("faults in data or sheet are one or two lines on standard error, with status 1 and no trace", {
+  r <- ochre("inspect", "nowhere.csv", env = c(NO_COLOR = "1", LC_ALL = "C"))
+  expect_identical(r[c("status", "stdout")], list(status = 1L, stdout = ""))
+  expect_match(r$stderr, "^error: There is no file `nowhere.csv`\n  Looked in `[^`]+`.\n$")
+  sheet <- write_file("ochre: 1\ntitle: T\ntables: {a: [{read_boundaries: {file: x.json}}]}\nlayers: [{shade_area: {data: a, value: v}}]\n", ".yml")
+  r <- ochre("build", sheet)
+  expect_identical(r$status, 1L)
+  expect_match(r$stderr, "^error: `[^`]+`, layers\\[1\\]: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$")
+  expect_false(grepl("\033", r$stderr, fixed = TRUE))
+})

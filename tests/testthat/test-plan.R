@@ -1,0 +1,103 @@
+shade <- function(areas, ...) map_sheet("T") |> shade_areas(areas, v, ...)
+with_values <- function(v) { x <- squares(sprintf("%02d", seq_along(v))); x$v <- v; x }
+
+test_that("the plan says class, colour, label and text of each area once", {
+  plan <- resolve_sheet(shade(with_values(c(1, 2, 30, NA, 40)), steps = steps_at(c(0, 10, 50)), ramp = "woad", legend = "Cases", hover = "{name}: {v|1}"))
+  layer <- plan$layers[[1]]
+  expect_identical(layer$class, c(1L, 1L, 2L, 0L, 2L))
+  expect_identical(layer$labels, c("0–9", "10–50"))
+  expect_identical(layer$counts, c(2L, 2L))
+  expect_identical(layer$no_data$count, 1L)
+  expect_identical(layer$colours, as.character(unclass(ramp_colours("woad", 2))))
+  expect_identical(layer$hover, c("Area 01: 1.0", "Area 02: 2.0", "Area 03: 30.0", "Area 04: no data", "Area 05: 40.0"))
+})
+
+test_that("templates format, escape braces, and refuse what they cannot read", {
+  data <- data.frame(a = c(0.1234, -2, NA), b = c("x", NA, "y"), n = c(1234567L, 5L, NA))
+  fill <- function(t, ...) fill_template(t, data, ...)
+  expect_identical(fill("{a|1%}"), c("12.3 %", "−200.0 %", "no data"))
+  expect_identical(fill("{a|+1} {{{b}}}"), c("+0.1 {x}", "−2.0 {no data", "no data"))
+  expect_identical(fill("{n}"), c("1,234,567", "5", "no data"))
+  expect_identical(fill("{a} of {n}", blank = TRUE), c("0.12 of 1,234,567", "−2.00 of 5", NA))
+  for (bad in c("{a", "a}", "{}", "{a|x}", "{a|1|2}")) expect_error(check_template(bad, data, "hover"), class = "ochre_error_template")
+  expect_error(check_template("{bb}", data, "hover"), class = "ochre_error_column")
+  expect_error(check_template("{b|1}", data, "hover"), "not numeric", class = "ochre_error_column")
+})
+
+test_that("popups take bare columns, names and templates, and drop blank fields", {
+  x <- with_values(c(1, NA))
+  layer <- suppressWarnings(resolve_sheet(shade(x, popup = c("Cases" = v, "Who" = "{name}!", code))))$layers[[1]]
+  expect_identical(layer$popup$labels, c("Cases", "Who", "Code"))
+  expect_identical(layer$popup$fields, list(c("1", NA), c("Area 01!", "Area 02!"), c("01", "02")))
+})
+
+test_that("areas keep their share of ink wherever they lie", {
+  # Four squares of one degree at 60 north have half the land of those at the equator.
+  at <- function(y) sprintf("{\"type\":\"Polygon\",\"coordinates\":[[[0,%1$d],[1,%1$d],[1,%2$d],[0,%2$d],[0,%1$d]]]}", y, y + 1)
+  areas <- read_boundaries(geojson(sprintf("{\"v\":%d}", 1:2), c(at(0), at(60))))
+  size <- area_sizes(suppressWarnings(resolve_sheet(shade(areas)))$topology, 1, 2)
+  q <- function(lat) { e <- sqrt(0.0066943799901413165); s <- sin(lat * pi / 180); (1 - e^2) * (s / (1 - e^2 * s^2) + atanh(e * s) / e) }
+  expect_equal(size[2] / size[1], (q(61) - q(60)) / (q(1) - q(0)), tolerance = 0.01)
+})
+
+test_that("symbols have areas proportional to values, large ones first, and round legend sizes", {
+  set.seed(5)
+  points <- data.frame(longitude = runif(50, 0, 3), latitude = runif(50, 0, 1), n = rexp(50) * 1000, name = paste("P", 1:50))
+  plan <- resolve_sheet(map_sheet("T") |> draw_lines(squares(c("1", "2", "3"))) |> place_symbols(points, n))
+  layer <- plan$layers[[2]]
+  expect_false(is.unsorted(-layer$r))
+  expect_equal(layer$r^2 / layer$r[1]^2, points$n[layer$row] / max(points$n))
+  marks <- as.numeric(gsub(",", "", layer$sizes$labels))
+  expect_true(all(marks <= max(points$n)) && all((marks / 10^floor(log10(marks))) %in% c(1, 2, 5)))
+  expect_equal((layer$sizes$r / layer$r[1])^2, marks / max(points$n))
+  expect_lte(overlap_share_core(layer$x, layer$y, layer$r), 0.0301)
+})
+
+test_that("what would mislead a reader is warned of, and each warning can be silenced", {
+  wide <- read_boundaries(geojson(sprintf("{\"v\":%d}", c(10, 200, 33, 47, 59)), sprintf("{\"type\":\"Polygon\",\"coordinates\":%s}", vapply(1:5, function(i) square(10 * i, if (i == 3) 9 else 1), ""))))
+  expect_warning(resolve_sheet(shade(wide)), class = "ochre_warning_counts")
+  withr::with_options(list(ochre.quiet = "counts"), expect_no_warning(resolve_sheet(shade(wide))))
+  near <- with_values(c(9.96, 10.2, 3, 25))
+  expect_warning(resolve_sheet(shade(near, steps = steps_at(c(0, 10, 30)), hover = "{v|0}")), "Rounded to 0 decimals, 1 value of `v`", class = "ochre_warning_rounding")
+  joined <- suppressMessages(join_statistics(squares(c("1", "2")), data.frame(k = "1", v = 3), by = c(code = "k")))
+  expect_warning(suppressWarnings(resolve_sheet(shade(joined)), classes = "ochre_warning_classes"), "1 area without statistics", class = "ochre_warning_unmatched")
+})
+
+test_that("points off the map are left out by name, with swapped coordinates recognised", {
+  areas <- squares(c("1", "2", "3"))
+  points <- data.frame(name = c("in", "swapped", "far", "none", "zero"), lon = c(1, 0.5, 90, NA, 2), lat = c(0.5, 2.5, 40, 1, 0.5), n = c(3, 2, 2, 5, 0))
+  w <- testthat::capture_warnings(plan <- resolve_sheet(map_sheet("T") |> draw_lines(areas) |> place_symbols(points, n)))
+  expect_match(w, "2 rows get no symbol", all = FALSE)
+  expect_match(w, "swapped \\(row 2\\) and far \\(row 3\\).*look swapped in swapped", all = FALSE)
+  expect_identical(plan$layers[[2]]$row, 1L)
+})
+
+test_that("sheets without layers or geometry are refused", {
+  expect_error(resolve_sheet(map_sheet("T")), "has no layers", class = "ochre_error_sheet")
+  empty <- read_boundaries(geojson("{\"v\":1}", "null"))
+  expect_error(resolve_sheet(shade(empty)), "geometry to draw", class = "ochre_error_sheet")
+  expect_error(shade(with_values(1), ramp = "maddr"), "Did you mean `madder`", class = "ochre_error_argument")
+  expect_error(map_sheet("T") |> shade_areas(with_values(1), weight), "Its columns", class = "ochre_error_column")
+  expect_error(map_sheet("T") |> place_symbols(data.frame(longitude = 1, latitude = 1, n = -1), n), class = "ochre_error_column")
+})
+
+test_that("the core runs with no drawing, web or terminal package loaded", {
+  code <- "library(ochre); options(ochre.quiet = c('unmatched', 'missing', 'reading', 'off_map'));
+    p <- resolve_sheet(read_sheet(ochre_demo('map.ochre.yml'))); cat(length(p$layers), intersect(loadedNamespaces(), c('ggplot2', 'htmlwidgets', 'htmltools', 'shiny', 'ragg', 'svglite', 'optparse')))"
+  expect_identical(processx::run("Rscript", c("-e", code))$stdout, "4 ")
+})
+
+test_that("no stage before the renderers names an interface package", {
+  namespace <- asNamespace("ochre")
+  interface <- "ggplot2|grid|htmlwidgets|htmltools|shiny|cli|ragg|svglite|optparse"
+  calls_interface <- function(f) any(grepl(sprintf("\\b(%s)::", interface), deparse(f)))
+  reached <- character()
+  open <- c("resolve_sheet", "read_sheet", "read_boundaries", "read_statistics", "join_statistics", "fit_steps", "ramp_colours", "shade_areas", "place_symbols", "draw_lines", "inspect_file", "sum_areas", "rate_per")
+  while (length(open)) {
+    reached <- c(reached, open)
+    called <- unlist(lapply(open, function(name) codetools::findGlobals(get(name, namespace), merge = FALSE)$functions))
+    open <- setdiff(Filter(function(n) exists(n, namespace, inherits = FALSE) && is.function(get(n, namespace)), unique(called)), reached)
+  }
+  expect_gt(length(reached), 80)
+  expect_identical(Filter(function(name) calls_interface(get(name, namespace)), reached), character())
+})

@@ -1,0 +1,88 @@
+import assert from "node:assert/strict";
+import { test } from "node:test";
+import { contains, decodeArcs, decodeFeatures, distanceTo } from "../src/geometry";
+import { placeBox } from "../src/panels";
+import { checkVersion, type AreaLayer, type Payload, type Topology } from "../src/payload";
+import { BoxIndex, Scene } from "../src/scene";
+
+// A square with a hole that an enclave fills; the hole's arc is used by both, once backwards.
+const topology: Topology = {
+  transform: { scale: [10, 10], translate: [100, -50] },
+  arcs: [[[0, 0], [10, 0], [0, 10], [-10, 0], [0, -10]], [[4, 4], [0, 2], [2, 0], [0, -2], [-2, 0]], [[20, 0], [5, 5]]],
+  objects: {
+    areas: { geometries: [{ type: "MultiPolygon", arcs: [[[0], [1]]] }, { type: "MultiPolygon", arcs: [[[~1]]] }, { type: null }] },
+    lines: { geometries: [{ type: "MultiLineString", arcs: [[2]] }] },
+  },
+};
+const areas: AreaLayer = { kind: "areas", id: "areas", legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
+  labels: ["a", "b"], counts: [1, 1], outline: "#ffffff", no_data: { label: "No data", colour: "#cccccc", count: 1 } };
+const payload: Payload = { version: 1, title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
+  layers: [areas, { kind: "lines", id: "lines", legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
+    { kind: "symbols", id: "s", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
+
+test("arcs are decoded from deltas and run backwards where the sign says so", () => {
+  const arcs = decodeArcs(topology);
+  assert.deepEqual([...arcs[0]], [100, -50, 200, -50, 200, 50, 100, 50, 100, -50]);
+  const features = decodeFeatures(topology, arcs, "areas");
+  assert.deepEqual([...features[1].rings[0]], [140, -10, 160, -10, 160, 10, 140, 10, 140, -10]);
+  assert.deepEqual(features[0].box, [100, -50, 200, 50]);
+  assert.deepEqual(features[2].rings, []);
+});
+
+test("a point in the hole belongs to the enclave, and to nobody else", () => {
+  const features = decodeFeatures(topology, decodeArcs(topology), "areas");
+  assert.deepEqual(features.map((f) => contains(f, 150, 0)), [false, true, false]);
+  assert.deepEqual(features.map((f) => contains(f, 110, 0)), [true, false, false]);
+  assert.deepEqual(features.map((f) => contains(f, 250, 0)), [false, false, false]);
+});
+
+test("the topmost thing is found: the small symbol over the large, then lines, then areas", () => {
+  const scene = new Scene(payload);
+  const find = (x: number, y: number) => scene.find(x, y, 1, 1);
+  assert.deepEqual(find(121, -30), { layer: 2, item: 1 });
+  assert.deepEqual(find(115, -30), { layer: 2, item: 0 });
+  assert.deepEqual(find(325, -26), { layer: 1, item: 0 });
+  assert.deepEqual(find(150, 0), { layer: 0, item: 1 });
+  assert.equal(find(260, 40), null);
+  // Zoomed in four times symbols keep their pixels, so they cover less of the map.
+  assert.deepEqual(scene.find(115, -30, 0.25, 1), { layer: 0, item: 0 });
+});
+
+test("the index gives every box that holds the point", () => {
+  let s = 7;
+  const random = () => ((s = (s * 48271) % 2147483647) / 2147483647);
+  const boxes = Array.from({ length: 400 }, (): [number, number, number, number] => {
+    const [x, y, w, h] = [1000 * random(), 600 * random(), 80 * random(), 80 * random()];
+    return [x, y, x + w, y + h];
+  });
+  const index = new BoxIndex(boxes);
+  for (let k = 0; k < 500; k++) {
+    const [x, y] = [1100 * random() - 20, 700 * random() - 20];
+    const found = new Set(index.at(x, y));
+    boxes.forEach((b, i) => {
+      if (x >= b[0] && x <= b[2] && y >= b[1] && y <= b[3]) assert.ok(found.has(i));
+    });
+  }
+});
+
+test("distance to a line is that to its nearest segment", () => {
+  const [line] = decodeFeatures(topology, decodeArcs(topology), "lines");
+  assert.equal(distanceTo(line, 300, -60), 10);
+  assert.ok(Math.abs(distanceTo(line, 325, -25)) < 1e-9);
+});
+
+test("labels stay inside the stage for any pointer and any size that fits", () => {
+  for (const [w, h] of [[40, 20], [300, 180]]) {
+    for (let px = 0; px <= 320; px += 10) {
+      for (let py = 0; py <= 200; py += 10) {
+        const [x, y] = placeBox(px, py, w, h, 320, 200);
+        assert.ok(x >= 0 && y >= 0 && x + w <= 320 && y + h <= 200);
+      }
+    }
+  }
+});
+
+test("a page made for another version says so", () => {
+  assert.throws(() => checkVersion({ version: 99 }), /version 99.*Publish the map again/);
+  assert.doesNotThrow(() => checkVersion({ version: 1 }));
+});
