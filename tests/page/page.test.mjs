@@ -172,8 +172,8 @@ test("two fingers pinch, and a tap shows what is under it", async () => {
   await page.waitForTimeout(100);
   assert.equal(await page.locator(".ochre-popup").isVisible(), false);
   assert.equal(await colourAt(page, x, y), layer.colours[layer.class[item] - 1]);
-  const { scrollWidth, scrollHeight } = await page.evaluate(() => document.documentElement);
-  assert.ok(scrollWidth <= 390 && scrollHeight <= 780, "nothing is off-screen");
+  const { scrollWidth, scrollHeight } = await page.evaluate(() => ({ scrollWidth: document.documentElement.scrollWidth, scrollHeight: document.documentElement.scrollHeight }));
+  assert.ok(scrollWidth <= 390 && scrollHeight <= 780, `nothing is off-screen: ${scrollWidth} x ${scrollHeight}`);
   assert.deepEqual(faults, []);
   await context.close();
 });
