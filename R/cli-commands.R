@@ -2,7 +2,7 @@
 # is said on the way to the standard error.
 
 command_inspect <- function(args) {
-  given <- parse_command("inspect", args, "FILE…", "Says what files hold: rows, columns with types and examples, geometry,\nextent, likely key columns.",
+  given <- parse_command("inspect", args, "FILE\u2026", "Says what files hold: rows, columns with types and examples, geometry,\nextent, likely key columns.",
                          list(), c(1, Inf), c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"))
   if (is.null(given)) return(0L)
   for (i in seq_along(given$args)) {
@@ -28,7 +28,7 @@ command_audit <- function(args) {
 }
 
 command_build <- function(args) {
-  given <- parse_command("build", join_targets(args), "SHEET [--to FILE]…", "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith --to (.html, .png, .svg, .pdf).",
+  given <- parse_command("build", join_targets(args), "SHEET [--to FILE]\u2026", "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith --to (.html, .png, .svg, .pdf).",
                          list(optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead; may be given several times")),
                          c(1, 1), c("ochre build map.ochre.yml", "ochre build map.ochre.yml --to map.html --to map.png"))
   if (is.null(given)) return(0L)
@@ -72,7 +72,7 @@ command_demo <- function(args) {
   if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
     ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
   }
-  file.copy(file.path(system.file("demo", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
+  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
   sheet <- read_sheet(file.path(folder, "map.ochre.yml"))
   publish_all(sheet, attr(sheet, "publish"))
   0L

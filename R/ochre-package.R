@@ -23,7 +23,7 @@ NULL
 #' ochre_demo()
 #' @export
 ochre_demo <- function(file = NULL) {
-  folder <- system.file("demo", package = "ochre")
+  folder <- system.file("orvane", package = "ochre")
   if (is.null(file)) return(list.files(folder))
   check_text(file, "file")
   check_file(file.path(folder, file))

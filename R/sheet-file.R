@@ -63,7 +63,7 @@ make_tables <- function(content, file) {
       arguments <- steps[[i]][[1]]
       if (startsWith(verb, "read_")) arguments$file <- beside(file, arguments$file)
       else if (verb == "join_statistics") for (side in c("boundaries", "statistics")) arguments[[side]] <- find_table(arguments[[side]], tables, file, where)
-      else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_… or join_statistics step.", file = file, path = where)
+      else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)
       else arguments <- c(list(data = table), arguments)
       table <- in_sheet(file, where, run_verb(verb, arguments))
     }

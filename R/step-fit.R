@@ -54,7 +54,7 @@ fit_steps <- function(x, steps = steps_quantile(5)) {
 
 check_steps <- function(steps, arg, call = rlang::caller_env()) {
   if (!inherits(steps, "ochre_step_method")) {
-    ochre_abort("argument", sprintf("`%s` must come from a steps_…() function, not be %s.", arg, describe(steps)),
+    ochre_abort("argument", sprintf("`%s` must come from a steps_\u2026() function, not be %s.", arg, describe(steps)),
                 "For example steps_quantile(5).", arg = arg, call = call)
   }
   invisible(steps)

@@ -7,7 +7,7 @@
 # its hexagons, so borders are truly shared.
 
 set.seed(20310521)
-out_dir <- file.path("inst", "demo")
+out_dir <- file.path("inst", "orvane")
 centre <- c(lon = -38.2, lat = 46.9)  # open ocean
 width <- 370; height <- 250; pitch <- 1.25
 

@@ -1,7 +1,7 @@
 demo_copy <- function(change = identity) {
   folder <- tempfile("ochre-sheet-")
   dir.create(folder)
-  file.copy(file.path(system.file("demo", package = "ochre"), ochre_demo()), folder)
+  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
   path <- file.path(folder, "map.ochre.yml")
   writeLines(enc2utf8(change(readLines(path, encoding = "UTF-8"))), path, useBytes = TRUE)
   path
