@@ -41,7 +41,8 @@ read_boundaries <- function(file) {
   }
   columns <- lapply(columns, function(x) if (is.logical(x) && all(is.na(x))) rep(NA, read$features) else x)
   out <- tibble::as_tibble(columns, .name_repair = "unique_quiet", .rows = read$features)
-  out$geometry <- wk::wkb(read$geometry, crs = wk::wk_crs_longlat())
+  # The core wrote these bytes, so they are not parsed again to be checked.
+  out$geometry <- wk::new_wk_wkb(read$geometry, crs = wk::wk_crs_longlat())
   out
 }
 

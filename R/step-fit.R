@@ -32,7 +32,7 @@ fit_steps <- function(x, steps = steps_quantile(5)) {
     ochre_warn("infinite", sprintf("%s belong to no class.", count_words(infinite, "infinite value", "infinite values")),
                "They often come from a division by zero.", rows = which(is.infinite(x)))
   }
-  data <- distinct_core(as.numeric(x[finite]))
+  data <- distinct_core(as.numeric(if (all(finite)) x else x[finite]))
   fitted <- if (!length(data$value)) list(breaks = numeric(), digits = 0L, closed = TRUE)
             else if (steps$method == "given") given_breaks(data, steps, x)
             else computed_breaks(data, steps)

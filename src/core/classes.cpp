@@ -32,8 +32,8 @@ struct Prefix {
   std::vector<double> weight;
   std::vector<Wide> sum, square;
 
-  explicit Prefix(const Distinct& d) {
-    size_t n = d.value.size();
+  explicit Prefix(const DistinctView& d) {
+    size_t n = d.size;
     weight.resize(n + 1);
     sum.resize(n + 1);
     square.resize(n + 1);
@@ -164,9 +164,9 @@ Bounds bounds(const Prefix& prefix, const std::vector<size_t>& edge, size_t brea
 // Blocks that are even in rank, in value and in squared distance from the middle at once: a
 // block that is left out of a lower bound should take little away from it.
 constexpr size_t kBlocks = 4096;
-std::vector<size_t> block_edges(const Distinct& data, const Prefix& prefix) {
-  size_t n = data.value.size();
-  double least = data.value.front(), span = data.value.back() - least;
+std::vector<size_t> block_edges(const DistinctView& data, const Prefix& prefix) {
+  size_t n = data.size;
+  double least = data.value[0], span = data.value[n - 1] - least;
   auto measure = [&](size_t i) {
     double value = i < n ? (data.value[i] - least) / span : 1;
     return (static_cast<double>(i) / n + value + prefix.square[i].high / prefix.square[n].high) / 3;
@@ -183,8 +183,8 @@ std::vector<size_t> block_edges(const Distinct& data, const Prefix& prefix) {
   return edge;
 }
 
-std::vector<std::vector<size_t>> possible_places(const Distinct& data, const Prefix& prefix, size_t breaks) {
-  size_t n = data.value.size();
+std::vector<std::vector<size_t>> possible_places(const DistinctView& data, const Prefix& prefix, size_t breaks) {
+  size_t n = data.size;
   if (n <= 2 * kBlocks) return std::vector<std::vector<size_t>>(breaks, range(1, n));
   std::vector<size_t> edge = block_edges(data, prefix);
   const size_t blocks = edge.size() - 1;
@@ -252,24 +252,24 @@ Distinct distinct_values(std::vector<double> values) {
   return out;
 }
 
-std::vector<size_t> natural_starts(const Distinct& data, int k) {
-  size_t n = data.value.size(), classes = std::min<size_t>(k < 1 ? 1 : k, n);
+std::vector<size_t> natural_starts(const DistinctView& data, int k) {
+  size_t n = data.size, classes = std::min<size_t>(k < 1 ? 1 : k, n);
   if (classes < 2) return {};
   Prefix prefix(data);
   return best_breaks(prefix, possible_places(data, prefix, classes - 1), n);
 }
 
-ClassSums class_sums(const Distinct& data, const std::vector<size_t>& starts) {
+ClassSums class_sums(const DistinctView& data, const std::vector<size_t>& starts) {
   ClassSums out;
   for (size_t c = 0; c <= starts.size(); ++c) {
-    size_t from = c ? starts[c - 1] : 0, to = c < starts.size() ? starts[c] : data.value.size();
-    double count = 0, mean = 0, squares = 0;
-    for (size_t i = from; i < to; ++i) {  // Welford (1962), weighted
-      double w = data.weight[i], delta = data.value[i] - mean;
-      count += w;
-      mean += delta * w / count;
-      squares += w * delta * (data.value[i] - mean);
+    size_t from = c ? starts[c - 1] : 0, to = c < starts.size() ? starts[c] : data.size;
+    double count = 0, sum = 0, squares = 0, origin = data.value[from];
+    for (size_t i = from; i < to; ++i) {
+      count += data.weight[i];
+      sum += data.weight[i] * (data.value[i] - origin);
     }
+    double mean = origin + sum / count;
+    for (size_t i = from; i < to; ++i) squares += data.weight[i] * (data.value[i] - mean) * (data.value[i] - mean);
     out.count.push_back(count);
     out.mean.push_back(mean);
     out.squares.push_back(squares);

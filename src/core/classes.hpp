@@ -28,17 +28,26 @@ struct Distinct {
   std::vector<double> weight;  // how many times
 };
 
+// The same, held by somebody else.
+struct DistinctView {
+  const double* value;
+  const double* weight;
+  size_t size;
+  DistinctView(const double* v, const double* w, size_t n) : value(v), weight(w), size(n) {}
+  DistinctView(const Distinct& d) : value(d.value.data()), weight(d.weight.data()), size(d.value.size()) {}
+};
+
 // Sorts (radix) and counts; the input must be finite.
 Distinct distinct_values(std::vector<double> values);
 void sort_doubles(std::vector<double>& values);
 
 // The index of the first distinct value of each class but the first: k - 1 numbers.
 // k is cut to the number of distinct values.
-std::vector<size_t> natural_starts(const Distinct& data, int k);
+std::vector<size_t> natural_starts(const DistinctView& data, int k);
 
 struct ClassSums {
   std::vector<double> count, mean, squares;  // squares: summed squared deviations from the mean
 };
-ClassSums class_sums(const Distinct& data, const std::vector<size_t>& starts);
+ClassSums class_sums(const DistinctView& data, const std::vector<size_t>& starts);
 
 }  // namespace ochre

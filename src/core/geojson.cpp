@@ -271,8 +271,8 @@ class Reader {
       json::value value;
       if (auto e = std::move(element).get(value)) throw simdjson::simdjson_error(e);
       json::array inner;
-      if (value.get_array().get(inner) == simdjson::SUCCESS) {
-        if (depth == 0) throw Fault{"a position mixes numbers and lists", "a position is [longitude, latitude]"};
+      // After one number another is expected, so an array is not tried first.
+      if (depth != 0 && value.get_array().get(inner) == simdjson::SUCCESS) {
         int below = coordinate_level(inner, level + 1);
         if (below >= 0 && depth > 0 && depth != below + 1) throw Fault{"\"coordinates\" are nested unevenly", "see RFC 7946, section 3.1"};
         if (below >= 0) depth = below + 1;
@@ -283,7 +283,7 @@ class Reader {
         double number;
         if (auto e = value.get_double().get(number)) {
           if (e != simdjson::INCORRECT_TYPE) throw simdjson::simdjson_error(e);
-          throw Fault{"a coordinate is not a number", "a position is [longitude, latitude], without quotes"};
+          throw Fault{"a coordinate is not a number", "a position is [longitude, latitude], without quotes or inner lists"};
         }
         if (count < 3) position[count] = number;
         ++count;
