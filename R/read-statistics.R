@@ -78,7 +78,7 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
     at <- problems[problems$row == wrong[1] + 1L, ][1, ]
     ochre_abort("file", sprintf("`%s`, line %d: found %s, but the header has %s.", file, at$row, at$actual, count_words(ncol(table), "column")),
                 c(if (length(wrong) > 1) sprintf("%d other lines have the same fault.", length(wrong) - 1L),
-                  sprintf("Look for a missing or unquoted `%s` in that line.", shown_mark(found$delimiter))),
+                  sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))),
                 file = file, row = at$row, call = call)
   }
   if (nrow(table) == length(footer)) {
@@ -95,7 +95,7 @@ tidy_names <- function(names) {
   make.unique(enc2utf8(names), sep = "_")
 }
 
-shown_mark <- function(x) switch(x, "\t" = "tab", x)
+shown_mark <- function(x) switch(x, "\t" = "tab", "," = "comma", ";" = "semicolon", "|" = "bar", "." = "point", paste0("`", x, "`"))
 
 #' What reading a file found and did
 #'
@@ -126,7 +126,7 @@ format.ochre_reading <- function(x, ...) {
             paste(sprintf("%s \u00d7 \"%s\"", format(m$count, big.mark = ",", trim = TRUE), m$mark), collapse = ", "), m$column[1])
   }, "")
   c(sprintf("%s: %s, %s; delimiter %s, decimal mark %s, encoding %s.", basename(x$file), count_words(x$rows, "row"),
-            count_words(x$columns, "column"), shown_mark(x$delimiter), x$decimal_mark, x$encoding),
+            count_words(x$columns, "column"), shown_mark(x$delimiter), shown_mark(x$decimal_mark), x$encoding),
     if (length(x$footer)) sprintf("Cut off %s: \"%s\"", count_words(length(x$footer), "footer line"), substr(x$footer, 1, 60)[1]),
     unname(mark_lines))
 }

@@ -105,7 +105,12 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
     return button;
   });
 
-  const narrow = () => root.classList.toggle("ochre-narrow", root.clientWidth < 640);
+  // On a narrow screen the legend stands below the map, which then takes no more than its shape needs.
+  const narrow = () => {
+    const small = root.classList.toggle("ochre-narrow", root.clientWidth < 640);
+    const [x0, y0, x1, y1] = payload.frame;
+    stage.style.maxHeight = small ? `${Math.round((1.1 * body.clientWidth * (y1 - y0)) / (x1 - x0) + 90)}px` : "";
+  };
   let size = "";
   const resize = () => {
     const now = `${stage.clientWidth} ${stage.clientHeight} ${window.devicePixelRatio}`;

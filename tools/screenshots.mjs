@@ -1,0 +1,26 @@
+// Pictures of the demo's page: wide with a hover label, with a popup, and on a phone.
+import { createRequire } from "node:module";
+import { pathToFileURL } from "node:url";
+
+const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
+const [, , file, out] = process.argv;
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox"] });
+const shoot = async (name, viewport, act, extra = {}) => {
+  const context = await browser.newContext({ viewport, ...extra });
+  const page = await context.newPage();
+  await page.goto(pathToFileURL(file).href);
+  await page.locator(".ochre-stage canvas").first().waitFor();
+  await page.waitForTimeout(200);
+  await act(page);
+  await page.waitForTimeout(200);
+  await page.screenshot({ path: `${out}/${name}.png` });
+  await context.close();
+};
+await shoot("page", { width: 1280, height: 800 }, (p) => p.mouse.move(440, 610));
+await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
+  await p.mouse.move(330, 460);
+  await p.mouse.wheel(0, -450);
+  await p.mouse.click(520, 560);
+});
+await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), { hasTouch: true, isMobile: true, deviceScaleFactor: 1 });
+await browser.close();

@@ -1,0 +1,30 @@
+#!/usr/bin/env bash
+# Makes docs/screenshots/ anew from the demo: `make screenshots`. Needs what the tests need, and for
+# the terminal view Xvfb, xterm and scrot.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+out=$PWD/docs/screenshots
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+mkdir -p "$out"
+inst/bin/ochre demo "$work/maps" 2>/dev/null >/dev/null
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
+  -e 'publish(read_sheet("map.ochre.yml"), "figure.png", width = 12.8, dpi = 100)')
+cp "$work/maps/figure.png" "$out/figure.png"
+node tools/screenshots.mjs "$work/maps/map.html" "$out"
+
+cat > "$work/show.sh" <<'END'
+cd maps
+clear
+show() { printf '\n$ %s\n' "$*"; "$@" 2>/dev/null; }
+show ochre inspect visits.csv
+show ochre audit map.ochre.yml
+printf '\n> fit_steps(rates$visits_per_1000, steps_natural(5, digits = 0))\n'
+Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' -e 'fit_steps(x$visits_per_1000, steps_natural(5, digits = 0))'
+touch ../ready
+sleep 20
+END
+(cd "$work" && LC_ALL=C.UTF-8 xvfb-run -a -s "-screen 0 1280x800x24" bash -c \
+  'xterm -geometry 158x47+0+0 -fa "DejaVu Sans Mono" -fs 10 -bg "#fbf9f5" -fg "#33302c" -e bash show.sh &
+   for i in $(seq 60); do [ -e ready ] && break; sleep 0.5; done; sleep 1; scrot -o terminal.png; kill %1')
+cp "$work/terminal.png" "$out/terminal.png"
