@@ -64,8 +64,10 @@ test-page: install $(BUILD)/node_modules
 test-docs:
 	tools/check-documents-current.sh
 
-check:
+check: $(BUILD)/checked
+$(BUILD)/checked: $(SOURCES) $(wildcard vignettes/*.Rmd man/*.Rd)
 	tools/check-package.sh
+	@touch $@
 
 # ---- for working on Ochre -------------------------------------------------------------------
 

@@ -26,5 +26,8 @@ ochre_demo <- function(file = NULL) {
   folder <- system.file("orvane", package = "ochre")
   if (is.null(file)) return(list.files(folder))
   check_text(file, "file")
-  check_file(file.path(folder, file))
+  if (!file %in% list.files(folder)) {
+    ochre_abort("file", sprintf("The demo has no file `%s`.", file), did_you_mean(file, list.files(folder), "Its files"), file = file)
+  }
+  file.path(folder, file)
 }

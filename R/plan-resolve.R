@@ -40,6 +40,7 @@ resolve_sheet <- function(sheet) {
       lines = plan_lines(layer),
       symbols = plan_symbols(layer, shapes[[i]], points[[match(i, which(!drawn))]], frame, any(drawn), projection)
     )
+    signal_progress("Resolving layers", i, length(sheet$layers))
     c(list(kind = layer$kind, id = ids[i]), plan)
   })
   frame <- widen_for_symbols(frame, layers)

@@ -21,7 +21,7 @@
 #' @section Errors:
 #' `ochre_error_file` when the file cannot be read or is not GeoJSON, with the fields `file`,
 #' `line`, `column` and `feature`; `ochre_error_system` when the coordinates cannot be
-#' degrees; `ochre_error_argument` for another kind of input.
+#' degrees or say that they are in another system; `ochre_error_argument` for another kind of input.
 #' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
@@ -31,7 +31,7 @@ read_boundaries <- function(file) {
   if (is.data.frame(file)) return(boundaries_from_table(file))
   check_text(file, "file")
   path <- check_file(file)
-  read <- call_core(read_geojson_core(path), file = file)
+  read <- call_core(read_geojson_core(path, function(share) signal_progress(paste("Reading", basename(file)), share, 1)), file = file)
   if (read$beyond_degrees > 0) check_degrees(read, file)
   columns <- read$columns
   if ("geometry" %in% names(columns)) names(columns)[names(columns) == "geometry"] <- "geometry_property"
@@ -63,8 +63,8 @@ check_file <- function(file, call = rlang::caller_env()) {
 # projected metres, which must not be drawn as degrees.
 check_degrees <- function(read, file, call = rlang::caller_env()) {
   share <- read$beyond_degrees / read$positions
-  extent <- sprintf("x from %s to %s, y from %s to %s", signif(read$extent[["west"]], 6), signif(read$extent[["east"]], 6),
-                    signif(read$extent[["south"]], 6), signif(read$extent[["north"]], 6))
+  shown <- format(signif(read$extent, 6), scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
+  extent <- sprintf("x from %s to %s, y from %s to %s", shown[["west"]], shown[["east"]], shown[["south"]], shown[["north"]])
   if (share > 0.5) {
     ochre_abort("system", sprintf("`%s`: the coordinates are not longitude and latitude (%s).", file, extent),
                 "They look projected: export the file as WGS 84 (EPSG:4326).", file = file, call = call)
@@ -80,8 +80,7 @@ boundaries_from_table <- function(table, call = rlang::caller_env()) {
     ochre_abort("argument", sprintf("The data frame has %s, not one.", count_words(sum(is_geometry), "geometry column")),
                 "Keep one column of a geometry class, such as wk::wkb().", arg = "file", call = call)
   }
-  geometry <- wk::as_wkb(table[[which(is_geometry)]])
-  wk::wk_crs(geometry) <- wk::wk_crs_longlat()
+  geometry <- as_longlat(table[[which(is_geometry)]], "file", call)
   out <- tibble::as_tibble(unclass(table)[!is_geometry], .rows = nrow(table))
   out$geometry <- geometry
   out
@@ -92,5 +91,23 @@ geometry_of <- function(data, arg, call = rlang::caller_env()) {
     ochre_abort("argument", sprintf("`%s` has no column `geometry`.", arg),
                 "Join the statistics to boundaries first, with join_statistics().", arg = arg, call = call)
   }
-  unclass(wk::as_wkb(data$geometry))
+  unclass(as_longlat(data$geometry, arg, call))
+}
+
+# Any geometry that package wk handles, as well-known binary; refused when it says that it is in
+# another system than longitude and latitude, or when its numbers cannot be degrees.
+as_longlat <- function(geometry, arg, call) {
+  if (inherits(geometry, "wk_wkb") && identical(wk::wk_crs(geometry), wk::wk_crs_longlat())) return(geometry)
+  crs <- wk::wk_crs(geometry)
+  degrees <- list(NULL, wk::wk_crs_inherit(), wk::wk_crs_longlat(), "EPSG:4326", 4326, 4326L)
+  known <- any(vapply(degrees, identical, NA, crs)) || isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
+  box <- unclass(wk::wk_bbox(geometry))
+  beyond <- isTRUE(max(abs(box$xmin), abs(box$xmax)) > 180 + 1e-9) || isTRUE(max(abs(box$ymin), abs(box$ymax)) > 90 + 1e-9)
+  if (!known || beyond) {
+    ochre_abort("system", sprintf("`%s` has a geometry that is not in longitude and latitude%s.", arg, if (known) "" else sprintf(" (%s)", format(crs)[1])),
+                "Transform it to WGS 84 (EPSG:4326) first.", arg = arg, call = call)
+  }
+  geometry <- wk::as_wkb(geometry)
+  wk::wk_crs(geometry) <- wk::wk_crs_longlat()
+  geometry
 }

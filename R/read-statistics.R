@@ -76,7 +76,7 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   wrong <- wrong[wrong >= 1]
   if (length(wrong)) {
     at <- problems[problems$row == wrong[1] + 1L, ][1, ]
-    ochre_abort("file", sprintf("`%s`, line %d: found %s, but the header has %s.", file, at$row, at$actual, count_words(ncol(table), "column")),
+    ochre_abort("file", sprintf("`%s`, line %d: found %s, but the header has %s.", file, at$row, count_words(count_of(at$actual), "column"), count_words(ncol(table), "column")),
                 c(if (length(wrong) > 1) sprintf("%d other lines have the same fault.", length(wrong) - 1L),
                   sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))),
                 file = file, row = at$row, call = call)

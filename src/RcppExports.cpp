@@ -11,13 +11,14 @@ Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
 // read_geojson_core
-Rcpp::List read_geojson_core(const std::string& path);
-RcppExport SEXP _ochre_read_geojson_core(SEXP pathSEXP) {
+Rcpp::List read_geojson_core(const std::string& path, const Rcpp::Function& tell);
+RcppExport SEXP _ochre_read_geojson_core(SEXP pathSEXP, SEXP tellSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
-    rcpp_result_gen = Rcpp::wrap(read_geojson_core(path));
+    Rcpp::traits::input_parameter< const Rcpp::Function& >::type tell(tellSEXP);
+    rcpp_result_gen = Rcpp::wrap(read_geojson_core(path, tell));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -173,7 +174,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_ochre_read_geojson_core", (DL_FUNC) &_ochre_read_geojson_core, 1},
+    {"_ochre_read_geojson_core", (DL_FUNC) &_ochre_read_geojson_core, 2},
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},

@@ -1,4 +1,5 @@
 // Reading boundaries: the core's columns and geometry as R vectors.
+#include <chrono>
 #include <cmath>
 
 #include "binding-bridge.h"
@@ -8,6 +9,15 @@ namespace {
 // Holds raw vectors in a list that grows by doubling; R keeps the list, the list the vectors.
 class ListSink : public ochre::GeometrySink {
  public:
+  explicit ListSink(const Rcpp::Function& tell) : tell_(tell) {}
+
+  // R is told about five times a second.
+  void progress(double share) override {
+    auto now = std::chrono::steady_clock::now();
+    if (now - told_ < std::chrono::milliseconds(200)) return;
+    told_ = now;
+    tell_(share);
+  }
   void geometry(const uint8_t* data, size_t size) override {
     if ((n_ & 1023) == 1023) Rcpp::checkUserInterrupt();
     if (n_ == list_.size()) {
@@ -29,6 +39,8 @@ class ListSink : public ochre::GeometrySink {
   }
 
  private:
+  Rcpp::Function tell_;
+  std::chrono::steady_clock::time_point told_ = std::chrono::steady_clock::now();
   Rcpp::List list_ = Rcpp::List(0);
   R_xlen_t n_ = 0;
 };
@@ -59,9 +71,9 @@ SEXP as_vector(const ochre::Column& c) {
 }  // namespace
 
 // [[Rcpp::export]]
-Rcpp::List read_geojson_core(const std::string& path) {
+Rcpp::List read_geojson_core(const std::string& path, const Rcpp::Function& tell) {
   return guarded([&]() {
-    ListSink sink;
+    ListSink sink(tell);
     ochre::GeoJsonResult r = ochre::read_geojson(path, sink);
     Rcpp::List columns(r.properties.columns.size());
     Rcpp::CharacterVector names(r.properties.columns.size());

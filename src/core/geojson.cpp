@@ -131,6 +131,8 @@ class Reader {
   void end_feature() {
     sink_.geometry(writer_.data(), writer_.size());
     ++result_.features;
+    const char* here;
+    if ((result_.features & 255) == 0 && !doc_->current_location().get(here)) sink_.progress(double(here - text_.data()) / text_.size());
   }
 
   // A named system other than WGS 84 would be drawn in the wrong place.
@@ -404,7 +406,7 @@ class Reader {
       case simdjson::NUMBER_ERROR: fail("a number is not valid JSON", "numbers have a point, no thousands mark and no leading zero");
       case simdjson::CAPACITY: case simdjson::MEMALLOC: fail("the file is too large to be read at once", "split it, or leave out columns");
       case simdjson::DEPTH_ERROR: fail("the brackets are nested too deep", "this is not a file of boundaries");
-      default: fail(std::string("the text is not valid JSON (") + simdjson::error_message(code) + ")", "look at this place for a missing comma, bracket or quote");
+      default: fail("the text is not valid JSON", "look at this place for a missing comma, bracket or quote");
     }
   }
 

@@ -18,6 +18,8 @@ class GeometrySink {
  public:
   virtual ~GeometrySink() = default;
   virtual void geometry(const uint8_t* data, size_t size) = 0;
+  // Called now and then with the share of the text that has been read.
+  virtual void progress(double) {}
 };
 
 struct GeoJsonError : std::runtime_error {
