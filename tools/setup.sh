@@ -6,7 +6,7 @@ set -euo pipefail
 what=${1:-demo}
 
 r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk"
-r_test="testthat roxygen2 processx png xml2 knitr rmarkdown"
+r_test="codetools testthat roxygen2 processx png xml2 knitr rmarkdown"
 cran_only="RcppSimdJson"
 apt_demo="g++ make fonts-dejavu-core"
 apt_test="chromium doctest-dev pandoc"

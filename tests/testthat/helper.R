@@ -2,7 +2,7 @@
 
 square <- function(i, size = 1) sprintf("[[[%g,0],[%g,0],[%g,1],[%g,1],[%g,0]]]", i, i + size, i + size, i, i)
 
-geojson <- function(properties, geometry, file = withr_file(".geojson")) {
+geojson <- function(properties, geometry, file = temporary(".geojson")) {
   features <- sprintf("{\"type\":\"Feature\",\"properties\":%s,\"geometry\":%s}", properties, geometry)
   writeLines(paste0("{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ","), "]}"), file, useBytes = TRUE)
   file
@@ -15,10 +15,10 @@ squares <- function(codes, extra = "") {
   read_boundaries(file)
 }
 
-withr_file <- function(ext) tempfile("ochre-test-", fileext = ext)
+temporary <- function(ext) tempfile("ochre-test-", fileext = ext)
 
 write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
-  file <- withr_file(ext)
+  file <- temporary(ext)
   bytes <- if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
   writeBin(bytes, file)
   file

@@ -26,7 +26,7 @@ test_that("a figure is drawn from the plan: its data, its colours and its words"
 test_that("holes are holes: an enclave shows its own colour", {
   ring <- function(lo, hi) sprintf("[[%1$g,%1$g],[%2$g,%1$g],[%2$g,%2$g],[%1$g,%2$g],[%1$g,%1$g]]", lo, hi)
   areas <- read_boundaries(geojson(c("{\"v\":1}", "{\"v\":9}"), sprintf("{\"type\":\"Polygon\",\"coordinates\":[%s]}", c(paste(ring(0, 4), ring(1, 3), sep = ","), ring(1.5, 2.5)))))
-  file <- withr_file(".png")
+  file <- temporary(".png")
   publish(map_sheet("T") |> shade_areas(areas, v, steps = steps_at(c(0, 5, 10)), ramp = "woad"), file, width = 6, height = 4, dpi = 100)
   image <- pixels(file)
   colours <- unclass(ramp_colours("woad", 2))
@@ -36,7 +36,7 @@ test_that("holes are holes: an enclave shows its own colour", {
 
 test_that("every format is written, opens, and says the title", {
   plan <- demo_plan()
-  files <- vapply(publish_kinds, function(k) { f <- withr_file(paste0(".", k)); publish(plan, f, width = 7, dpi = 80); f }, "")
+  files <- vapply(publish_kinds, function(k) { f <- temporary(paste0(".", k)); publish(plan, f, width = 7, dpi = 80); f }, "")
   image <- pixels(files[["png"]])
   expect_identical(dim(image)[2], 560L)
   expect_gt(share_of_colour(image, plan$layers[[1]]$colours[1]), 0.02)
@@ -49,7 +49,7 @@ test_that("every format is written, opens, and says the title", {
 })
 
 test_that("the page holds the plan, all its parts hashed into its policy, and no address", {
-  file <- withr_file(".html")
+  file <- temporary(".html")
   publish(demo_plan(), file)
   page <- xml2::read_html(file)
   policy <- xml2::xml_attr(xml2::xml_find_first(page, "//meta[@http-equiv='Content-Security-Policy']"), "content")
@@ -66,7 +66,7 @@ test_that("the page holds the plan, all its parts hashed into its policy, and no
 })
 
 test_that("a file is replaced whole or not at all", {
-  file <- withr_file(".html")
+  file <- temporary(".html")
   writeLines("before", file)
   expect_error(write_whole(file, function(path) { writeLines("half", path); stop("broken") }), "broken")
   expect_identical(readLines(file), "before")
@@ -78,7 +78,7 @@ test_that("a file is replaced whole or not at all", {
 test_that("a map is a widget in a document", {
   widget <- as_page(demo_plan())
   expect_s3_class(widget, c("ochre", "htmlwidget"), exact = TRUE)
-  file <- withr_file(".html")
+  file <- temporary(".html")
   htmlwidgets::saveWidget(widget, file, selfcontained = FALSE)
   expect_match(paste(readLines(file), collapse = ""), "ochre-view", fixed = TRUE)
   expect_identical(jsonlite::fromJSON(widget$x$plan)$title, demo_plan()$title)
