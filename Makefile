@@ -8,7 +8,7 @@ CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
 CORE_TESTS := $(wildcard tests/core/*.cpp)
 SANITIZE := -std=c++17 -O1 -g -fsanitize=address,undefined -fno-sanitize-recover=undefined
 # One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
-KERNELS := $(foreach k,ICELAKE HASWELL WESTMERE,-DSIMDJSON_IMPLEMENTATION_$(k)=0)
+KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
 SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
 
 .PHONY: demo test setup-demo setup-test install test-core test-viewer test-r test-page test-docs check bench viewer document screenshots clean
@@ -29,7 +29,7 @@ install: $(BUILD)/installed
 $(BUILD)/installed: $(SOURCES)
 	@mkdir -p $(BUILD)
 	@echo "Building Ochre …"
-	@MAKEFLAGS=-j2 R CMD INSTALL . > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
+	@R_MAKEVARS_USER=$(CURDIR)/tools/Makevars MAKEFLAGS=-j2 R CMD INSTALL . > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
 	@tools/link-command.sh
 	@touch $@
 

@@ -7,7 +7,7 @@ folder=$PWD/build/check
 rm -rf "$folder"
 mkdir -p "$folder"
 (cd "$folder" && R CMD build "$OLDPWD" > build.log 2>&1) || { tail -30 "$folder/build.log"; exit 1; }
-export _R_CHECK_FORCE_SUGGESTS_=false MAKEFLAGS=-j2
+export _R_CHECK_FORCE_SUGGESTS_=false MAKEFLAGS=-j2 R_MAKEVARS_USER=$PWD/tools/Makevars
 (cd "$folder" && R CMD check --no-manual --no-tests ochre_*.tar.gz > check.log 2>&1) || true
 grep -E '(WARNING|ERROR|NOTE)$|^Status' "$folder/check.log" || true
 if ! grep -q '^Status' "$folder/check.log" || grep -E '^Status:.*(ERROR|WARNING)' "$folder/check.log" >/dev/null; then

@@ -3,6 +3,7 @@
 # test` for its tests too. On Debian and its kin as root it takes Debian's packages where they
 # exist and CRAN for the rest; elsewhere CRAN for all of R's, and it says what else is needed.
 set -euo pipefail
+cd "$(dirname "$0")/.."
 what=${1:-demo}
 
 r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk"
@@ -39,7 +40,7 @@ fi
 missing=$(r_missing $r_wanted $cran_only)
 if [ -n "$missing" ]; then
   echo "Installing from CRAN: $missing"
-  MAKEFLAGS=-j2 Rscript -e 'r <- getOption("repos"); if (identical(unname(r["CRAN"]), "@CRAN@")) chooseCRANmirror(ind = 1)' \
+  R_MAKEVARS_USER=$PWD/tools/Makevars MAKEFLAGS=-j2 Rscript -e 'r <- getOption("repos"); if (identical(unname(r["CRAN"]), "@CRAN@")) chooseCRANmirror(ind = 1)' \
     -e 'p <- commandArgs(TRUE); install.packages(p, quiet = TRUE); if (!all(p %in% rownames(installed.packages()))) quit(status = 1)' $missing
 fi
 

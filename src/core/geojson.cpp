@@ -11,6 +11,13 @@
 #pragma GCC diagnostic ignored "-Wunused-function"
 #pragma GCC diagnostic ignored "-Wunused-parameter"
 #endif
+// Two kernels (AVX2 and portable) are enough; each one more makes this file slower to compile.
+#ifndef SIMDJSON_IMPLEMENTATION_ICELAKE
+#define SIMDJSON_IMPLEMENTATION_ICELAKE 0
+#endif
+#ifndef SIMDJSON_IMPLEMENTATION_WESTMERE
+#define SIMDJSON_IMPLEMENTATION_WESTMERE 0
+#endif
 #include "simdjson.h"
 #include "simdjson.cpp"
 #if defined(__GNUC__)
