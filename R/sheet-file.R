@@ -33,12 +33,12 @@ read_sheet <- function(file) {
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
   }
   audits <- lapply(tables, attr, "ochre_join")
-  structure(sheet, publish = file.path(dirname(file), content$publish), audits = audits[!vapply(audits, is.null, NA)])
+  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), audits = audits[!vapply(audits, is.null, NA)])
 }
 
 load_sheet <- function(file) {
   text <- paste(readLines(check_file(file), encoding = "UTF-8", warn = FALSE), collapse = "\n")
-  content <- tryCatch(yaml::yaml.load(text, eval.expr = FALSE, handlers = list(int = as_plain_int, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)), error = function(e) {
+  content <- tryCatch(yaml::yaml.load(text, eval.expr = FALSE, handlers = list(seq = function(x) x, int = as_plain_int, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)), error = function(e) {
     ochre_abort("sheet", sprintf("`%s` is not valid YAML: %s.", file, sub("^\\(<text>\\) *", "", trimws(conditionMessage(e)))),
                 "Look at this line and the one above for a missing colon, quote or space.", file = file)
   })
@@ -61,6 +61,7 @@ make_tables <- function(content, file) {
       verb <- names(steps[[i]])
       where <- sprintf("tables.%s[%d].%s", name, i, verb)
       arguments <- steps[[i]][[1]]
+      if (!is.null(arguments$text)) arguments$text <- unlist(arguments$text)
       if (startsWith(verb, "read_")) arguments$file <- beside(file, arguments$file)
       else if (verb == "join_statistics") for (side in c("boundaries", "statistics")) arguments[[side]] <- find_table(arguments[[side]], tables, file, where)
       else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)

@@ -45,7 +45,7 @@ is_type <- function(value, type) {
   one <- is.atomic(value) && length(value) == 1 && is.null(names(value))
   switch(type,
     object = is.list(value) && (length(value) == 0 || !is.null(names(value))),
-    array = is.null(names(value)) && (is.list(value) || is.atomic(value)) && !is.null(value),
+    array = is.list(value) && is.null(names(value)),
     string = one && is.character(value), boolean = one && is.logical(value),
     number = one && is.numeric(value), integer = one && is.numeric(value) && isTRUE(value == round(value))
   )
