@@ -111,6 +111,7 @@ area_sizes <- function(topology, at, n) {
 
 # A label with fewer decimals than the legend may read as another class than its colour says.
 warn_rounding <- function(value, steps, layer) {
+  if (!length(steps$counts)) return(invisible())
   fields <- c(layer$hover, layer$popup)
   digits <- unlist(lapply(fields, template_digits, column = layer$value))
   for (d in unique(digits[!is.na(digits)])) {

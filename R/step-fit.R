@@ -29,7 +29,7 @@ fit_steps <- function(x, steps = steps_quantile(5)) {
   finite <- is.finite(x)
   infinite <- sum(is.infinite(x))
   if (infinite) {
-    ochre_warn("infinite", sprintf("%s belong to no class.", count_words(infinite, "infinite value", "infinite values")),
+    ochre_warn("infinite", sprintf("%s to no class.", count_words(infinite, "infinite value belongs", "infinite values belong")),
                "They often come from a division by zero.", rows = which(is.infinite(x)))
   }
   data <- distinct_core(as.numeric(if (all(finite)) x else x[finite]))
@@ -41,8 +41,8 @@ fit_steps <- function(x, steps = steps_quantile(5)) {
   starts <- if (length(data$value)) findInterval(inner, data$value, left.open = TRUE) + 1L else integer()
   sums <- class_summary(data, starts)
   if (any(sums$count == 0)) {
-    ochre_warn("empty", sprintf("%s of %d %s empty.", sum(sums$count == 0), length(sums$count),
-                                if (sum(sums$count == 0) == 1) "class is" else "classes are"),
+    ochre_warn("empty", sprintf("%d of %s %s empty.", sum(sums$count == 0), count_words(length(sums$count), "class", "classes"),
+                                if (sum(sums$count == 0) == 1) "is" else "are"),
                "Try fewer classes or another method.", counts = sums$count)
   }
   structure(list(

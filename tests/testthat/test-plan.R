@@ -75,6 +75,15 @@ test_that("points off the map are left out by name, with swapped coordinates rec
   expect_identical(plan$layers[[2]]$row, 1L)
 })
 
+test_that("a map without a single value still says so, and warns of nothing else", {
+  expect_warning(plan <- resolve_sheet(shade(with_values(c(NA_real_, NA)), hover = "{name}: {v|1}")), NA)
+  layer <- plan$layers[[1]]
+  expect_identical(layer[c("class", "labels", "colours", "hover")], list(class = c(0L, 0L), labels = character(), colours = character(), hover = c("Area 01: no data", "Area 02: no data")))
+  file <- temporary(".png")
+  publish(plan, file)
+  expect_gt(file.size(file), 5000)
+})
+
 test_that("sheets without layers or geometry are refused", {
   expect_error(resolve_sheet(map_sheet("T")), "has no layers", class = "ochre_error_sheet")
   empty <- read_boundaries(geojson("{\"v\":1}", "null"))
