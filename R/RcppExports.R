@@ -33,10 +33,6 @@ project_core <- function(lon, lat, projection) {
     .Call(`_ochre_project_core`, lon, lat, projection)
 }
 
-unproject_core <- function(x, y, projection) {
-    .Call(`_ochre_unproject_core`, x, y, projection)
-}
-
 points_core <- function(wkb) {
     .Call(`_ochre_points_core`, wkb)
 }

@@ -112,19 +112,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// unproject_core
-List unproject_core(const NumericVector& x, const NumericVector& y, const List& projection);
-RcppExport SEXP _ochre_unproject_core(SEXP xSEXP, SEXP ySEXP, SEXP projectionSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const NumericVector& >::type x(xSEXP);
-    Rcpp::traits::input_parameter< const NumericVector& >::type y(ySEXP);
-    Rcpp::traits::input_parameter< const List& >::type projection(projectionSEXP);
-    rcpp_result_gen = Rcpp::wrap(unproject_core(x, y, projection));
-    return rcpp_result_gen;
-END_RCPP
-}
 // points_core
 List points_core(const List& wkb);
 RcppExport SEXP _ochre_points_core(SEXP wkbSEXP) {
@@ -182,7 +169,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_overlap_share_core", (DL_FUNC) &_ochre_overlap_share_core, 3},
     {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 1},
     {"_ochre_project_core", (DL_FUNC) &_ochre_project_core, 3},
-    {"_ochre_unproject_core", (DL_FUNC) &_ochre_unproject_core, 3},
     {"_ochre_points_core", (DL_FUNC) &_ochre_points_core, 1},
     {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 3},
     {"_ochre_topojson_core", (DL_FUNC) &_ochre_topojson_core, 1},

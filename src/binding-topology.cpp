@@ -104,18 +104,6 @@ List project_core(const NumericVector& lon, const NumericVector& lat, const List
 }
 
 // [[Rcpp::export]]
-List unproject_core(const NumericVector& x, const NumericVector& y, const List& projection) {
-  ochre::Projection p = projection_from(projection);
-  NumericVector lon(x.size()), lat(x.size());
-  for (R_xlen_t i = 0; i < x.size(); ++i) {
-    ochre::Point q = p.inverse(x[i], y[i]);
-    lon[i] = q.x;
-    lat[i] = q.y;
-  }
-  return List::create(Named("lon") = lon, Named("lat") = lat);
-}
-
-// [[Rcpp::export]]
 List points_core(const List& wkb) {
   return guarded([&]() {
     PointGatherer g;
