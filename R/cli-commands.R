@@ -2,12 +2,12 @@
 # is said on the way to the standard error.
 
 command_inspect <- function(args) {
-  given <- parse_command("inspect", args, "FILE\u2026", "Says what files hold: rows, columns with types and examples, geometry,\nextent, likely key columns.",
-                         list(), c(1, Inf), c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"))
+  given <- parse_command("inspect", args, "FILE\u2026", "Says what files hold: format, layers, rows, columns with types and examples,\ngeometry, extent, likely key columns.",
+                         list(optparse::make_option("--layer", type = "character", metavar = "NAME", help = "which layer, where a file holds several")), c(1, Inf), c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"))
   if (is.null(given)) return(0L)
   for (i in seq_along(given$args)) {
     if (i > 1) cat("\n")
-    print(inspect_file(given$args[i]))
+    print(inspect_file(given$args[i], given$options$layer))
   }
   0L
 }
@@ -52,8 +52,9 @@ join_targets <- function(args) {
 publish_all <- function(sheet, targets) {
   for (target in targets) publish_kind(target)
   plan <- resolve_sheet(sheet)
+  say("Projection: ", projection_words(plan$projection), ".")
   for (i in seq_along(targets)) {
-    publish(plan, targets[i])
+    publish(plan, targets[i], budget = attr(sheet, "budget"))
     signal_progress("Writing", i, length(targets))
     cat(targets[i], "\n", sep = "")
   }

@@ -37,11 +37,13 @@ call_core <- function(result, file = NULL, call = rlang::caller_env()) {
   place <- character()
   if (!is.null(file)) place <- paste0("`", file, "`")
   if (isTRUE(error$line > 0)) place <- c(place, sprintf("line %d, column %d", error$line, error$column))
+  if (isTRUE(error$byte >= 0)) place <- c(place, sprintf("byte %.0f", error$byte))
   if (isTRUE(error$feature > 0)) place <- c(place, sprintf("feature %d", error$feature))
-  what <- if (length(place)) paste0(paste(place, collapse = ", "), ": ", error$what, ".") else paste0(error$what, ".")
-  mend <- if (!is.null(error$mend)) paste0(sentence(error$mend), ".")
-  ochre_abort(error$kind, what, mend, file = file, line = error$line, column = error$column,
-              feature = error$feature, call = call)
+  what <- if (length(place)) paste0(paste(place, collapse = ", "), ": ", error$what, ".") else paste0(sentence(error$what), ".")
+  mend <- if (length(error$layers)) c(sprintf("It holds %s.", list_words(error$layers, 12)), sprintf("Name one, for example layer = \"%s\".", error$layers[1]))
+          else if (!is.null(error$mend) && nzchar(error$mend)) paste0(sentence(error$mend), ".")
+  ochre_abort(error$kind, what, mend, file = file, line = error$line, column = error$column, byte = error$byte,
+              feature = error$feature, layers = error$layers, call = call)
 }
 
 sentence <- function(x) paste0(toupper(substr(x, 1, 1)), substring(x, 2))

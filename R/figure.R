@@ -24,7 +24,7 @@ as_figure <- function(sheet, base_size = 10) {
     if (layer$kind == "areas") figure_areas(layer, paths) else figure_lines(layer, paths)
   })
   legend <- ggplot2::annotation_custom(legend_grob(plan, base_size))
-  ggplot2::ggplot() + layers + legend +
+  ggplot2::ggplot() + figure_insets(plan$insets, base_size) + layers + legend +
     ggplot2::coord_equal(xlim = unname(frame[c("x0", "x1")]), ylim = unname(frame[c("y0", "y1")]), expand = FALSE, clip = "off") +
     ggplot2::labs(title = plan$title, subtitle = plan$subtitle, caption = paste(c(plan$note, plan$source), collapse = "\n")) +
     figure_theme(base_size)
@@ -52,6 +52,17 @@ figure_areas <- function(layer, paths) {
     ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "part", subgroup = "ring", fill = "colour"),
                           data = data, colour = layer$outline, linewidth = 0.2, linejoin = "round", rule = "evenodd"),
     ggplot2::scale_fill_identity(guide = "none")
+  )
+}
+
+# A frame around each inset, with its label inside at the top.
+figure_insets <- function(insets, base_size) {
+  if (!length(insets)) return(NULL)
+  frame <- figure_data(as.list(as.data.frame(do.call(rbind, lapply(insets, function(i) i$frame)))))
+  frame$label <- vapply(insets, function(i) i$label, "")
+  list(
+    ggplot2::geom_rect(columns_as(xmin = "x0", ymin = "y0", xmax = "x1", ymax = "y1"), data = frame, fill = NA, colour = "grey60", linewidth = 0.3),
+    ggplot2::geom_text(columns_as(x = "x0", y = "y1", label = "label"), data = frame, hjust = 0, vjust = -0.5, size = 0.75 * base_size / ggplot2::.pt, colour = "grey35")
   )
 }
 

@@ -25,7 +25,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 plan_json <- function(plan) {
   out <- list(
     version = plan$version, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
-    frame = signif(unname(plan$frame), 10), topology = structure(topojson_core(plan$topology), class = "json"),
+    frame = signif(unname(plan$frame), 10), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(topojson_core(plan$topology), class = "json"),
     layers = lapply(plan$layers, layer_json)
   )
   as.character(jsonlite::toJSON(out, auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE))
@@ -48,8 +48,15 @@ layer_json <- function(layer) {
 
 # One file: its script and style are inside and named by their hashes in the policy, so that
 # nothing else can run, and nothing is fetched.
-write_page <- function(plan, path) {
-  folder <- system.file("htmlwidgets", "lib", "ochre", package = "ochre")
+write_page <- function(plan, path) writeLines(page_text(plan), path, useBytes = TRUE)
+
+viewer_folder <- function() system.file("htmlwidgets", "lib", "ochre", package = "ochre")
+
+# Bytes of a page that do not depend on the map: script, style and frame.
+page_overhead <- function() sum(file.size(file.path(viewer_folder(), c("ochre-view.js", "ochre-view.css")))) + 1500
+
+page_text <- function(plan) {
+  folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0("html,body{height:100%;margin:0}", read_text(file.path(folder, "ochre-view.css")))
   policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:; base-uri 'none'; form-action 'none'",
@@ -64,7 +71,37 @@ write_page <- function(plan, path) {
     paste0("<script type=\"application/json\" id=\"ochre-plan\">", gsub("<", "\\u003c", plan_json(plan), fixed = TRUE), "</script>"),
     paste0("<script>", script, "</script>"), "</body>", "</html>"
   )
-  writeLines(enc2utf8(html), path, useBytes = TRUE)
+  enc2utf8(html)
+}
+
+# The plan with borders light enough for a page of so many bytes.
+fit_budget <- function(plan, budget, call = rlang::caller_env()) {
+  geometry <- function(p) nchar(topojson_core(p$topology), "bytes")
+  fixed <- sum(nchar(page_text(plan), "bytes") + 1) - geometry(plan)
+  if (fixed + geometry(plan) <= budget) return(plan)
+  at <- function(share) {
+    plan$topology <- call_core(lighter_topology_core(plan$topology, share))
+    plan
+  }
+  best <- at(0)
+  if (fixed + geometry(best) > budget) {
+    ochre_abort("budget", sprintf("The page does not fit in %s: its lightest form has %s.", size_words(budget), size_words(fixed + geometry(best))),
+                sprintf("Raise the budget, or leave out hover and popup fields: words, numbers and script alone take %s.", size_words(fixed)), budget = budget, least = fixed + geometry(best), call = call)
+  }
+  low <- 0
+  high <- 1
+  kept <- 0
+  for (i in 1:12) {
+    middle <- (low + high) / 2
+    tried <- at(middle)
+    if (fixed + geometry(tried) <= budget) {
+      best <- tried
+      kept <- low <- middle
+    } else high <- middle
+    signal_progress("Fitting the budget", i, 12)
+  }
+  ochre_tell(sprintf("Kept %s of the vertices, so that the page takes %s of %s.", percent_words(length(best$topology$x) / length(plan$topology$x)), size_words(fixed + geometry(best)), size_words(budget)))
+  best
 }
 
 read_text <- function(path) {

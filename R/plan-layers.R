@@ -4,7 +4,7 @@
 ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268))
 ink_colour <- function(name) lab_to_hex(in_gamut(ink[[name]][1], ink[[name]][2], ink[[name]][3]))
 
-plan_areas <- function(layer, topology, at) {
+plan_areas <- function(layer, wkb) {
   value <- as.numeric(layer$data[[layer$value]])
   steps <- fit_steps(value, layer$steps)
   class <- class_of(steps, value)
@@ -13,7 +13,7 @@ plan_areas <- function(layer, topology, at) {
   digits <- stats::setNames(list(steps$digits), layer$value)
   layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   warn_unmatched(layer$data)
-  warn_counts(value, layer, topology, at)
+  warn_counts(value, layer, wkb)
   warn_rounding(value, steps, layer)
   c(list(
     legend = layer$legend, class = class, labels = steps$labels, counts = steps$counts,
@@ -86,27 +86,26 @@ warn_unmatched <- function(data) {
   ochre_warn("unmatched", sprintf("The join left %s.", paste(lost, collapse = " and ")), "join_audit() names them and says why.", audit = audit)
 }
 
+# Both of these draw land larger the farther it lies from the equator, or from the parallel in the middle.
+warn_projection <- function(projection, extent, layers) {
+  if (!projection$name %in% c("web Mercator", "equirectangular") || !any(vapply(layers, function(l) l$kind == "areas", NA))) return(invisible())
+  ends <- pmin(abs(extent[c("south", "north")]), 85)
+  near <- if (prod(sign(extent[c("south", "north")])) < 0) 0 else min(ends)
+  times <- (cos(near * pi / 180) / cos(max(ends) * pi / 180))^(if (projection$name == "web Mercator") 2 else 1)
+  if (times < 1.2) return(invisible())
+  ochre_warn("projection", sprintf("In the projection %s the same land takes up to %s times as much room on this map; shaded areas will mislead.", projection$name, format(signif(times, 2))),
+             "Leave `projection` as it is by default, and the map gets equal areas.")
+}
+
 # Counts on areas of unequal size show where the large areas are.
-warn_counts <- function(value, layer, topology, at) {
+warn_counts <- function(value, layer, wkb) {
   v <- value[is.finite(value)]
   if (length(v) < 5 || any(v != round(v)) || any(v < 0) || max(v) < 20) return(invisible())
-  size <- area_sizes(topology, at, nrow(layer$data))
-  size <- size[size > 0]
+  size <- call_core(measure_core(wkb))$area
+  size <- size[!is.na(size) & size > 0]
   if (!length(size) || max(size) < 3 * min(size)) return(invisible())
   ochre_warn("counts", sprintf("`%s` looks like a count, and the areas are of unequal size: large areas will seem to have more.", layer$value),
              "Shade a rate (rate_per()), or show the counts with place_symbols().", column = layer$value)
-}
-
-area_sizes <- function(topology, at, n) {
-  p <- paths_core(topology, at)
-  if (!length(p$x)) return(numeric(n))
-  last <- c(p$ring[-1] != p$ring[-length(p$ring)], TRUE)
-  cross <- p$x * c(p$y[-1], 0) - c(p$x[-1], 0) * p$y
-  ring <- tapply(ifelse(last, 0, cross), p$ring, sum) / 2
-  first <- !duplicated(p$ring)
-  hole <- duplicated(p$part[first])
-  out <- rowsum_by(ifelse(hole, -1, 1) * abs(ring), factor(p$feature[first], seq_len(n)))
-  pmax(out, 0)
 }
 
 # A label with fewer decimals than the legend may read as another class than its colour says.

@@ -8,7 +8,8 @@ grid_levels <- 32768L
 #'
 #' @param sheet A sheet with at least one layer.
 #' @return A list of class `ochre_plan`: `version`; the words `title`, `subtitle`, `source`,
-#'   `note`; `projection` (`name`, `lon0`, `lat0`); `frame`, the map's extent in map units (about
+#'   `note`; `projection` (`name`, `lon0`, `lat0`, `lat1`, `lat2`), picked from the extent unless the
+#'   sheet names one; `insets`, each with its `frame`, `label` and `projection`; `frame`, the map's extent in map units (about
 #'   metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer grid; and
 #'   `layers`, each with its `kind`, legend entries, classes, colours and texts.
 #' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw; the errors of
@@ -19,24 +20,28 @@ resolve_sheet <- function(sheet) {
   check_sheet(sheet)
   if (!length(sheet$layers)) ochre_abort("sheet", "The sheet has no layers.", "Add one with shade_areas(), place_symbols() or draw_lines().")
   shapes <- lapply(sheet$layers, layer_geometry)
-  world <- call_core(extent_core(lapply(shapes, function(s) s$wkb)))
-  if (world$empty) ochre_abort("sheet", "None of the layers has a geometry to draw.", "Look at the `geometry` column.")
   drawn <- vapply(sheet$layers, function(l) l$kind != "symbols", NA)
+  wkb <- lapply(shapes, function(s) s$wkb)
   # The projection suits what is drawn as areas and lines; stray points must not pull at it.
-  if (any(drawn) && !all(drawn)) {
-    fixed <- call_core(extent_core(lapply(shapes[drawn], function(s) s$wkb)))
-    if (!fixed$empty) world[c("extent", "projection")] <- fixed[c("extent", "projection")]
-  }
-  projection <- world$projection
+  ground <- if (any(drawn) && any(lengths(unlist(wkb[drawn], recursive = FALSE)) > 0)) wkb[drawn] else wkb
+  insets <- if (isTRUE(sheet$inset)) find_insets(ground) else sheet$inset
+  world <- call_core(extent_core(ground, lapply(insets, function(i) i$box), sheet$projection))
+  if (world$empty) ochre_abort("sheet", "None of the layers has a geometry to draw.", "Look at the `geometry` column, and at the boxes of `inset`.")
+  projection <- world$places[[1]]$projection
+  warn_projection(projection, world$places[[1]]$extent, sheet$layers)
+  full <- !vapply(world$places[-1], is.null, NA)
+  if (any(!full)) ochre_warn("inset", sprintf("Nothing lies whole in the box of %s.", count_words(sum(!full), "inset")), "A box is west, south, east, north, in degrees.")
+  insets <- if (any(full)) place_insets(insets[full], world$places[c(TRUE, full)], ground)
+
   ids <- paste0("layer", seq_along(sheet$layers))
-  topology <- call_core(topology_core(stats::setNames(lapply(shapes[drawn], function(s) s$wkb), ids[drawn]), projection, grid_levels))
-  points <- lapply(which(!drawn), function(i) project_core(shapes[[i]]$lon, shapes[[i]]$lat, projection))
-  frame <- plan_frame(topology, points)
+  topology <- call_core(topology_core(stats::setNames(wkb[drawn], ids[drawn]), projection, grid_levels, insets %||% list()))
+  points <- lapply(which(!drawn), function(i) project_points(shapes[[i]]$lon, shapes[[i]]$lat, projection, insets))
+  frame <- plan_frame(topology, points, insets)
 
   layers <- lapply(seq_along(sheet$layers), function(i) {
     layer <- sheet$layers[[i]]
     plan <- switch(layer$kind,
-      areas = plan_areas(layer, topology, match(i, which(drawn))),
+      areas = plan_areas(layer, wkb[[i]]),
       lines = plan_lines(layer),
       symbols = plan_symbols(layer, shapes[[i]], points[[match(i, which(!drawn))]], frame, any(drawn), projection)
     )
@@ -47,7 +52,8 @@ resolve_sheet <- function(sheet) {
   structure(list(
     version = plan_version, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) paste0("Source: ", sheet$source), note = sheet$note,
-    projection = projection, frame = frame, topology = topology, layers = layers
+    projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
+    topology = topology, layers = layers
   ), class = "ochre_plan")
 }
 
@@ -65,9 +71,13 @@ layer_geometry <- function(layer) {
   list(lon = lon, lat = lat, wkb = unclass(wk::as_wkb(wk::xy(lon[keep], lat[keep]))))
 }
 
-plan_frame <- function(topology, points) {
+plan_frame <- function(topology, points, insets = NULL) {
   x <- if (length(topology$x)) topology$x0 + topology$step * range(topology$x) else range(unlist(lapply(points, function(p) p$x)), na.rm = TRUE)
   y <- if (length(topology$y)) topology$y0 + topology$step * range(topology$y) else range(unlist(lapply(points, function(p) p$y)), na.rm = TRUE)
+  for (i in insets) {
+    x <- range(x, i$frame[c("x0", "x1")])
+    y <- range(y, i$frame[["y0"]], i$frame[["y1"]] + 0.03 * diff(y))  # room for the label
+  }
   # A single point or a straight line still needs room on both sides.
   grow <- function(v) if (diff(v) > 0) v else v + c(-1, 1) * max(diff(x), diff(y), 1000) / 2
   x <- grow(x)
@@ -102,7 +112,8 @@ default_hover <- function(data, value) {
 
 #' @export
 format.ochre_plan <- function(x, ...) {
-  c(paste0("Plan: ", x$title), sprintf("  projection: %s, centre %.2f\u00b0, %.2f\u00b0", x$projection$name, x$projection$lon0, x$projection$lat0),
+  c(paste0("Plan: ", x$title), paste0("  projection: ", projection_words(x$projection)),
+    vapply(x$insets, function(i) sprintf("  inset: %s, %s", if (nzchar(i$label)) i$label else "at the map's scale", projection_words(i$projection)), ""),
     sprintf("  topology: %s, %s", count_words(length(x$topology$arc_end), "arc"), count_words(length(x$topology$x), "point")),
     unlist(lapply(x$layers, function(l) c(
       sprintf("  %s: %s", l$kind, l$legend %||% "(not in the legend)"),
@@ -115,4 +126,9 @@ format.ochre_plan <- function(x, ...) {
 print.ochre_plan <- function(x, ...) {
   cat(format(x), sep = "\n")
   invisible(x)
+}
+
+projection_words <- function(p) {
+  sprintf("%s, centre %s %s%s", p$name, degrees_word(p$lat0, "N", "S"), degrees_word(p$lon0, "E", "W"),
+          if (p$name == "equal-area conic") sprintf(", standard parallels %s and %s", degrees_word(p$lat1, "N", "S"), degrees_word(p$lat2, "N", "S")) else "")
 }

@@ -9,8 +9,10 @@
 #' @param width,height Size of a figure in inches: one number each. By default 8 inches wide and
 #'   as high as the map's shape asks for. Pages fit themselves to the reader's screen.
 #' @param dpi Dots per inch of a PNG: one number.
+#' @param budget Size that a page may have: a number of bytes or a text such as `"500 kB"`; `NULL`
+#'   (default) for any. Borders are made lighter, as [simplify_boundaries()] does it, until it fits.
 #' @return The path, invisibly.
-#' @section Errors: `ochre_error_file` when the file cannot be written or its ending is not known;
+#' @section Errors: `ochre_error_budget` when not even the lightest page fits; `ochre_error_file` when the file cannot be written or its ending is not known;
 #'   `ochre_error_argument`; the errors of [resolve_sheet()].
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -18,13 +20,15 @@
 #' sheet <- map_sheet("People over 64, in percent") |> shade_areas(areas, share)
 #' publish(sheet, file.path(tempdir(), "map.html"))
 #' @export
-publish <- function(sheet, file, width = 8, height = NULL, dpi = 200) {
+publish <- function(sheet, file, width = 8, height = NULL, dpi = 200, budget = NULL) {
   check_text(file, "file")
   check_number(width, "width", min = 3, max = 100)
   check_number(height, "height", min = 2, max = 100, null = TRUE)
   check_number(dpi, "dpi", min = 30, max = 1200)
   kind <- publish_kind(file)
+  bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
   plan <- resolve_sheet(sheet)
+  if (kind == "html" && !is.null(bytes)) plan <- fit_budget(plan, bytes)
   write_whole(file, function(path) {
     if (kind == "html") return(write_page(plan, path))
     figure <- as_figure(plan)

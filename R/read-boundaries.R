@@ -1,62 +1,103 @@
-# Reading boundaries into a tibble with a geometry column. What a file holds is decided by
-# the C++ core; here its columns get their names and the reading is judged.
+# Reading boundaries into a tibble with a geometry column. Where the bytes come from is settled in
+# read-source.R, what they are in read-format.R; each format has a file of its own. All of them
+# give the same: columns, geometry as well-known binary, and the reference system that was named.
 
 #' Read boundaries
 #'
-#' Reads areas, lines or points from a GeoJSON file as RFC 7946 defines it: a
-#' FeatureCollection, a Feature or a bare geometry, of every geometry type, with null
-#' geometry, nested properties and ids.
+#' Reads areas, lines or points from what an agency publishes. The format is found from the
+#' content: GeoJSON (RFC 7946, also its older form with a `crs`, one feature a line, or a text
+#' sequence), TopoJSON, shapefile (a folder, the `.shp` file, or a zip archive), GeoPackage,
+#' GeoParquet, KML and KMZ, GPX, and tables (delimited text, Excel) with columns of longitude and
+#' latitude or of well-known text; each also compressed with gzip or in a zip archive.
 #'
 #' Properties become typed columns: logical, integer, double or character. A property that
 #' has numbers in one feature and text in another becomes character. Whole numbers beyond
 #' 2^53 become character, so that no digit is lost. A nested object `{"a": {"b": 1}}` becomes
 #' a column `a.b`; an array stays as its JSON text. A feature's `id` becomes the column `id`,
-#' or `feature_id` where the properties have an `id` of their own.
+#' or `feature_id` where the properties have an `id` of their own. Dates of a shapefile become
+#' `Date`; its texts are brought to UTF-8 from the encoding that its `.cpg` file or its language
+#' byte names. KML placemarks get their `folder` and their extended data as columns; GPX gets a
+#' column `kind` (waypoint, track, route).
 #'
-#' @param file Path of a file: one text. Or a data frame with one column of a geometry class
-#'   that package wk can handle.
+#' A file from the web is kept in a cache (`options(ochre.cache = )`, by default R's own cache
+#' folder) and asked for again only if it has changed; without a network the cached copy is used
+#' and a warning `ochre_warning_offline` says so.
+#'
+#' @param file A path or an address (`https://…`): one text. Or a connection; a database
+#'   connection (package DBI), with `query` or `layer`; a geometry vector, or a data frame with one
+#'   column, of a class that package wk can handle.
+#' @param layer Which one, where a file holds several (objects of a TopoJSON, tables of a
+#'   GeoPackage or database, files of an archive or folder, sheets of a workbook): one text.
+#'   `NULL` (default) takes the only one.
+#' @param system The reference system of the coordinates, where the file does not name it or names a
+#'   wrong one: an EPSG code (`25832`, `"EPSG:25832"`) or any text that PROJ understands. Anything
+#'   but longitude and latitude on WGS 84 is brought to that, with package PROJ.
+#' @param encoding Encoding of the texts of a shapefile or of a delimited table, as [iconv()] knows
+#'   it; `NULL` (default) finds it.
+#' @param query,params For a database: an SQL query whose geometry is well-known binary (or text),
+#'   and a list of values for its placeholders.
 #' @return A tibble with one row a feature, in the order of the file, and a last column
 #'   `geometry` of class `wk_wkb` in longitude and latitude (degrees, WGS 84). A null
 #'   geometry is `NA`; a property that a feature does not have is `NA`.
 #' @section Errors:
-#' `ochre_error_file` when the file cannot be read or is not GeoJSON, with the fields `file`,
-#' `line`, `column` and `feature`; `ochre_error_system` when the coordinates cannot be
-#' degrees or say that they are in another system; `ochre_error_argument` for another kind of input.
-#' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946.
+#' `ochre_error_file` when the file cannot be read or is not what it seems, with the fields `file`
+#' and, where they are known, `line`, `column`, `byte` and `feature`; `ochre_error_layer` when one of several must be
+#' named (field `layers`); `ochre_error_system` when the coordinates cannot be degrees and no system is
+#' named, or the system is not known or cannot be used here; `ochre_error_url`; `ochre_error_package` when
+#' a format needs a package that is not installed; `ochre_error_argument` for another kind of input.
+#' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946. Williams, N. (2015) JSON Text
+#'   Sequences, RFC 8142. ESRI (1998) Shapefile Technical Description. OGC 12-128r18 GeoPackage.
+#'   OGC 12-007r2 KML 2.3.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' districts
 #' @export
-read_boundaries <- function(file) {
-  if (is.data.frame(file)) return(boundaries_from_table(file))
-  check_text(file, "file")
-  path <- check_file(file)
-  read <- call_core(read_geojson_core(path, function(share) signal_progress(paste("Reading", basename(file)), share, 1)), file = file)
-  if (read$beyond_degrees > 0) check_degrees(read, file)
+read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, query = NULL, params = NULL) {
+  check_text(layer, "layer", null = TRUE)
+  check_text(encoding, "encoding", null = TRUE)
+  system <- check_system(system)
+  if (inherits(file, "DBIConnection")) return(as_boundaries(read_database(file, layer, query, params), "the database", system))
+  if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
+  if (is.data.frame(file)) return(boundaries_from_table(file, system))
+  if (!is.character(file) && !inherits(file, "connection") && !is.atomic(file) && is_geometry(file)) return(boundaries_from_table(tibble::tibble(geometry = file), system))
+  if (!inherits(file, "connection")) check_text(file, "file")
+  source <- find_source(file, layer)
+  on.exit(unlink(source$temporary, recursive = TRUE))
+  read <- read_format(source, layer, encoding)
+  as_boundaries(read, source$name, system)
+}
+
+# What a reader gives: `columns` (a named list), `geometry` (a list of raw vectors, NULL where
+# there is none), `system` (text, or NULL for degrees on WGS 84), `id`, and what the core measured.
+as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
+  n <- length(read$geometry)
+  named <- system %||% read$system
+  if (is_degrees(named)) {
+    if (is.null(read$positions)) read <- c(read, measure_positions(read$geometry))
+    if (read$beyond_degrees > 0) check_degrees(read, name, call)
+  } else {
+    read$geometry <- to_degrees(read$geometry, named, name, call)
+  }
   columns <- read$columns
   if ("geometry" %in% names(columns)) names(columns)[names(columns) == "geometry"] <- "geometry_property"
   if (!is.null(read$id)) {
     id <- stats::setNames(list(read$id), if ("id" %in% names(columns)) "feature_id" else "id")
     columns <- c(id, columns)
   }
-  columns <- lapply(columns, function(x) if (is.logical(x) && all(is.na(x))) rep(NA, read$features) else x)
-  out <- tibble::as_tibble(columns, .name_repair = "unique_quiet", .rows = read$features)
+  columns <- lapply(columns, function(x) if (is.logical(x) && all(is.na(x))) rep(NA, n) else x)
+  out <- tibble::as_tibble(columns, .name_repair = "unique_quiet", .rows = n)
   # The core wrote these bytes, so they are not parsed again to be checked.
   out$geometry <- wk::new_wk_wkb(read$geometry, crs = wk::wk_crs_longlat())
+  attr(out, "ochre_source") <- list(name = name, format = read$format, layer = read$layer, system = if (!is_degrees(named)) system_words(named))
   out
 }
 
-check_file <- function(file, call = rlang::caller_env()) {
-  path <- path.expand(file)
-  if (dir.exists(path)) ochre_abort("file", sprintf("`%s` is a folder, not a file.", file), "Name the file in it.", file = file, call = call)
-  if (!file.exists(path)) {
-    here <- list.files(dirname(path))
-    near <- nearest_word(basename(path), here)
-    ochre_abort("file", sprintf("There is no file `%s`.", file),
-                if (is.null(near)) sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
-                else sprintf("Did you mean `%s`?", file.path(dirname(file), near)), file = file, call = call)
-  }
-  enc2native(normalizePath(path))
+measure_positions <- function(geometry) {
+  p <- positions_core(geometry)
+  p <- p[is.finite(p[, 1]) & is.finite(p[, 2]), , drop = FALSE]
+  beyond <- sum(abs(p[, 1]) > 180 | abs(p[, 2]) > 90)
+  extent <- if (nrow(p)) c(west = min(p[, 1]), south = min(p[, 2]), east = max(p[, 1]), north = max(p[, 2]))
+  list(positions = nrow(p), beyond_degrees = beyond, extent = extent)
 }
 
 # A few positions beyond ±180, ±90 are typing faults and stay (a warning says so); many are
@@ -66,22 +107,24 @@ check_degrees <- function(read, file, call = rlang::caller_env()) {
   shown <- format(signif(read$extent, 6), scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
   extent <- sprintf("x from %s to %s, y from %s to %s", shown[["west"]], shown[["east"]], shown[["south"]], shown[["north"]])
   if (share > 0.5) {
-    ochre_abort("system", sprintf("`%s`: the coordinates are not longitude and latitude (%s).", file, extent),
-                "They look projected: export the file as WGS 84 (EPSG:4326).", file = file, call = call)
+    ochre_abort("system", sprintf("`%s`: the coordinates are not longitude and latitude (%s), and no reference system is named.", file, extent),
+                "They look projected: say in which system, for example system = \"EPSG:25832\", or export the file as WGS 84 (EPSG:4326).", file = file, call = call)
   }
   ochre_warn("degrees", sprintf("`%s`: %s beyond longitude 180 or latitude 90 (%s).", file,
                                 count_words(read$beyond_degrees, "position lies", "positions lie"), extent),
              "Look for a typing fault or swapped coordinates.", file = file, positions = read$beyond_degrees)
 }
 
-boundaries_from_table <- function(table, call = rlang::caller_env()) {
-  is_geometry <- vapply(table, function(x) !is.atomic(x) && wk::is_handleable(x) || inherits(x, "wk_vctr"), logical(1))
-  if (sum(is_geometry) != 1) {
-    ochre_abort("argument", sprintf("The data frame has %s, not one.", count_words(sum(is_geometry), "geometry column")),
+is_geometry <- function(x) !is.atomic(x) && wk::is_handleable(x) || inherits(x, "wk_vctr")
+
+boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env()) {
+  found <- vapply(table, is_geometry, logical(1))
+  if (sum(found) != 1) {
+    ochre_abort("argument", sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
                 "Keep one column of a geometry class, such as wk::wkb().", arg = "file", call = call)
   }
-  geometry <- as_longlat(table[[which(is_geometry)]], "file", call)
-  out <- tibble::as_tibble(unclass(table)[!is_geometry], .rows = nrow(table))
+  geometry <- as_longlat(table[[which(found)]], "file", call, system)
+  out <- tibble::as_tibble(unclass(table)[!found], .rows = nrow(table))
   out$geometry <- geometry
   out
 }
@@ -94,20 +137,24 @@ geometry_of <- function(data, arg, call = rlang::caller_env()) {
   unclass(as_longlat(data$geometry, arg, call))
 }
 
-# Any geometry that package wk handles, as well-known binary; refused when it says that it is in
-# another system than longitude and latitude, or when its numbers cannot be degrees.
-as_longlat <- function(geometry, arg, call) {
-  if (inherits(geometry, "wk_wkb") && identical(wk::wk_crs(geometry), wk::wk_crs_longlat())) return(geometry)
+# Any geometry that package wk handles, as well-known binary in degrees. One that names another
+# system is brought over; one whose numbers cannot be degrees is refused.
+as_longlat <- function(geometry, arg, call, system = NULL) {
+  if (inherits(geometry, "wk_wkb") && is.null(system) && identical(wk::wk_crs(geometry), wk::wk_crs_longlat())) return(geometry)
   crs <- wk::wk_crs(geometry)
-  degrees <- list(NULL, wk::wk_crs_inherit(), wk::wk_crs_longlat(), "EPSG:4326", 4326, 4326L)
-  known <- any(vapply(degrees, identical, NA, crs)) || isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
-  box <- unclass(wk::wk_bbox(geometry))
-  beyond <- isTRUE(max(abs(box$xmin), abs(box$xmax)) > 180 + 1e-9) || isTRUE(max(abs(box$ymin), abs(box$ymax)) > 90 + 1e-9)
-  if (!known || beyond) {
-    ochre_abort("system", sprintf("`%s` has a geometry that is not in longitude and latitude%s.", arg, if (known) "" else sprintf(" (%s)", format(crs)[1])),
-                "Transform it to WGS 84 (EPSG:4326) first.", arg = arg, call = call)
+  known <- list(NULL, wk::wk_crs_inherit(), wk::wk_crs_longlat(), "EPSG:4326", 4326, 4326L)
+  degrees <- any(vapply(known, identical, NA, crs)) || isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
+  plain <- tryCatch(unclass(wk::as_wkb(geometry)), error = function(e) {
+    ochre_abort("geometry", sprintf("`%s` has a geometry that cannot be read: %s.", arg, strip_period(conditionMessage(e))), arg = arg, call = call)
+  })
+  attributes(plain) <- NULL
+  plain <- call_core(plain_wkb_core(plain), call = call)$geometry
+  named <- system %||% if (!degrees) wk_system(crs)
+  if (!is_degrees(named)) {
+    plain <- to_degrees(plain, named, arg, call)
+  } else {
+    seen <- measure_positions(plain)
+    if (seen$beyond_degrees > 0) check_degrees(seen, arg, call)
   }
-  geometry <- wk::as_wkb(geometry)
-  wk::wk_crs(geometry) <- wk::wk_crs_longlat()
-  geometry
+  wk::new_wk_wkb(plain, crs = wk::wk_crs_longlat())
 }

@@ -2,9 +2,11 @@
 
 #' What a file holds
 #'
-#' @param file Path of a file that [read_boundaries()] or [read_statistics()] can read; which one
-#'   is found from its content.
-#' @return A list of class `ochre_inspection`: `file`; `kind` (`"boundaries"` or `"statistics"`);
+#' @param file Path or address of a file that [read_boundaries()] or [read_statistics()] can read;
+#'   which one is found from its content.
+#' @param layer Which one, where a file holds several: one text, or `NULL`.
+#' @return A list of class `ochre_inspection`: `file`; `kind` (`"boundaries"`, `"statistics"`, or `"several"`
+#'   when the file holds several layers and none was named: then only `layers`, their names); `source` (`format`, `system`);
 #'   `rows`; `columns`, a tibble with `column`, `type`, `missing`, `distinct`, `examples`; `keys`,
 #'   names of columns that could tell rows apart (complete, all different, text or called a code);
 #'   for boundaries `shapes` (how many of each geometry type) and `extent` (west, south, east,
@@ -13,33 +15,43 @@
 #' @examples
 #' inspect_file(ochre_demo("districts.geojson"))
 #' @export
-inspect_file <- function(file) {
+inspect_file <- function(file, layer = NULL) {
   check_text(file, "file")
-  path <- check_file(file)
-  if (looks_like_json(path)) {
-    data <- read_boundaries(file)
-    meta <- wk::wk_meta(data$geometry)
-    shapes <- table(wk::wk_geometry_type_label(meta$geometry_type))
-    world <- call_core(extent_core(list(unclass(data$geometry))))
-    extra <- list(shapes = stats::setNames(as.integer(shapes), names(shapes)), none = sum(is.na(data$geometry)), extent = world$extent)
-    table <- data[setdiff(names(data), "geometry")]
+  check_text(layer, "layer", null = TRUE)
+  source <- tryCatch(find_source(file, layer), ochre_error_layer = identity)
+  if (!inherits(source, "condition")) {
+    on.exit(unlink(source$temporary, recursive = TRUE))
+    source <- tryCatch(inspect_source(source, layer), ochre_error_layer = identity)
+  }
+  if (!inherits(source, "condition")) return(structure(c(list(file = file), source), class = "ochre_inspection"))
+  structure(list(file = file, kind = "several", layers = source$layers), class = "ochre_inspection")
+}
+
+inspect_source <- function(source, layer) {
+  format <- find_format(source)
+  chosen <- if (is.null(source$layer)) layer else source$inner_layer
+  if (format %in% c("table", "workbook")) {
+    table <- if (format == "table") suppressMessages(read_statistics(source$path)) else read_sheet_of_workbook(source, chosen, rlang::current_env())
+    places <- tryCatch(suppressWarnings(as_boundaries(read_places(source, format, chosen, NULL), source$name, NULL)), ochre_error = function(e) NULL)
+    extra <- c(list(reading = attr(table, "ochre_reading"), source = list(format = format)), if (!is.null(places)) geometry_facts(places))
+    if (!is.null(extra$reading)) extra$reading$file <- source$name
   } else {
-    table <- suppressMessages(read_statistics(file))
-    extra <- list(reading = reading_report(table))
+    data <- as_boundaries(read_format(source, layer, NULL), source$name, NULL)
+    extra <- c(geometry_facts(data), list(source = attr(data, "ochre_source")))
+    table <- data[setdiff(names(data), "geometry")]
   }
   columns <- tibble::tibble(
     column = names(table), type = vapply(table, type_word, ""), missing = vapply(table, function(x) sum(is.na(x)), 0L),
     distinct = vapply(table, function(x) length(unique(x[!is.na(x)])), 0L), examples = vapply(table, example_words, "")
   )
   keys <- columns$column[columns$missing == 0 & columns$distinct == nrow(table) & (columns$type == "text" | (columns$type == "whole number" & named_like_code(columns$column)))]
-  structure(c(list(file = file, kind = if (is.null(extra$reading)) "boundaries" else "statistics", rows = nrow(table), columns = columns, keys = keys), extra),
-            class = "ochre_inspection")
+  c(list(kind = if (format %in% c("table", "workbook")) "statistics" else "boundaries", rows = nrow(table), columns = columns, keys = keys), extra)
 }
 
-looks_like_json <- function(path) {
-  start <- readBin(path, "raw", 1024)
-  start <- start[!start %in% as.raw(c(0x20, 0x09, 0x0a, 0x0d, 0xef, 0xbb, 0xbf))]
-  length(start) > 0 && start[1] %in% charToRaw("{[")
+geometry_facts <- function(data) {
+  shapes <- table(wk::wk_geometry_type_label(wk::wk_meta(data$geometry)$geometry_type))
+  world <- call_core(extent_core(list(unclass(data$geometry)), list(), ""))
+  list(shapes = stats::setNames(as.integer(shapes), names(shapes)), none = sum(is.na(data$geometry)), extent = if (!world$empty) world$places[[1]]$extent)
 }
 
 type_word <- function(x) {
@@ -55,12 +67,17 @@ example_words <- function(x) {
 
 #' @export
 format.ochre_inspection <- function(x, ...) {
+  if (x$kind == "several") {
+    return(c(sprintf("%s: holds %d layers.", basename(x$file), length(x$layers)), paste0("  ", x$layers), sprintf("Name one, for example layer = \"%s\".", x$layers[1])))
+  }
   lost <- ifelse(x$columns$missing > 0, sprintf("%s missing", format(x$columns$missing, big.mark = ",", trim = TRUE)), "")
   rows <- paste0("  ", format(x$columns$column), "  ", format(x$columns$type), "  ", format(lost), "  ", x$columns$examples)
   place <- if (!is.null(x$extent)) sprintf("Extent: %s to %s, %s to %s", degrees_word(x$extent[["west"]], "E", "W"), degrees_word(x$extent[["east"]], "E", "W"),
                                           degrees_word(x$extent[["south"]], "N", "S"), degrees_word(x$extent[["north"]], "N", "S"))
   shapes <- if (length(x$shapes)) paste("Geometry:", paste(sprintf("%d %s", x$shapes, names(x$shapes)), collapse = ", "), if (x$none) sprintf("(%d without)", x$none) else "")
-  c(if (x$kind == "statistics") format(x$reading) else sprintf("%s: boundaries, %s, %s.", basename(x$file), count_words(x$rows, "feature"), count_words(nrow(x$columns), "column")),
+  head <- if (!is.null(x$reading)) format(x$reading)
+          else sprintf("%s: %s (%s), %s, %s.", basename(x$file), x$kind, formats[[x$source$format]], count_words(x$rows, if (x$kind == "boundaries") "feature" else "row"), count_words(nrow(x$columns), "column"))
+  c(head, if (!is.null(x$source$system)) sprintf("System: %s, brought to longitude and latitude.", x$source$system),
     trimws(shapes, "right"), place, "", sub(" +$", "", rows), "",
     if (length(x$keys)) paste("Likely keys:", paste(x$keys, collapse = ", ")) else "No column tells all rows apart.")
 }

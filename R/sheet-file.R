@@ -4,14 +4,15 @@
 #' Read a sheet from a YAML file
 #'
 #' The file holds the same words as R: `tables`, each a list of steps (`read_boundaries`,
-#' `read_statistics`, `sum_areas`, `rate_per`, `join_statistics`), and `layers` (`shade_areas`,
+#' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `inner_borders`, `outline`,
+#' `label_points`, `sum_areas`, `rate_per`, `join_statistics`), and `layers` (`shade_areas`,
 #' `place_symbols`, `draw_lines`), with their arguments as keys. Paths are seen from the file's
 #' folder. The JSON Schema in `system.file("schema/sheet.schema.json", package = "ochre")` says
 #' all that a file may hold.
 #'
 #' @param file Path of a sheet: one text.
-#' @return A list of class `ochre_sheet`, as [map_sheet()] and the layer verbs make it, with two
-#'   attributes: `publish`, the paths to write, and `audits`, a named list of the audits of its
+#' @return A list of class `ochre_sheet`, as [map_sheet()] and the layer verbs make it, with three
+#'   attributes: `publish`, the paths to write, `budget`, the size that a page may have, and `audits`, a named list of the audits of its
 #'   joins.
 #' @section Errors: `ochre_error_sheet` when the file is not YAML or holds what the schema does not
 #'   allow (field `path` says where); the errors of the verbs it names.
@@ -23,7 +24,7 @@ read_sheet <- function(file) {
   check_text(file, "file")
   content <- load_sheet(file)
   tables <- make_tables(content, file)
-  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note"))])
+  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note", "projection", "inset"))])
   for (i in seq_along(content$layers)) {
     verb <- names(content$layers[[i]])
     where <- sprintf("layers[%d].%s", i, verb)
@@ -33,7 +34,7 @@ read_sheet <- function(file) {
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
   }
   audits <- lapply(tables, attr, "ochre_join")
-  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), audits = audits[!vapply(audits, is.null, NA)])
+  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), budget = content$budget, audits = audits[!vapply(audits, is.null, NA)])
 }
 
 load_sheet <- function(file) {
@@ -62,10 +63,11 @@ make_tables <- function(content, file) {
       where <- sprintf("tables.%s[%d].%s", name, i, verb)
       arguments <- steps[[i]][[1]]
       if (!is.null(arguments$text)) arguments$text <- unlist(arguments$text)
+      if (!is.null(arguments$sum)) arguments$sum <- unlist(arguments$sum)
       if (startsWith(verb, "read_")) arguments$file <- beside(file, arguments$file)
       else if (verb == "join_statistics") for (side in c("boundaries", "statistics")) arguments[[side]] <- find_table(arguments[[side]], tables, file, where)
       else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)
-      else arguments <- c(list(data = table), arguments)
+      else arguments <- c(stats::setNames(list(table), if (verb %in% boundary_verbs) "boundaries" else "data"), arguments)
       table <- in_sheet(file, where, run_verb(verb, arguments))
     }
     tables[[name]] <- table
@@ -73,6 +75,9 @@ make_tables <- function(content, file) {
   }
   tables
 }
+
+# Verbs that work on boundaries name their table so.
+boundary_verbs <- c("mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline", "label_points")
 
 run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
 
@@ -86,7 +91,7 @@ in_sheet <- function(file, where, code) {
   })
 }
 
-beside <- function(sheet, path) if (grepl("^([A-Za-z]:)?[/\\\\]|^~", path)) path else file.path(dirname(sheet), path)
+beside <- function(sheet, path) if (grepl("^([A-Za-z]:)?[/\\\\]|^~|^https?://", path)) path else file.path(dirname(sheet), path)
 
 find_table <- function(name, tables, file, where, call = rlang::caller_env()) {
   if (is.null(tables[[name]])) {

@@ -7,19 +7,30 @@
 #' @param title What the map shows: one text.
 #' @param subtitle,source,note More words around the map, each one text or `NULL` (default).
 #'   The source is shown with "Source:" before it.
+#' @param projection How the globe is laid flat: one of `"fitted"` (default: picked from the extent
+#'   of the areas and lines, and said by the plan), `"azimuthal equal-area"`, `"equal-area conic"`,
+#'   `"world equal-area"`, `"transverse Mercator"`, `"web Mercator"`, `"equirectangular"`; its centre
+#'   and parallels are fitted to the data. Shaded areas are honest in an equal-area projection only;
+#'   a warning `ochre_warning_projection` says so where another would mislead.
+#' @param inset Far-off parts to draw in frames of their own: a list of boxes `c(west, south, east, north)` in
+#'   degrees, whose names are the labels; what lies whole in a box moves there. `TRUE` finds them. A
+#'   label says when an inset has another scale than the map. `NULL` (default) for none.
 #' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()] and
 #'   [draw_lines()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
 #' @export
-map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL) {
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
   check_text(note, "note", null = TRUE)
-  structure(list(title = title, subtitle = subtitle, source = source, note = note, layers = list()), class = "ochre_sheet")
+  check_choice(projection, projection_names, "projection")
+  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), layers = list()), class = "ochre_sheet")
 }
+
+projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")
 
 with_layer <- function(sheet, layer) {
   sheet$layers <- c(sheet$layers, list(layer))

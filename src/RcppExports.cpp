@@ -10,15 +10,75 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// read_geojson_core
-Rcpp::List read_geojson_core(const std::string& path, const Rcpp::Function& tell);
-RcppExport SEXP _ochre_read_geojson_core(SEXP pathSEXP, SEXP tellSEXP) {
+// read_json_core
+List read_json_core(const std::string& path, const std::string& layer, const Rcpp::Function& tell);
+RcppExport SEXP _ochre_read_json_core(SEXP pathSEXP, SEXP layerSEXP, SEXP tellSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type layer(layerSEXP);
     Rcpp::traits::input_parameter< const Rcpp::Function& >::type tell(tellSEXP);
-    rcpp_result_gen = Rcpp::wrap(read_geojson_core(path, tell));
+    rcpp_result_gen = Rcpp::wrap(read_json_core(path, layer, tell));
+    return rcpp_result_gen;
+END_RCPP
+}
+// json_layers_core
+List json_layers_core(const std::string& path);
+RcppExport SEXP _ochre_json_layers_core(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(json_layers_core(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// read_shapefile_core
+List read_shapefile_core(const std::string& shp, const std::string& dbf, const Rcpp::Function& tell);
+RcppExport SEXP _ochre_read_shapefile_core(SEXP shpSEXP, SEXP dbfSEXP, SEXP tellSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type shp(shpSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type dbf(dbfSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::Function& >::type tell(tellSEXP);
+    rcpp_result_gen = Rcpp::wrap(read_shapefile_core(shp, dbf, tell));
+    return rcpp_result_gen;
+END_RCPP
+}
+// plain_wkb_core
+List plain_wkb_core(const List& wkb);
+RcppExport SEXP _ochre_plain_wkb_core(SEXP wkbSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    rcpp_result_gen = Rcpp::wrap(plain_wkb_core(wkb));
+    return rcpp_result_gen;
+END_RCPP
+}
+// positions_core
+Rcpp::NumericMatrix positions_core(const List& wkb);
+RcppExport SEXP _ochre_positions_core(SEXP wkbSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    rcpp_result_gen = Rcpp::wrap(positions_core(wkb));
+    return rcpp_result_gen;
+END_RCPP
+}
+// with_positions_core
+List with_positions_core(const List& wkb, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y);
+RcppExport SEXP _ochre_with_positions_core(SEXP wkbSEXP, SEXP xSEXP, SEXP ySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    rcpp_result_gen = Rcpp::wrap(with_positions_core(wkb, x, y));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -59,6 +119,192 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// simplify_core
+List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish, double budget, const Rcpp::Function& size);
+RcppExport SEXP _ochre_simplify_core(SEXP wkbSEXP, SEXP shareSEXP, SEXP areaSEXP, SEXP shapeSEXP, SEXP drop_belowSEXP, SEXP vanishSEXP, SEXP budgetSEXP, SEXP sizeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
+    Rcpp::traits::input_parameter< double >::type area(areaSEXP);
+    Rcpp::traits::input_parameter< double >::type shape(shapeSEXP);
+    Rcpp::traits::input_parameter< double >::type drop_below(drop_belowSEXP);
+    Rcpp::traits::input_parameter< bool >::type vanish(vanishSEXP);
+    Rcpp::traits::input_parameter< double >::type budget(budgetSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::Function& >::type size(sizeSEXP);
+    rcpp_result_gen = Rcpp::wrap(simplify_core(wkb, share, area, shape, drop_below, vanish, budget, size));
+    return rcpp_result_gen;
+END_RCPP
+}
+// merge_core
+List merge_core(const List& wkb, const Rcpp::IntegerVector& group, int groups);
+RcppExport SEXP _ochre_merge_core(SEXP wkbSEXP, SEXP groupSEXP, SEXP groupsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    rcpp_result_gen = Rcpp::wrap(merge_core(wkb, group, groups));
+    return rcpp_result_gen;
+END_RCPP
+}
+// border_lines_core
+List border_lines_core(const List& wkb, const Rcpp::IntegerVector& group, bool outer);
+RcppExport SEXP _ochre_border_lines_core(SEXP wkbSEXP, SEXP groupSEXP, SEXP outerSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< bool >::type outer(outerSEXP);
+    rcpp_result_gen = Rcpp::wrap(border_lines_core(wkb, group, outer));
+    return rcpp_result_gen;
+END_RCPP
+}
+// label_points_core
+List label_points_core(const List& wkb);
+RcppExport SEXP _ochre_label_points_core(SEXP wkbSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    rcpp_result_gen = Rcpp::wrap(label_points_core(wkb));
+    return rcpp_result_gen;
+END_RCPP
+}
+// measure_core
+List measure_core(const List& wkb);
+RcppExport SEXP _ochre_measure_core(SEXP wkbSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    rcpp_result_gen = Rcpp::wrap(measure_core(wkb));
+    return rcpp_result_gen;
+END_RCPP
+}
+// geodesic_core
+NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1, const NumericVector& lon2, const NumericVector& lat2);
+RcppExport SEXP _ochre_geodesic_core(SEXP lon1SEXP, SEXP lat1SEXP, SEXP lon2SEXP, SEXP lat2SEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon1(lon1SEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat1(lat1SEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon2(lon2SEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat2(lat2SEXP);
+    rcpp_result_gen = Rcpp::wrap(geodesic_core(lon1, lat1, lon2, lat2));
+    return rcpp_result_gen;
+END_RCPP
+}
+// check_core
+List check_core(const List& wkb, double metres);
+RcppExport SEXP _ochre_check_core(SEXP wkbSEXP, SEXP metresSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< double >::type metres(metresSEXP);
+    rcpp_result_gen = Rcpp::wrap(check_core(wkb, metres));
+    return rcpp_result_gen;
+END_RCPP
+}
+// mend_core
+List mend_core(const List& wkb, double metres);
+RcppExport SEXP _ochre_mend_core(SEXP wkbSEXP, SEXP metresSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< double >::type metres(metresSEXP);
+    rcpp_result_gen = Rcpp::wrap(mend_core(wkb, metres));
+    return rcpp_result_gen;
+END_RCPP
+}
+// locate_core
+List locate_core(const List& areas, const NumericVector& lon, const NumericVector& lat);
+RcppExport SEXP _ochre_locate_core(SEXP areasSEXP, SEXP lonSEXP, SEXP latSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type areas(areasSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon(lonSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat(latSEXP);
+    rcpp_result_gen = Rcpp::wrap(locate_core(areas, lon, lat));
+    return rcpp_result_gen;
+END_RCPP
+}
+// write_geojson_core
+List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits);
+RcppExport SEXP _ochre_write_geojson_core(SEXP pathSEXP, SEXP wkbSEXP, SEXP idsSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type ids(idsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type properties(propertiesSEXP);
+    Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(write_geojson_core(path, wkb, ids, properties, digits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// topojson_text_core
+List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits);
+RcppExport SEXP _ochre_topojson_text_core(SEXP wkbSEXP, SEXP nameSEXP, SEXP idsSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type name(nameSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type ids(idsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type properties(propertiesSEXP);
+    Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(topojson_text_core(wkb, name, ids, properties, digits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// wkt_core
+List wkt_core(const List& wkb, int digits);
+RcppExport SEXP _ochre_wkt_core(SEXP wkbSEXP, SEXP digitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(wkt_core(wkb, digits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// position_runs_core
+List position_runs_core(const Rcpp::CharacterVector& text);
+RcppExport SEXP _ochre_position_runs_core(SEXP textSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type text(textSEXP);
+    rcpp_result_gen = Rcpp::wrap(position_runs_core(text));
+    return rcpp_result_gen;
+END_RCPP
+}
+// features_core
+List features_core(const NumericVector& lon, const NumericVector& lat, const Rcpp::IntegerVector& end, const Rcpp::IntegerVector& kind, const Rcpp::IntegerVector& feature, int features);
+RcppExport SEXP _ochre_features_core(SEXP lonSEXP, SEXP latSEXP, SEXP endSEXP, SEXP kindSEXP, SEXP featureSEXP, SEXP featuresSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon(lonSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat(latSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type end(endSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type feature(featureSEXP);
+    Rcpp::traits::input_parameter< int >::type features(featuresSEXP);
+    rcpp_result_gen = Rcpp::wrap(features_core(lon, lat, end, kind, feature, features));
+    return rcpp_result_gen;
+END_RCPP
+}
 // largest_radius_core
 double largest_radius_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& relative, double least, double most, double share);
 RcppExport SEXP _ochre_largest_radius_core(SEXP xSEXP, SEXP ySEXP, SEXP relativeSEXP, SEXP leastSEXP, SEXP mostSEXP, SEXP shareSEXP) {
@@ -89,13 +335,41 @@ BEGIN_RCPP
 END_RCPP
 }
 // extent_core
-List extent_core(const List& layers);
-RcppExport SEXP _ochre_extent_core(SEXP layersSEXP) {
+List extent_core(const List& layers, const List& boxes, const std::string& wanted);
+RcppExport SEXP _ochre_extent_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP wantedSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type layers(layersSEXP);
-    rcpp_result_gen = Rcpp::wrap(extent_core(layers));
+    Rcpp::traits::input_parameter< const List& >::type boxes(boxesSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type wanted(wantedSEXP);
+    rcpp_result_gen = Rcpp::wrap(extent_core(layers, boxes, wanted));
+    return rcpp_result_gen;
+END_RCPP
+}
+// frames_core
+List frames_core(const List& layers, const List& boxes, const List& projections);
+RcppExport SEXP _ochre_frames_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP projectionsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type layers(layersSEXP);
+    Rcpp::traits::input_parameter< const List& >::type boxes(boxesSEXP);
+    Rcpp::traits::input_parameter< const List& >::type projections(projectionsSEXP);
+    rcpp_result_gen = Rcpp::wrap(frames_core(layers, boxes, projections));
+    return rcpp_result_gen;
+END_RCPP
+}
+// inset_of_core
+Rcpp::IntegerVector inset_of_core(const NumericVector& lon, const NumericVector& lat, const List& boxes);
+RcppExport SEXP _ochre_inset_of_core(SEXP lonSEXP, SEXP latSEXP, SEXP boxesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon(lonSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat(latSEXP);
+    Rcpp::traits::input_parameter< const List& >::type boxes(boxesSEXP);
+    rcpp_result_gen = Rcpp::wrap(inset_of_core(lon, lat, boxes));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -124,15 +398,28 @@ BEGIN_RCPP
 END_RCPP
 }
 // topology_core
-List topology_core(const List& layers, const List& projection, int levels);
-RcppExport SEXP _ochre_topology_core(SEXP layersSEXP, SEXP projectionSEXP, SEXP levelsSEXP) {
+List topology_core(const List& layers, const List& projection, int levels, const List& insets);
+RcppExport SEXP _ochre_topology_core(SEXP layersSEXP, SEXP projectionSEXP, SEXP levelsSEXP, SEXP insetsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type layers(layersSEXP);
     Rcpp::traits::input_parameter< const List& >::type projection(projectionSEXP);
     Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
-    rcpp_result_gen = Rcpp::wrap(topology_core(layers, projection, levels));
+    Rcpp::traits::input_parameter< const List& >::type insets(insetsSEXP);
+    rcpp_result_gen = Rcpp::wrap(topology_core(layers, projection, levels, insets));
+    return rcpp_result_gen;
+END_RCPP
+}
+// lighter_topology_core
+List lighter_topology_core(const List& topology, double share);
+RcppExport SEXP _ochre_lighter_topology_core(SEXP topologySEXP, SEXP shareSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
+    rcpp_result_gen = Rcpp::wrap(lighter_topology_core(topology, share));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -161,16 +448,38 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_ochre_read_geojson_core", (DL_FUNC) &_ochre_read_geojson_core, 2},
+    {"_ochre_read_json_core", (DL_FUNC) &_ochre_read_json_core, 3},
+    {"_ochre_json_layers_core", (DL_FUNC) &_ochre_json_layers_core, 1},
+    {"_ochre_read_shapefile_core", (DL_FUNC) &_ochre_read_shapefile_core, 3},
+    {"_ochre_plain_wkb_core", (DL_FUNC) &_ochre_plain_wkb_core, 1},
+    {"_ochre_positions_core", (DL_FUNC) &_ochre_positions_core, 1},
+    {"_ochre_with_positions_core", (DL_FUNC) &_ochre_with_positions_core, 3},
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
+    {"_ochre_simplify_core", (DL_FUNC) &_ochre_simplify_core, 8},
+    {"_ochre_merge_core", (DL_FUNC) &_ochre_merge_core, 3},
+    {"_ochre_border_lines_core", (DL_FUNC) &_ochre_border_lines_core, 3},
+    {"_ochre_label_points_core", (DL_FUNC) &_ochre_label_points_core, 1},
+    {"_ochre_measure_core", (DL_FUNC) &_ochre_measure_core, 1},
+    {"_ochre_geodesic_core", (DL_FUNC) &_ochre_geodesic_core, 4},
+    {"_ochre_check_core", (DL_FUNC) &_ochre_check_core, 2},
+    {"_ochre_mend_core", (DL_FUNC) &_ochre_mend_core, 2},
+    {"_ochre_locate_core", (DL_FUNC) &_ochre_locate_core, 3},
+    {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 5},
+    {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 5},
+    {"_ochre_wkt_core", (DL_FUNC) &_ochre_wkt_core, 2},
+    {"_ochre_position_runs_core", (DL_FUNC) &_ochre_position_runs_core, 1},
+    {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},
     {"_ochre_largest_radius_core", (DL_FUNC) &_ochre_largest_radius_core, 6},
     {"_ochre_overlap_share_core", (DL_FUNC) &_ochre_overlap_share_core, 3},
-    {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 1},
+    {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 3},
+    {"_ochre_frames_core", (DL_FUNC) &_ochre_frames_core, 3},
+    {"_ochre_inset_of_core", (DL_FUNC) &_ochre_inset_of_core, 3},
     {"_ochre_project_core", (DL_FUNC) &_ochre_project_core, 3},
     {"_ochre_points_core", (DL_FUNC) &_ochre_points_core, 1},
-    {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 3},
+    {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 4},
+    {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 2},
     {"_ochre_topojson_core", (DL_FUNC) &_ochre_topojson_core, 1},
     {"_ochre_paths_core", (DL_FUNC) &_ochre_paths_core, 2},
     {NULL, NULL, 0}

@@ -4,33 +4,84 @@
 #pragma once
 #include <Rcpp.h>
 
-#include "core/geojson.hpp"
-#include "core/topology.hpp"
+#include "core/file-error.hpp"
+#include "core/flat.hpp"
+#include "core/projection.hpp"
 
 template <class Work>
 Rcpp::List guarded(Work work) {
   using Rcpp::Named;
   try {
     return work();
-  } catch (const ochre::GeoJsonError& e) {
+  } catch (const ochre::FileError& e) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(
-        Named("kind") = "file", Named("what") = e.what(), Named("mend") = e.mend,
-        Named("feature") = double(e.feature), Named("line") = double(e.line), Named("column") = double(e.column)));
+        Named("kind") = e.layers.empty() ? "file" : "layer", Named("what") = e.what(), Named("mend") = e.mend, Named("layers") = e.layers,
+        Named("feature") = double(e.feature), Named("line") = double(e.line), Named("column") = double(e.column), Named("byte") = double(e.byte)));
   } catch (const ochre::WkbError& e) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "geometry", Named("what") = e.what()));
   } catch (const std::bad_alloc&) {
+    return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "memory", Named("what") = "there is not enough memory"));
+  } catch (const std::length_error&) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "memory", Named("what") = "there is not enough memory"));
   }
 }
 
 // Walks every geometry of a list of raw vectors; NULL elements are features without geometry.
+// A fault names the row.
 template <class Handler, class EndFeature>
 void walk_features(const Rcpp::List& wkb, Handler& handler, EndFeature end_feature) {
   R_xlen_t n = wkb.size();
   for (R_xlen_t i = 0; i < n; ++i) {
     if ((i & 1023) == 1023) Rcpp::checkUserInterrupt();
     SEXP item = wkb[i];
-    if (TYPEOF(item) == RAWSXP) ochre::walk_wkb(RAW(item), Rf_xlength(item), handler);
+    if (TYPEOF(item) == RAWSXP) {
+      try {
+        ochre::walk_wkb(RAW(item), Rf_xlength(item), handler);
+      } catch (const ochre::WkbError& e) {
+        throw ochre::WkbError("row " + std::to_string(i + 1) + ": " + e.what());
+      }
+    }
     end_feature();
   }
+}
+
+// A list of raw vectors as flat arrays; `close` closes open rings.
+inline ochre::FlatLayer flat_layer(const Rcpp::List& wkb, bool close = true) {
+  ochre::FlatLayer layer;
+  ochre::FlatGatherer gather(layer, close);
+  R_xlen_t i = 0;
+  walk_features(wkb, gather, [&] {
+    SEXP item = wkb[i++];
+    gather.end_feature(TYPEOF(item) == RAWSXP ? ochre::wkb_shape(RAW(item), Rf_xlength(item)) : ochre::Shape(0));
+  });
+  return layer;
+}
+
+inline SEXP raw_of(const ochre::WkbWriter& bytes) {
+  if (!bytes.size()) return R_NilValue;
+  Rcpp::RawVector out(Rcpp::no_init(bytes.size()));
+  std::memcpy(RAW(out), bytes.data(), bytes.size());
+  return out;
+}
+
+inline Rcpp::List wkb_of(const ochre::FlatLayer& layer) {
+  Rcpp::List out(layer.features());
+  ochre::WkbWriter bytes;
+  for (size_t f = 0; f < layer.features(); ++f) {
+    if ((f & 1023) == 1023) Rcpp::checkUserInterrupt();
+    ochre::write_feature(layer, f, bytes);
+    out[f] = raw_of(bytes);
+  }
+  return out;
+}
+
+inline ochre::Projection projection_from(const Rcpp::List& p) {
+  ochre::ProjectionKind kind = ochre::ProjectionKind::azimuthal;
+  ochre::projection_kind(Rcpp::as<std::string>(p["name"]), kind);
+  return ochre::Projection(kind, p["lon0"], p["lat0"], p["lat1"], p["lat2"]);
+}
+inline Rcpp::List projection_list(const ochre::Projection& p) {
+  using Rcpp::Named;
+  return Rcpp::List::create(Named("name") = ochre::projection_name(p.kind()), Named("lon0") = p.lon0(), Named("lat0") = p.lat0(),
+                            Named("lat1") = p.lat1(), Named("lat2") = p.lat2());
 }

@@ -1,6 +1,10 @@
 // Projection and topology for the plan. A topology crosses to R as a list of flat integer
 // vectors with names, and back for writing it as text or as drawable paths.
 #include "binding-bridge.h"
+#include "core/cut.hpp"
+#include "core/prepare-layer.hpp"
+#include "core/simplify.hpp"
+#include "core/topology.hpp"
 
 using Rcpp::IntegerVector;
 using Rcpp::List;
@@ -9,12 +13,6 @@ using Rcpp::NumericVector;
 
 namespace {
 
-ochre::Projection projection_from(const List& p) {
-  std::string name = Rcpp::as<std::string>(p["name"]);
-  auto kind = name == "Equal Earth" ? ochre::ProjectionKind::equal_earth : ochre::ProjectionKind::azimuthal;
-  return ochre::Projection(kind, p["lon0"], p["lat0"]);
-}
-
 template <class V>
 IntegerVector ints(const V& v) {
   IntegerVector out(v.size());
@@ -22,18 +20,6 @@ IntegerVector ints(const V& v) {
   return out;
 }
 std::vector<size_t> sizes(const IntegerVector& v) { return std::vector<size_t>(v.begin(), v.end()); }
-
-struct ExtentGatherer {
-  ochre::ExtentFinder& finder;
-  bool polygons = false, lines = false, points = false;
-  void part(ochre::Shape s) {
-    polygons |= s == ochre::Shape::polygon;
-    lines |= s == ochre::Shape::line;
-    points |= s == ochre::Shape::point;
-  }
-  void ring(size_t) {}
-  void coordinate(double x, double y) { finder.add(x, y); }
-};
 
 // Positions of points, one row for each, with the feature they belong to.
 struct PointGatherer {
@@ -44,6 +30,15 @@ struct PointGatherer {
   void ring(size_t) {}
   void coordinate(double x, double y) { lon.push_back(x); lat.push_back(y); feature.push_back(now); }
 };
+
+std::vector<ochre::Box> boxes_from(const List& boxes) {
+  std::vector<ochre::Box> out;
+  for (R_xlen_t i = 0; i < boxes.size(); ++i) {
+    NumericVector b = boxes[i];
+    out.push_back({b[0], b[1], b[2] < b[0] ? b[2] + 360 : b[2], b[3]});
+  }
+  return out;
+}
 
 ochre::Topology topology_from(const List& in) {
   ochre::Topology t;
@@ -69,25 +64,98 @@ ochre::Topology topology_from(const List& in) {
   return t;
 }
 
+List topology_list(const ochre::Topology& t) {
+  IntegerVector x(t.points.size()), y(t.points.size());
+  for (size_t i = 0; i < t.points.size(); ++i) { x[i] = t.points[i].x; y[i] = t.points[i].y; }
+  List out(t.layers.size());
+  for (size_t l = 0; l < t.layers.size(); ++l) {
+    const ochre::TopologyLayer& layer = t.layers[l];
+    out[l] = List::create(Named("name") = layer.name, Named("ring_arcs") = ints(layer.ring_arcs),
+                          Named("ring_end") = ints(layer.ring_end), Named("part_end") = ints(layer.part_end),
+                          Named("part_shape") = ints(layer.part_shape), Named("feature_end") = ints(layer.feature_end));
+  }
+  return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step, Named("x") = x, Named("y") = y,
+                      Named("arc_end") = ints(t.arc_end), Named("layers") = out, Named("dropped_rings") = double(t.dropped_rings));
+}
+
 }  // namespace
 
 // [[Rcpp::export]]
-List extent_core(const List& layers) {
+List extent_core(const List& layers, const List& boxes, const std::string& wanted) {
   return guarded([&]() {
-    ochre::ExtentFinder finder;
+    std::vector<ochre::Box> inset_boxes = boxes_from(boxes);
+    // The map itself and each inset, with their own extents.
+    std::vector<ochre::ExtentFinder> finders(1 + inset_boxes.size());
     Rcpp::CharacterVector shapes(layers.size());
     for (R_xlen_t l = 0; l < layers.size(); ++l) {
-      ExtentGatherer g{finder};
-      walk_features(layers[l], g, [] {});
-      shapes[l] = g.polygons ? "areas" : g.lines ? "lines" : g.points ? "points" : "none";
+      ochre::FlatLayer layer = flat_layer(layers[l]);
+      bool has[4] = {false, false, false, false};
+      for (size_t p = 0; p < layer.part_end.size(); ++p) {
+        has[static_cast<int>(layer.part_shape[p])] = true;
+        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
+          ochre::ExtentFinder& f = finders[1 + (inset_boxes.empty() ? -1 : ochre::inset_of(inset_boxes, layer.ring(layer.first_ring(p)), layer.ring_size(layer.first_ring(p))))];
+          for (size_t i = 0; i < layer.ring_size(r); ++i) f.add(layer.ring(r)[i].x, layer.ring(r)[i].y);
+        }
+      }
+      shapes[l] = has[3] ? "areas" : has[2] ? "lines" : has[1] ? "points" : "none";
     }
-    if (finder.empty()) return List::create(Named("empty") = true, Named("shapes") = shapes);
-    ochre::Projection p = finder.fit();
-    return List::create(Named("empty") = false, Named("shapes") = shapes,
-                        Named("extent") = NumericVector::create(Named("west") = finder.west(), Named("south") = finder.south(),
-                                                                Named("east") = finder.east(), Named("north") = finder.north()),
-                        Named("projection") = List::create(Named("name") = p.name(), Named("lon0") = p.lon0(), Named("lat0") = p.lat0()));
+    List places(finders.size());
+    ochre::ProjectionKind kind;
+    bool chosen = ochre::projection_kind(wanted, kind);
+    for (size_t k = 0; k < finders.size(); ++k) {
+      const ochre::ExtentFinder& f = finders[k];
+      if (f.empty()) continue;
+      places[k] = List::create(Named("extent") = NumericVector::create(Named("west") = f.west(), Named("south") = f.south(), Named("east") = f.east(), Named("north") = f.north()),
+                               Named("projection") = projection_list(chosen && k == 0 ? f.fit(kind) : f.fit()));
+    }
+    return List::create(Named("empty") = finders[0].empty(), Named("shapes") = shapes, Named("places") = places);
   });
+}
+
+// The frame of each place (the map, then its insets) in its own projection, and for the map a
+// grid of 48 by 48 cells that says where something is drawn.
+// [[Rcpp::export]]
+List frames_core(const List& layers, const List& boxes, const List& projections) {
+  return guarded([&]() {
+    std::vector<ochre::Box> inset_boxes = boxes_from(boxes), frames(1 + inset_boxes.size());
+    std::vector<ochre::Inset> none;
+    for (size_t k = 0; k < inset_boxes.size(); ++k) none.push_back({inset_boxes[k], projection_from(projections[k + 1])});
+    ochre::Projection main = projection_from(projections[0]);
+    std::vector<ochre::Point> drawn;
+    for (R_xlen_t l = 0; l < layers.size(); ++l) {
+      ochre::FlatLayer layer = flat_layer(layers[l]), flat = layer;
+      ochre::project_layer(flat, main, none);
+      for (size_t p = 0; p < flat.part_end.size(); ++p) {
+        size_t first = layer.first_ring(p);
+        if (first == layer.part_end[p]) continue;
+        int k = inset_boxes.empty() ? -1 : ochre::inset_of(inset_boxes, layer.ring(first), layer.ring_size(first));
+        for (size_t i = layer.first_point(first); i < layer.ring_end[layer.part_end[p] - 1]; ++i) {
+          frames[1 + k].add(flat.points[i].x, flat.points[i].y);
+          if (k < 0) drawn.push_back(flat.points[i]);
+        }
+      }
+    }
+    const int side = 48;
+    Rcpp::LogicalMatrix taken(side, side);
+    auto cell = [&](double v, double a, double b) { return std::max(0, std::min(side - 1, b > a ? static_cast<int>((v - a) / (b - a) * side) : 0)); };
+    for (const ochre::Point& p : drawn) taken(cell(p.x, frames[0].x0, frames[0].x1), cell(p.y, frames[0].y0, frames[0].y1)) = true;
+    List out(frames.size());
+    for (size_t k = 0; k < frames.size(); ++k)
+      out[k] = NumericVector::create(Named("x0") = frames[k].x0, Named("y0") = frames[k].y0, Named("x1") = frames[k].x1, Named("y1") = frames[k].y1);
+    return List::create(Named("frames") = out, Named("taken") = taken);
+  });
+}
+
+// Which inset each position lies in, from 1; 0 for the map itself.
+// [[Rcpp::export]]
+Rcpp::IntegerVector inset_of_core(const NumericVector& lon, const NumericVector& lat, const List& boxes) {
+  std::vector<ochre::Box> b = boxes_from(boxes);
+  Rcpp::IntegerVector out(lon.size());
+  for (R_xlen_t i = 0; i < out.size(); ++i) {
+    ochre::Point p{lon[i], lat[i]};
+    out[i] = 1 + ochre::inset_of(b, &p, 1);
+  }
+  return out;
 }
 
 // [[Rcpp::export]]
@@ -112,32 +180,34 @@ List points_core(const List& wkb) {
   });
 }
 
+// `insets`: each a list of box, projection, scale, dx, dy.
 // [[Rcpp::export]]
-List topology_core(const List& layers, const List& projection, int levels) {
+List topology_core(const List& layers, const List& projection, int levels, const List& insets) {
   return guarded([&]() {
     ochre::Projection p = projection_from(projection);
+    std::vector<ochre::Inset> set;
+    for (R_xlen_t k = 0; k < insets.size(); ++k) {
+      List one = insets[k];
+      set.push_back({boxes_from(List::create(one["box"]))[0], projection_from(one["projection"]), one["scale"], one["dx"], one["dy"]});
+    }
     std::vector<ochre::FlatLayer> flat(layers.size());
     Rcpp::CharacterVector names = layers.names();
     for (R_xlen_t l = 0; l < layers.size(); ++l) {
+      flat[l] = flat_layer(layers[l]);
+      if (p.torn()) flat[l] = ochre::cut_layer(flat[l], p.lon0() + 180);
+      flat[l] = ochre::bend_edges(flat[l]);
+      ochre::project_layer(flat[l], p, set);
       flat[l].name = Rcpp::as<std::string>(names[l]);
-      ochre::LayerGatherer g(flat[l], p);
-      walk_features(layers[l], g, [&] { g.end_feature(); });
+      Rcpp::checkUserInterrupt();
     }
-    ochre::GridFrame f = ochre::frame_of(flat);
-    ochre::Topology t = ochre::build_topology(flat, f, levels);
-    IntegerVector x(t.points.size()), y(t.points.size());
-    for (size_t i = 0; i < t.points.size(); ++i) { x[i] = t.points[i].x; y[i] = t.points[i].y; }
-    List out(t.layers.size());
-    for (size_t l = 0; l < t.layers.size(); ++l) {
-      const ochre::TopologyLayer& layer = t.layers[l];
-      out[l] = List::create(Named("name") = layer.name, Named("ring_arcs") = ints(layer.ring_arcs),
-                            Named("ring_end") = ints(layer.ring_end), Named("part_end") = ints(layer.part_end),
-                            Named("part_shape") = ints(layer.part_shape), Named("feature_end") = ints(layer.feature_end));
-    }
-    return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step, Named("x") = x, Named("y") = y,
-                        Named("arc_end") = ints(t.arc_end), Named("layers") = out,
-                        Named("dropped_rings") = double(t.dropped_rings));
+    return topology_list(ochre::build_topology(flat, ochre::frame_of(flat), levels));
   });
+}
+
+// The topology with a share of its vertices.
+// [[Rcpp::export]]
+List lighter_topology_core(const List& topology, double share) {
+  return guarded([&]() { return topology_list(ochre::lighter_topology(topology_from(topology), share)); });
 }
 
 // [[Rcpp::export]]

@@ -6,6 +6,7 @@
 namespace ochre {
 
 namespace {
+constexpr double kMercatorEnd = 85.051128779806604;  // where web maps stop, at a square world
 constexpr double kPi = 3.14159265358979323846;
 constexpr double kRad = kPi / 180.0;
 // Coefficients of the Equal Earth polynomial (Šavrič et al. 2019, equation 2).
@@ -19,8 +20,23 @@ double wrap(double lon) {
 double clamp1(double v) { return std::max(-1.0, std::min(1.0, v)); }
 }  // namespace
 
-Projection::Projection(ProjectionKind kind, double lon0, double lat0, double axis, double ecc2)
-    : kind_(kind), lon0_(lon0), lat0_(lat0), axis_(axis), ecc2_(ecc2) {
+struct Name { ProjectionKind kind; const char* name; };
+const Name kNames[] = {{ProjectionKind::azimuthal, "azimuthal equal-area"}, {ProjectionKind::conic, "equal-area conic"},
+                       {ProjectionKind::world, "world equal-area"}, {ProjectionKind::transverse, "transverse Mercator"},
+                       {ProjectionKind::web_mercator, "web Mercator"}, {ProjectionKind::equirectangular, "equirectangular"}};
+
+std::string projection_name(ProjectionKind kind) {
+  for (const Name& n : kNames) if (n.kind == kind) return n.name;
+  return "";
+}
+
+bool projection_kind(const std::string& name, ProjectionKind& kind) {
+  for (const Name& n : kNames) if (n.name == name) { kind = n.kind; return true; }
+  return false;
+}
+
+Projection::Projection(ProjectionKind kind, double lon0, double lat0, double lat1, double lat2, double axis, double ecc2)
+    : kind_(kind), lon0_(lon0), lat0_(lat0), lat1_(lat1), lat2_(lat2), axis_(axis), ecc2_(ecc2) {
   qp_ = q(1.0);
   rq_ = axis_ * std::sqrt(qp_ / 2);
   double s = std::sin(lat0 * kRad), c = std::cos(lat0 * kRad);
@@ -28,10 +44,65 @@ Projection::Projection(ProjectionKind kind, double lon0, double lat0, double axi
   cos_b1_ = std::sqrt(1 - sin_b1_ * sin_b1_);
   double m1 = c / std::sqrt(1 - ecc2_ * s * s);
   d_ = cos_b1_ > 1e-12 ? axis_ * m1 / (rq_ * cos_b1_) : 1.0;
+  if (kind == ProjectionKind::conic) prepare_conic();
+  if (kind == ProjectionKind::transverse) prepare_transverse();
 }
 
-std::string Projection::name() const {
-  return kind_ == ProjectionKind::azimuthal ? "Lambert azimuthal equal-area" : "Equal Earth";
+// Snyder (14-12) to (14-15).
+void Projection::prepare_conic() {
+  double s1 = std::sin(lat1_ * kRad), s2 = std::sin(lat2_ * kRad);
+  double m1 = std::cos(lat1_ * kRad) / std::sqrt(1 - ecc2_ * s1 * s1), m2 = std::cos(lat2_ * kRad) / std::sqrt(1 - ecc2_ * s2 * s2);
+  double q1 = q(s1), q2 = q(s2);
+  n_ = std::fabs(q2 - q1) > 1e-12 ? (m1 * m1 - m2 * m2) / (q2 - q1) : s1;
+  c_ = m1 * m1 + n_ * q1;
+  rho0_ = axis_ * std::sqrt(std::max(0.0, c_ - n_ * q(std::sin(lat0_ * kRad)))) / n_;
+}
+
+// Karney (2011), equations (14), (35) and (36), in the third flattening.
+void Projection::prepare_transverse() {
+  double f = 1 - std::sqrt(1 - ecc2_), n = f / (2 - f), n2 = n * n, n3 = n2 * n, n4 = n2 * n2, n5 = n4 * n, n6 = n3 * n3;
+  radius_ = axis_ / (1 + n) * (1 + n2 / 4 + n4 / 64 + n6 / 256);
+  const double to[] = {n / 2 - 2 * n2 / 3 + 5 * n3 / 16 + 41 * n4 / 180 - 127 * n5 / 288 + 7891 * n6 / 37800,
+                       13 * n2 / 48 - 3 * n3 / 5 + 557 * n4 / 1440 + 281 * n5 / 630 - 1983433 * n6 / 1935360,
+                       61 * n3 / 240 - 103 * n4 / 140 + 15061 * n5 / 26880 + 167603 * n6 / 181440,
+                       49561 * n4 / 161280 - 179 * n5 / 168 + 6601661 * n6 / 7257600, 34729 * n5 / 80640 - 3418889 * n6 / 1995840,
+                       212378941 * n6 / 319334400};
+  const double from[] = {n / 2 - 2 * n2 / 3 + 37 * n3 / 96 - n4 / 360 - 81 * n5 / 512 + 96199 * n6 / 604800,
+                         n2 / 48 + n3 / 15 - 437 * n4 / 1440 + 46 * n5 / 105 - 1118711 * n6 / 3870720,
+                         17 * n3 / 480 - 37 * n4 / 840 - 209 * n5 / 4480 + 5569 * n6 / 90720,
+                         4397 * n4 / 161280 - 11 * n5 / 504 - 830251 * n6 / 7257600, 4583 * n5 / 161280 - 108847 * n6 / 3991680,
+                         20648693 * n6 / 638668800};
+  std::copy(to, to + 6, to_);
+  std::copy(from, from + 6, from_);
+  y0_ = 0;
+  y0_ = transverse(0, lat0_).y;
+}
+
+Point Projection::transverse(double dl, double lat) const {
+  double e = std::sqrt(ecc2_), t = std::tan(lat * kRad), s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t)));
+  double tc = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t), cl = std::cos(dl);  // conformal latitude
+  double xi = std::atan2(tc, cl), eta = std::asinh(std::sin(dl) / std::hypot(tc, cl)), x = eta, y = xi;
+  for (int j = 1; j <= 6; ++j) {
+    y += to_[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
+    x += to_[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta);
+  }
+  return {radius_ * x, radius_ * y - y0_};
+}
+
+Point Projection::transverse_inverse(double x, double y) const {
+  double xi = (y + y0_) / radius_, eta = x / radius_, a = xi, b = eta;
+  for (int j = 1; j <= 6; ++j) {
+    a -= from_[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
+    b -= from_[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta);
+  }
+  double sb = std::sinh(b), ca = std::cos(a), tc = std::sin(a) / std::hypot(sb, ca), e = std::sqrt(ecc2_), t = tc;
+  for (int i = 0; i < 8; ++i) {  // Newton for the tangent of the geographic latitude
+    double s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t))), f = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t);
+    double step = (tc - f) / std::sqrt(1 + f * f) * (1 + (1 - ecc2_) * t * t) / ((1 - ecc2_) * std::sqrt(1 + t * t));
+    t += step;
+    if (std::fabs(step) < 1e-14 * std::max(1.0, std::fabs(t))) break;
+  }
+  return {std::atan2(sb, ca), std::atan(t) / kRad};
 }
 
 // Snyder (3-12); on a sphere it is 2 sin(lat).
@@ -50,6 +121,19 @@ double Projection::latitude(double b) const {
 
 Point Projection::forward(double lon, double lat) const {
   double dl = wrap(lon - lon0_) * kRad;
+  switch (kind_) {
+    case ProjectionKind::transverse: return transverse(dl, lat);
+    case ProjectionKind::web_mercator: {
+      double phi = std::clamp(lat, -kMercatorEnd, kMercatorEnd) * kRad;
+      return {axis_ * dl, axis_ * std::asinh(std::tan(phi))};
+    }
+    case ProjectionKind::equirectangular: return {axis_ * dl * std::cos(lat1_ * kRad), axis_ * (lat - lat0_) * kRad};
+    case ProjectionKind::conic: {  // Snyder (14-1) to (14-4)
+      double rho = axis_ * std::sqrt(std::max(0.0, c_ - n_ * q(std::sin(lat * kRad)))) / n_;
+      return {rho * std::sin(n_ * dl), rho0_ - rho * std::cos(n_ * dl)};
+    }
+    default: break;
+  }
   double sin_b = clamp1(q(std::sin(lat * kRad)) / qp_);
   if (kind_ == ProjectionKind::azimuthal) {
     double cos_b = std::sqrt(1 - sin_b * sin_b);
@@ -64,26 +148,43 @@ Point Projection::forward(double lon, double lat) const {
 }
 
 Point Projection::inverse(double x, double y) const {
-  double dl, b;
-  if (kind_ == ProjectionKind::azimuthal) {
-    double px = x / d_, py = d_ * y, rho = std::hypot(px, py);
-    if (rho < 1e-9) return {lon0_, lat0_};
-    double c = 2 * std::asin(clamp1(rho / (2 * rq_))), sin_c = std::sin(c), cos_c = std::cos(c);
-    b = std::asin(clamp1(cos_c * sin_b1_ + py * sin_c * cos_b1_ / rho));
-    dl = std::atan2(px * sin_c, rho * cos_b1_ * cos_c - py * sin_b1_ * sin_c);
-  } else {
-    double t = y / rq_;
-    for (int i = 0; i < 12; ++i) {  // Newton; the polynomial is strictly increasing
-      double t2 = t * t, t6 = t2 * t2 * t2;
-      double f = t * (kA1 + kA2 * t2 + t6 * (kA3 + kA4 * t2)) - y / rq_;
-      double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
-      t -= f / slope;
-      if (std::fabs(f) < 1e-13) break;
+  double dl = 0, b = 0;
+  switch (kind_) {
+    case ProjectionKind::transverse: {
+      Point p = transverse_inverse(x, y);
+      return {wrap(lon0_ + p.x / kRad), p.y};
     }
-    double t2 = t * t, t6 = t2 * t2 * t2;
-    double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
-    dl = x / rq_ * kM * slope / std::cos(t);
-    b = std::asin(clamp1(std::sin(t) / kM));
+    case ProjectionKind::web_mercator: return {wrap(lon0_ + x / axis_ / kRad), std::atan(std::sinh(y / axis_)) / kRad};
+    case ProjectionKind::equirectangular: return {wrap(lon0_ + x / (axis_ * std::cos(lat1_ * kRad)) / kRad), lat0_ + y / axis_ / kRad};
+    case ProjectionKind::conic: {  // Snyder (14-8) to (14-11), with the authalic latitude
+      double sign = n_ < 0 ? -1 : 1, rho = sign * std::hypot(x, rho0_ - y);
+      dl = std::atan2(sign * x, sign * (rho0_ - y)) / n_;
+      b = std::asin(clamp1((c_ - rho * rho * n_ * n_ / (axis_ * axis_)) / n_ / qp_));
+      break;
+    }
+    case ProjectionKind::azimuthal: {
+      double px = x / d_, py = d_ * y, rho = std::hypot(px, py);
+      if (rho < 1e-9) return {lon0_, lat0_};
+      double c = 2 * std::asin(clamp1(rho / (2 * rq_))), sin_c = std::sin(c), cos_c = std::cos(c);
+      b = std::asin(clamp1(cos_c * sin_b1_ + py * sin_c * cos_b1_ / rho));
+      dl = std::atan2(px * sin_c, rho * cos_b1_ * cos_c - py * sin_b1_ * sin_c);
+      break;
+    }
+    case ProjectionKind::world: {
+      double t = y / rq_;
+      for (int i = 0; i < 12; ++i) {  // Newton; the polynomial is strictly increasing
+        double t2 = t * t, t6 = t2 * t2 * t2;
+        double f = t * (kA1 + kA2 * t2 + t6 * (kA3 + kA4 * t2)) - y / rq_;
+        double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
+        t -= f / slope;
+        if (std::fabs(f) < 1e-13) break;
+      }
+      double t2 = t * t, t6 = t2 * t2 * t2;
+      double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
+      dl = x / rq_ * kM * slope / std::cos(t);
+      b = std::asin(clamp1(std::sin(t) / kM));
+      break;
+    }
   }
   return {wrap(lon0_ + dl / kRad), latitude(b) / kRad};
 }
@@ -128,12 +229,41 @@ double ExtentFinder::east() const {
   return e < west() ? e + 360 : e;
 }
 
+// A country, a polar cap or a ring across 180°: azimuthal. A strip from west to east: conic. A
+// narrow strip from south to north: transverse Mercator, whose areas are true to half a percent
+// there. Most of the world: the world projection.
 Projection ExtentFinder::fit() const {
   if (empty()) return Projection(ProjectionKind::azimuthal, 0, 0);
-  double w = west(), e = east();
-  bool world = (e - w > 150 && north_ - south_ > 60) || e - w > 200 || north_ - south_ > 140;
-  if (world) return Projection(ProjectionKind::equal_earth, e - w > 300 ? 0 : wrap((w + e) / 2), 0);
-  return Projection(ProjectionKind::azimuthal, wrap((w + e) / 2), (south_ + north_) / 2);
+  double span = east() - west(), height = north_ - south_, middle = (south_ + north_) / 2;
+  double width = span * std::cos(middle * kRad);
+  bool polar = south_ > 45 || north_ < -45;
+  if (!polar && ((span > 150 && height > 60) || span > 200 || height > 140)) return fit(ProjectionKind::world);
+  if (polar && span > 120) return fit(ProjectionKind::azimuthal);
+  bool one_side = south_ > 15 || north_ < -15;
+  if (one_side && std::fabs(middle) < 70 && span > 12 && width > 1.8 * height) return fit(ProjectionKind::conic);
+  if (width < 8 && height > 6 && height > 2.2 * width && std::max(std::fabs(south_), std::fabs(north_)) < 80) return fit(ProjectionKind::transverse);
+  return fit(ProjectionKind::azimuthal);
+}
+
+Projection ExtentFinder::fit(ProjectionKind kind) const {
+  if (empty()) return Projection(kind, 0, 0, 30, 60);
+  double w = west(), e = east(), middle = (south_ + north_) / 2, lon0 = wrap((w + e) / 2);
+  switch (kind) {
+    case ProjectionKind::web_mercator: return Projection(kind, e > 180 ? lon0 : 0, 0);
+    case ProjectionKind::world: return Projection(kind, e - w > 300 ? 0 : lon0, 0);
+    case ProjectionKind::equirectangular: return Projection(kind, e - w > 300 ? 0 : lon0, middle, middle);
+    case ProjectionKind::conic: {
+      // Standard parallels a sixth of the height from its ends.
+      double room = (north_ - south_) / 6, lat1 = south_ + room, lat2 = north_ - room;
+      if (std::fabs(lat1 + lat2) < 1) lat2 += lat2 < 0 ? -1 : 1;  // around the equator a cone is none
+      return Projection(kind, lon0, middle, lat1, lat2);
+    }
+    case ProjectionKind::azimuthal:
+      if (e - w > 180 && south_ > 0) return Projection(kind, e - w > 300 ? 0 : lon0, 90);
+      if (e - w > 180 && north_ < 0) return Projection(kind, e - w > 300 ? 0 : lon0, -90);
+      return Projection(kind, lon0, middle);
+    default: return Projection(kind, lon0, middle);
+  }
 }
 
 }  // namespace ochre

@@ -4,106 +4,16 @@
 #include <charconv>
 #include <cmath>
 
+#include "arcs.hpp"
+#include "simplify.hpp"
+
 namespace ochre {
 
+inline uint64_t hash_point(const GridPoint& p) {
+  return mix(static_cast<uint64_t>(static_cast<uint32_t>(p.x)) << 32 | static_cast<uint32_t>(p.y));
+}
+
 namespace {
-
-uint64_t mix(uint64_t h) {  // the finaliser of SplitMix64
-  h ^= h >> 30; h *= 0xbf58476d1ce4e5b9ull;
-  h ^= h >> 27; h *= 0x94d049bb133111ebull;
-  return h ^ (h >> 31);
-}
-uint64_t key_of(GridPoint p) {
-  return (static_cast<uint64_t>(static_cast<uint32_t>(p.x)) << 32) | static_cast<uint32_t>(p.y);
-}
-constexpr uint64_t kNobody = ~0ull;  // the neighbour beyond the end of a line
-
-// Maps a grid point to what is known of its surroundings.
-class PointTable {
- public:
-  explicit PointTable(size_t expected) {
-    size_t size = 16;
-    while (size < 2 * expected + 2) size *= 2;
-    slots_.resize(size);
-  }
-  void visit(GridPoint p, uint64_t before, uint64_t after) {
-    if (before > after) std::swap(before, after);
-    Slot& slot = find(p);
-    if (!slot.used) {
-      slot = {key_of(p), before, after, true, before == kNobody || after == kNobody};
-    } else if (slot.before != before || slot.after != after) {
-      slot.junction = true;
-    }
-  }
-  bool junction(GridPoint p) { return find(p).junction; }
-
- private:
-  struct Slot { uint64_t key = 0, before = 0, after = 0; bool used = false, junction = false; };
-  Slot& find(GridPoint p) {
-    uint64_t key = key_of(p);
-    size_t mask = slots_.size() - 1, at = mix(key) & mask;
-    while (slots_[at].used && slots_[at].key != key) at = (at + 1) & mask;
-    return slots_[at];
-  }
-  std::vector<Slot> slots_;
-};
-
-// The arcs found so far; asks for a run of points and answers with its number.
-class ArcTable {
- public:
-  explicit ArcTable(Topology& out) : out_(out), slots_(64, -1) {}
-
-  // A run is stored in the direction in which it is met first.
-  int32_t add(const std::vector<GridPoint>& run) {
-    bool forward = canonical(run);
-    uint64_t hash = 1469598103934665603ull;
-    for (size_t i = 0; i < run.size(); ++i) hash = mix(hash ^ key_of(forward ? run[i] : run[run.size() - 1 - i]));
-    if (2 * (count_ + 1) > slots_.size()) grow();
-    size_t mask = slots_.size() - 1, at = hash & mask;
-    for (; slots_[at] >= 0; at = (at + 1) & mask) {
-      int32_t arc = slots_[at];
-      if (hashes_[arc] != hash) continue;
-      if (same(arc, run, false)) return arc;
-      if (same(arc, run, true)) return ~arc;
-    }
-    int32_t arc = static_cast<int32_t>(count_++);
-    slots_[at] = arc;
-    hashes_.push_back(hash);
-    out_.points.insert(out_.points.end(), run.begin(), run.end());
-    out_.arc_end.push_back(out_.points.size());
-    return arc;
-  }
-
- private:
-  static bool less(GridPoint a, GridPoint b) { return a.x < b.x || (a.x == b.x && a.y < b.y); }
-  static bool canonical(const std::vector<GridPoint>& run) {
-    for (size_t i = 0, j = run.size() - 1; i < j; ++i, --j)
-      if (run[i] != run[j]) return less(run[i], run[j]);
-    return true;
-  }
-  bool same(int32_t arc, const std::vector<GridPoint>& run, bool backwards) const {
-    size_t from = arc ? out_.arc_end[arc - 1] : 0, n = out_.arc_end[arc] - from;
-    if (n != run.size()) return false;
-    for (size_t i = 0; i < n; ++i)
-      if (out_.points[from + i] != run[backwards ? n - 1 - i : i]) return false;
-    return true;
-  }
-  void grow() {
-    std::vector<int32_t> old(slots_.size() * 4, -1);
-    old.swap(slots_);
-    size_t mask = slots_.size() - 1;
-    for (int32_t arc : old) {
-      if (arc < 0) continue;
-      size_t at = hashes_[arc] & mask;
-      while (slots_[at] >= 0) at = (at + 1) & mask;
-      slots_[at] = arc;
-    }
-  }
-  Topology& out_;
-  std::vector<int32_t> slots_;
-  std::vector<uint64_t> hashes_;
-  size_t count_ = 0;
-};
 
 // The layer on the grid: repeated points dropped, polygon rings closed, rings that shrank to
 // nothing dropped unless they are all that their feature has.
@@ -178,46 +88,6 @@ GridLayer place_on_grid(const FlatLayer& in, Topology& topology, TopologyLayer& 
   return grid;
 }
 
-// Neighbours along a run; a closed ring's first point is met once, with its true neighbours.
-void note_neighbours(const GridPoint* p, size_t n, bool closed, PointTable& table) {
-  if (n == 1) { table.visit(p[0], kNobody, kNobody); return; }
-  size_t distinct = closed ? n - 1 : n;
-  for (size_t i = 0; i < distinct; ++i) {
-    uint64_t before = i > 0 ? key_of(p[i - 1]) : closed ? key_of(p[n - 2]) : kNobody;
-    uint64_t after = i + 1 < n ? key_of(p[i + 1]) : kNobody;
-    table.visit(p[i], before, after);
-  }
-}
-
-// A ring is cut from junction to junction. One without a junction starts at its least point,
-// so that the same ring met again (an enclave and the hole it fills) gives the same arc.
-void cut_run(const GridPoint* p, size_t n, bool closed, PointTable& table, ArcTable& arcs,
-             std::vector<int32_t>& out) {
-  std::vector<GridPoint> turned, run;
-  if (closed && n > 1) {
-    size_t start = n;
-    for (size_t i = 0; i + 1 < n && start == n; ++i)
-      if (table.junction(p[i])) start = i;
-    if (start == n) {
-      start = 0;
-      for (size_t i = 1; i + 1 < n; ++i)
-        if (p[i].x < p[start].x || (p[i].x == p[start].x && p[i].y < p[start].y)) start = i;
-    }
-    turned.reserve(n);
-    for (size_t i = 0; i < n; ++i) turned.push_back(p[(start + i) % (n - 1)]);
-    p = turned.data();
-  }
-  run.push_back(p[0]);
-  for (size_t i = 1; i < n; ++i) {
-    run.push_back(p[i]);
-    if (i + 1 == n || table.junction(p[i])) {
-      out.push_back(arcs.add(run));
-      run.assign(1, p[i]);
-    }
-  }
-  if (n == 1) out.push_back(arcs.add(run));
-}
-
 void put(std::string& out, int64_t v) {
   char buffer[24];
   auto end = std::to_chars(buffer, buffer + sizeof buffer, v).ptr;
@@ -286,19 +156,47 @@ Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& f
     grids.push_back(place_on_grid(in, t, t.layers.back()));
     total += grids.back().points.size();
   }
-  PointTable table(total);
-  for (const GridLayer& g : grids)
-    for (size_t r = 0, from = 0; r < g.ring_end.size(); from = g.ring_end[r++])
-      note_neighbours(g.points.data() + from, g.ring_end[r] - from, g.closed[r], table);
-  ArcTable arcs(t);
+  VertexIndex<GridPoint> index(total);
+  Runs runs;
+  runs.vertex.reserve(total);
+  for (const GridLayer& g : grids) {
+    size_t before = runs.vertex.size();
+    for (const GridPoint& p : g.points) runs.vertex.push_back(index.number(p));
+    for (size_t end : g.ring_end) runs.end.push_back(before + end);
+    runs.closed.insert(runs.closed.end(), g.closed.begin(), g.closed.end());
+  }
+  ArcNet net = find_arcs(runs, index.points.size());
+  t.points.reserve(net.vertex.size());
+  for (uint32_t v : net.vertex) t.points.push_back(index.points[v]);
+  t.arc_end = net.arc_end;
+  size_t run = 0;
   for (size_t l = 0; l < grids.size(); ++l) {
-    const GridLayer& g = grids[l];
-    for (size_t r = 0, from = 0; r < g.ring_end.size(); from = g.ring_end[r++]) {
-      cut_run(g.points.data() + from, g.ring_end[r] - from, g.closed[r], table, arcs, t.layers[l].ring_arcs);
-      t.layers[l].ring_end.push_back(t.layers[l].ring_arcs.size());
-    }
+    size_t start = net.run_from(run);
+    for (size_t r = 0; r < grids[l].ring_end.size(); ++r) t.layers[l].ring_end.push_back(net.run_end[run++] - start);
+    if (run) t.layers[l].ring_arcs.assign(net.run_arc.begin() + start, net.run_arc.begin() + net.run_from(run));
   }
   return t;
+}
+
+Topology lighter_topology(const Topology& t, double share) {
+  // The arcs are there already; only their vertices get numbers again.
+  VertexIndex<GridPoint> index(t.points.size());
+  ArcNet net;
+  for (const GridPoint& p : t.points) net.vertex.push_back(index.number(p));
+  net.arc_end = t.arc_end;
+  std::vector<Point> vertex;
+  for (const GridPoint& p : index.points) vertex.push_back({double(p.x), double(p.y)});
+  Simplifier simplifier(vertex, net, false, kShapeWeight);
+  SimplifyResult kept = simplifier.at_threshold(simplifier.threshold_for_share(share));
+  Topology out;
+  out.x0 = t.x0; out.y0 = t.y0; out.step = t.step;
+  out.layers = t.layers;
+  out.dropped_rings = t.dropped_rings;
+  for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
+    for (; i < t.arc_end[a]; ++i) if (kept.keep[i]) out.points.push_back(t.points[i]);
+    out.arc_end.push_back(out.points.size());
+  }
+  return out;
 }
 
 std::string write_topojson(const Topology& t) {

@@ -156,4 +156,15 @@ void walk_wkb(const uint8_t* data, size_t size, Handler& handler) {
   WkbWalker<Handler>(data, size, handler).walk();
 }
 
+// What a geometry is as a whole, whatever dialect it is written in; Shape(0) for no bytes.
+Shape wkb_shape(const uint8_t* data, size_t size);
+// Whether its positions have heights or measures.
+bool wkb_has_height(const uint8_t* data, size_t size);
+// The reference-system number that some databases put into it; 0 without one.
+uint32_t wkb_system(const uint8_t* data, size_t size);
+
+// Any dialect (byte orders, high-bit flags, an embedded system number, a GeoPackage header) as
+// plain ISO well-known binary without measures; checks all counts on the way. Throws WkbError.
+void plain_wkb(const uint8_t* data, size_t size, WkbWriter& out);
+
 }  // namespace ochre

@@ -50,6 +50,7 @@ export class Painter {
 
   draw(): void {
     this.clear(this.ground);
+    this.insets(this.ground);
     this.scene.layers.forEach((layer, i) => {
       if (layer.kind !== "symbols") return this.shapes(this.ground, layer, this.paths[i]);
       this.flat(this.ground);
@@ -79,6 +80,22 @@ export class Painter {
       c.lineJoin = "round";
       if (path) c.stroke(path);
       else c.stroke();
+    }
+  }
+
+  // A frame around each inset, its label above.
+  private insets(c: CanvasRenderingContext2D): void {
+    this.flat(c);
+    for (const { frame, label } of this.scene.payload.insets ?? []) {
+      const [x0, y0] = this.camera.toScreen(frame[0], frame[3]);
+      const [x1, y1] = this.camera.toScreen(frame[2], frame[1]);
+      c.strokeStyle = "#8c8a87";
+      c.lineWidth = 1;
+      c.strokeRect(x0, y0, x1 - x0, y1 - y0);
+      c.fillStyle = "#5b5855";
+      c.font = "12px system-ui, sans-serif";
+      c.textBaseline = "bottom";
+      c.fillText(label, x0, y0 - 3);
     }
   }
 

@@ -61,6 +61,8 @@ export interface Payload {
   source: string | null;
   note: string | null;
   frame: [number, number, number, number];
+  // Far-off parts stand in frames of their own, already moved there.
+  insets?: { frame: [number, number, number, number]; label: string }[];
   topology: Topology;
   layers: Layer[];
 }

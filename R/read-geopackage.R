@@ -1,0 +1,131 @@
+# GeoPackage (with RSQLite), GeoParquet (with nanoparquet) and databases (with DBI): rows come with
+# geometry as well-known binary in some dialect, which the core makes plain.
+
+read_geopackage <- function(source, layer, call = rlang::caller_env()) {
+  need_package("RSQLite", "a GeoPackage", call)
+  con <- DBI::dbConnect(RSQLite::SQLite(), source$path, flags = RSQLite::SQLITE_RO)
+  on.exit(DBI::dbDisconnect(con))
+  ask <- function(...) tryCatch(suppressWarnings(DBI::dbGetQuery(con, ...)), error = function(e) {
+    ochre_abort("file", sprintf("`%s` is not a GeoPackage that can be read: %s.", source$name, strip_period(conditionMessage(e))), "It may be cut off or another kind of database; fetch it again.", file = source$name, call = call)
+  })
+  inside <- ask("SELECT g.table_name AS layer, g.column_name AS geometry, g.srs_id AS srs FROM gpkg_geometry_columns g ORDER BY g.table_name")
+  if (!nrow(inside)) ochre_abort("file", sprintf("`%s` holds no layer with geometry.", source$name), file = source$name, call = call)
+  one <- inside[choose_layer(inside$layer, layer, source$name, "layers", call), ]
+  rows <- ask(sprintf("SELECT * FROM %s", DBI::dbQuoteIdentifier(con, one$layer)))
+  # The table's own row number is none of the data's columns.
+  about <- ask(sprintf("PRAGMA table_info(%s)", DBI::dbQuoteIdentifier(con, one$layer)))
+  rows <- rows[!(names(rows) %in% about$name[about$pk == 1 & toupper(about$type) == "INTEGER"] & tolower(names(rows)) %in% c("fid", "fid_1", "ogc_fid"))]
+  out <- rows_with_geometry(rows, one$geometry, source$name, call)
+  declared <- toupper(about$type[match(names(out$columns), about$name)])
+  out$columns[declared %in% "BOOLEAN"] <- lapply(out$columns[declared %in% "BOOLEAN"], as.logical)
+  out$columns[declared %in% "DATE"] <- lapply(out$columns[declared %in% "DATE"], as.Date, optional = TRUE)
+  system <- ask("SELECT organization, organization_coordsys_id AS id, definition FROM gpkg_spatial_ref_sys WHERE srs_id = ?", params = list(one$srs))
+  # -1 and 0 stand for an unknown system.
+  out$system <- if (nrow(system) && one$srs > 0) {
+    if (toupper(system$organization) == "EPSG") paste0("EPSG:", system$id) else system$definition
+  }
+  out
+}
+
+# Splits a data frame into columns and geometry; other binary columns are left out and said.
+rows_with_geometry <- function(rows, column, name, call) {
+  binary <- vapply(rows, is.list, NA)
+  lost <- setdiff(names(rows)[binary], column)
+  if (length(lost)) ochre_warn("columns", sprintf("`%s`: left out the binary %s %s.", name, if (length(lost) == 1) "column" else "columns", list_words(lost)), file = name)
+  columns <- as.list(rows[!binary & names(rows) != column])
+  columns <- lapply(columns, function(x) if (inherits(x, "integer64")) whole_numbers(x) else if (is.character(x)) enc2utf8(x) else x)
+  plain <- call_core(plain_wkb_core(unclass(rows[[column]])), file = name, call = call)
+  list(columns = columns, geometry = plain$geometry, system = if (plain$system > 0) sprintf("EPSG:%d", as.integer(plain$system)))
+}
+
+# 64-bit integers as doubles where nothing is lost, else as text.
+whole_numbers <- function(x) {
+  text <- as.character(x)
+  number <- suppressWarnings(as.numeric(text))
+  if (all(is.na(text)) || max(abs(number), na.rm = TRUE) <= 2^53) number else text
+}
+
+read_geoparquet <- function(source, call = rlang::caller_env()) {
+  need_package("nanoparquet", "GeoParquet", call)
+  fail <- function(e) ochre_abort("file", sprintf("`%s` is not a Parquet file that can be read: %s.", source$name, strip_period(conditionMessage(e)[1])), "It may be cut off; fetch it again.", file = source$name, call = call)
+  pairs <- tryCatch(nanoparquet::read_parquet_metadata(source$path)$file_meta_data$key_value_metadata[[1]], error = fail)
+  geo <- pairs$value[pairs$key == "geo"]
+  if (!length(geo)) ochre_abort("file", sprintf("`%s` is a Parquet file without geometry.", source$name), "A GeoParquet file says in its metadata which column holds it; read statistics with read_statistics().", file = source$name, call = call)
+  geo <- tryCatch(jsonlite::fromJSON(geo[1], simplifyVector = FALSE), error = fail)
+  column <- geo$primary_column
+  about <- geo$columns[[column %||% ""]]
+  if (is.null(about)) ochre_abort("file", sprintf("`%s`: its metadata do not say which column holds the geometry.", source$name), file = source$name, call = call)
+  if (!identical(toupper(about$encoding), "WKB")) ochre_abort("file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", source$name, about$encoding %||% "nothing known"), "Write it again with the encoding WKB.", file = source$name, call = call)
+  rows <- tryCatch(nanoparquet::read_parquet(source$path), error = fail)
+  if (is.null(rows[[column]])) ochre_abort("file", sprintf("`%s` has no column `%s`, which its metadata name.", source$name, column), file = source$name, call = call)
+  out <- rows_with_geometry(rows, column, source$name, call)
+  # No `crs` means longitude and latitude; null means that nobody knows.
+  if (!is.null(about$crs)) {
+    id <- about$crs$id
+    out$system <- if (!is.null(id)) paste0(id$authority, ":", id$code) else as.character(jsonlite::toJSON(about$crs, auto_unbox = TRUE, digits = NA))
+  }
+  out
+}
+
+# ---- databases ----------------------------------------------------------------------------
+
+read_database <- function(con, layer, query, params, call = rlang::caller_env()) {
+  if (is.null(query) == is.null(layer)) ochre_abort("argument", "A database needs either `query` or `layer`, the name of a table.", arg = "query", call = call)
+  check_text(query, "query", null = TRUE, call = call)
+  if (!is.null(layer)) query <- paste("SELECT * FROM", DBI::dbQuoteIdentifier(con, DBI::Id(strsplit(layer, ".", fixed = TRUE)[[1]])))
+  rows <- tryCatch(fetch_rows(con, query, params), error = function(e) {
+    ochre_abort("database", sprintf("The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))), sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call)
+  })
+  found <- names(rows)[vapply(rows, holds_geometry, NA)]
+  if (length(found) != 1) {
+    ochre_abort("argument", sprintf("The query gives %s, not one.", count_words(length(found), "geometry column")),
+                if (length(found)) sprintf("Keep one of %s.", list_words(found)) else "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026", arg = "query", call = call)
+  }
+  if (is.character(rows[[found]])) rows[[found]] <- from_text(rows[[found]], "the database", call)
+  rows_with_geometry(rows, found, "the database", call)
+}
+
+fetch_rows <- function(con, query, params) {
+  result <- DBI::dbSendQuery(con, query)
+  on.exit(DBI::dbClearResult(result))
+  if (length(params)) DBI::dbBind(result, unname(as.list(params)))
+  parts <- list()
+  repeat {
+    parts[[length(parts) + 1]] <- DBI::dbFetch(result, n = 20000)
+    if (DBI::dbHasCompleted(result)) break
+    signal_progress(sprintf("Fetching rows (%s)", format(20000 * length(parts), big.mark = ",")), length(parts), NA)
+  }
+  if (length(parts) == 1) parts[[1]] else do.call(rbind, parts)
+}
+
+hex_pattern <- "^0[01][0-9A-Fa-f]{8,}$"
+holds_geometry <- function(x) {
+  if (is.list(x)) {
+    first <- Find(function(v) is.raw(v) && length(v), x)
+    return(!is.null(first) && is.null(plain_wkb_core(list(first))$error))
+  }
+  if (!is.character(x)) return(FALSE)
+  seen <- x[!is.na(x)][1]
+  !is.na(seen) && (grepl(hex_pattern, seen) || grepl(wkt_pattern, seen, ignore.case = TRUE))
+}
+
+wkt_pattern <- "^\\s*(SRID=\\d+;)?\\s*(MULTI)?(POINT|LINESTRING|POLYGON)|^\\s*(SRID=\\d+;)?\\s*GEOMETRYCOLLECTION"
+
+# Well-known binary in hexadecimal digits, or well-known text, as raw vectors.
+from_text <- function(x, name, call) {
+  seen <- x[!is.na(x) & nzchar(x)]
+  if (length(seen) && grepl(hex_pattern, seen[1])) {
+    return(lapply(x, function(one) {
+      if (is.na(one) || nchar(one) %% 2 || grepl("[^0-9A-Fa-f]", one)) return(NULL)
+      n <- strtoi(substring(one, seq(1, nchar(one), 2), seq(2, nchar(one), 2)), 16L)
+      as.raw(n)
+    }))
+  }
+  x[!nzchar(x)] <- NA
+  geometry <- tryCatch(wk::as_wkb(wk::new_wk_wkt(x)), error = function(e) {
+    ochre_abort("file", sprintf("`%s`: a geometry is not well-known text: %s.", name, strip_period(conditionMessage(e))), file = name, call = call)
+  })
+  geometry <- unclass(geometry)
+  attributes(geometry) <- NULL
+  geometry
+}

@@ -1,0 +1,77 @@
+# Tables as boundaries: columns of longitude and latitude, or one of well-known text, found by
+# their names and then by what they hold.
+
+longitude_names <- c("longitude", "lon", "long", "lng", "x", "lon_deg", "x_wgs84", "wgs84_lon", "laenge", "l\u00e4nge", "laengengrad", "l\u00e4ngengrad", "longitud", "dlugosc", "d\u0142ugo\u015b\u0107")
+latitude_names <- c("latitude", "lat", "y", "lat_deg", "y_wgs84", "wgs84_lat", "breite", "breitengrad", "latitud", "szerokosc", "szeroko\u015b\u0107")
+
+read_places <- function(source, format, layer, encoding, call = rlang::caller_env()) {
+  table <- if (format == "workbook") read_sheet_of_workbook(source, layer, call)
+           else read_table(source, encoding, call)
+  attr(table, "ochre_reading") <- NULL
+  text <- names(table)[vapply(table, function(x) is.character(x) && any(!is.na(x)) && all(grepl(wkt_pattern, x[!is.na(x)], ignore.case = TRUE)), NA)]
+  if (length(text) == 1) {
+    geometry <- call_core(plain_wkb_core(from_text(sub("^\\s*SRID=\\d+;", "", table[[text]], ignore.case = TRUE), source$name, call)), file = source$name, call = call)$geometry
+    return(list(columns = as.list(table[names(table) != text]), geometry = geometry))
+  }
+  at <- find_place_columns(table, source, call)
+  lon <- as.numeric(table[[at[1]]])
+  lat <- as.numeric(table[[at[2]]])
+  both <- !is.na(lon) & !is.na(lat)
+  wrong <- both & abs(lat) > 90 & abs(lon) <= 90
+  if (any(wrong) && sum(wrong) > 0.5 * sum(both)) {
+    ochre_warn("swapped", sprintf("`%s`: `%s` and `%s` hold each other's values; they were exchanged.", source$name, at[1], at[2]), file = source$name)
+    swap <- lon
+    lon <- lat
+    lat <- swap
+  } else if (any(wrong)) {
+    ochre_warn("swapped", sprintf("`%s`: longitude and latitude look swapped in %s (%s).", source$name, count_words(sum(wrong), "row"), list_words(which(wrong), mark = "")), file = source$name, rows = which(wrong))
+  }
+  list(columns = as.list(table[setdiff(names(table), at)]), geometry = point_wkb(lon, lat))
+}
+
+point_wkb <- function(lon, lat) {
+  both <- is.finite(lon) & is.finite(lat)
+  end <- cumsum(both)
+  call_core(features_core(lon[both], lat[both], as.integer(seq_len(sum(both))), rep(1L, sum(both)), which(both), length(lon)))$geometry
+}
+
+# Names of the columns of longitude and latitude.
+find_place_columns <- function(table, source, call) {
+  is_number <- vapply(table, is.numeric, NA)
+  plain <- gsub("[^[:alnum:]]+", "_", tolower(names(table)))
+  named <- function(known) names(table)[is_number & plain %in% known]
+  lon <- named(longitude_names)
+  lat <- named(latitude_names)
+  if (length(lon) == 1 && length(lat) == 1) return(c(lon, lat))
+  # Numbers with decimals that stay within ±180 and ±90, and only one way to take them.
+  range_of <- function(x) max(abs(x), na.rm = TRUE)
+  fine <- names(table)[vapply(table, function(x) is.double(x) && any(!is.na(x)) && range_of(x) <= 180 && mean(x != round(x, 2), na.rm = TRUE) > 0.5, NA)]
+  if (length(fine) == 2) {
+    most <- vapply(table[fine], range_of, 0)
+    if (any(most > 90)) return(fine[order(-most)])
+  }
+  ochre_abort("column", sprintf("`%s` is a table in which no columns of longitude and latitude, and none of well-known text, can be found.", source$name),
+              sprintf("Name them `longitude` and `latitude`. Its columns: %s.", list_words(names(table), 12)), file = source$name, call = call)
+}
+
+read_sheet_of_workbook <- function(source, sheet, call) {
+  need_package("readxl", "an Excel workbook", call)
+  fail <- function(e) ochre_abort("file", sprintf("`%s` is not a workbook that can be read: %s.", source$name, strip_period(conditionMessage(e))), "It may be cut off; fetch it again.", file = source$name, call = call)
+  # readxl goes by the name's ending.
+  kind <- if (begins_with(first_bytes(source$path, 4), 0xd0, 0xcf, 0x11, 0xe0)) ".xls" else ".xlsx"
+  path <- tempfile("ochre-", fileext = kind)
+  on.exit(unlink(path))
+  file.copy(source$path, path)
+  sheets <- tryCatch(readxl::excel_sheets(path), error = fail)
+  chosen <- if (is.null(sheet)) 1L else choose_layer(sheets, sheet, source$name, "sheets", call)
+  tryCatch(suppressMessages(readxl::read_excel(path, sheet = sheets[chosen], .name_repair = "unique_quiet")), error = fail)
+}
+
+# read_statistics() on the file at hand, with its own name in what it says.
+read_table <- function(source, encoding, call) {
+  path <- source$path
+  rename <- function(x) if (is.character(x)) gsub(path, source$name, x, fixed = TRUE) else x
+  tryCatch(suppressMessages(read_statistics(path, encoding = encoding)), ochre_error = function(e) {
+    ochre_abort(sub("^ochre_error_", "", class(e)[1]), rename(e$what), e$mend, file = source$name, row = e$row, call = call)
+  })
+}

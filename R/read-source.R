@@ -1,0 +1,154 @@
+# Where boundaries come from: a path, a web address or a connection becomes a file on disk, and an
+# archive the file in it that is wanted. What is unpacked is counted while it is unpacked, names in
+# an archive are never used as paths, and nothing is left behind.
+
+# A list: `path` to read, `name` for messages, `temporary` paths to delete, `members` of a
+# shapefile that lie beside it.
+find_source <- function(file, layer = NULL, call = rlang::caller_env()) {
+  if (inherits(file, "connection")) {
+    path <- tempfile("ochre-")
+    copy_limited(file, path, "the connection", call)
+    return(unpack_source(list(path = path, name = "the connection", temporary = path), layer, call))
+  }
+  if (grepl("^https?://", file, ignore.case = TRUE)) {
+    return(unpack_source(list(path = read_url(file, call), name = file, temporary = character()), layer, call))
+  }
+  if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
+    ochre_abort("url", sprintf("`%s` is an address that Ochre does not read.", file), "Give one that begins with https:// or http://, or a path.", file = file, call = call)
+  }
+  path <- path.expand(file)
+  if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
+  unpack_source(list(path = check_file(file, call), name = file, temporary = character()), layer, call)
+}
+
+check_file <- function(file, call = rlang::caller_env()) {
+  path <- path.expand(file)
+  if (dir.exists(path)) ochre_abort("file", sprintf("`%s` is a folder, not a file.", file), "Name the file in it.", file = file, call = call)
+  if (!file.exists(path)) {
+    here <- list.files(dirname(path))
+    near <- nearest_word(basename(path), here)
+    ochre_abort("file", sprintf("There is no file `%s`.", file),
+                if (is.null(near)) sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
+                else sprintf("Did you mean `%s`?", file.path(dirname(file), near)), file = file, call = call)
+  }
+  enc2native(normalizePath(path))
+}
+
+# A folder is read as the shapefile in it.
+source_in_folder <- function(path, file, layer, call) {
+  inside <- list.files(path, pattern = "\\.shp$", ignore.case = TRUE)
+  if (!length(inside)) {
+    ochre_abort("file", sprintf("The folder `%s` has no shapefile.", file), "Name a file in it.", file = file, call = call)
+  }
+  chosen <- choose_layer(tools::file_path_sans_ext(inside), layer, file, "shapefiles", call)
+  list(path = file.path(path, inside[chosen]), name = file.path(file, inside[chosen]), temporary = character(), layer = tools::file_path_sans_ext(inside[chosen]))
+}
+
+# The number of the wanted one among several.
+choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
+  if (length(names) == 1 && is.null(layer)) return(1L)
+  at <- if (!is.null(layer)) match(layer, names, match(tolower(layer), tolower(names)))
+  if (length(at) == 1 && !is.na(at)) return(at)
+  ochre_abort("layer", if (is.null(layer)) sprintf("`%s` holds %d %s: %s.", file, length(names), what, list_words(names, 12))
+              else sprintf("`%s` has no layer `%s`.", file, layer),
+              if (is.null(layer)) sprintf("Name one, for example layer = \"%s\".", names[1]) else did_you_mean(layer, names, "Its layers"),
+              file = file, layers = names, call = call)
+}
+
+unpack_limit <- function() getOption("ochre.unpack_limit", 2^31)
+
+# Reads a connection to a file, and stops at the limit: an archive may say that it is small.
+copy_limited <- function(from, to, name, call) {
+  own <- !isOpen(from)
+  if (own) open(from, "rb")
+  if (own || inherits(from, c("gzfile", "unz"))) on.exit(close(from))
+  out <- file(to, "wb")
+  on.exit(close(out), add = TRUE)
+  total <- 0
+  repeat {
+    bytes <- tryCatch(readBin(from, "raw", 2^20), error = function(e) {
+      ochre_abort("file", sprintf("`%s` cannot be read to its end: %s.", name, strip_period(conditionMessage(e))), "It may be cut off; fetch it again.", file = name, call = call)
+    }, warning = function(w) {
+      ochre_abort("file", sprintf("`%s` is damaged: %s.", name, strip_period(conditionMessage(w))), "Fetch it again.", file = name, call = call)
+    })
+    if (!length(bytes)) break
+    total <- total + length(bytes)
+    if (total > unpack_limit()) {
+      ochre_abort("file", sprintf("`%s` is larger than %s when it is unpacked.", name, size_words(unpack_limit())),
+                  "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).", file = name, call = call)
+    }
+    writeBin(bytes, out)
+  }
+  total
+}
+
+size_words <- function(bytes) {
+  unit <- c("bytes", "kB", "MB", "GB")
+  k <- min(3, max(0, floor(log10(max(bytes, 1)) / 3)))
+  paste(format(signif(bytes / 1000^k, 3), trim = TRUE, drop0trailing = TRUE), unit[k + 1])
+}
+
+first_bytes <- function(path, n = 4096) readBin(path, "raw", n)
+begins_with <- function(bytes, ...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
+
+# Gzip and zip are opened until something else comes to light, at most twice.
+unpack_source <- function(source, layer, call, depth = 0) {
+  start <- first_bytes(source$path, 8)
+  if (depth > 2) ochre_abort("file", sprintf("`%s` is packed again and again.", source$name), "Unpack it first.", file = source$name, call = call)
+  if (begins_with(start, 0x1f, 0x8b)) {
+    path <- tempfile("ochre-")
+    source$temporary <- c(source$temporary, path)
+    copy_limited(gzfile(source$path, "rb"), path, source$name, call)
+    source$path <- path
+    return(unpack_source(source, layer, call, depth + 1))
+  }
+  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04) || begins_with(start, 0x50, 0x4b, 0x05, 0x06)) return(unpack_zip(source, layer, call, depth))
+  source
+}
+
+zip_members <- function(source, call) {
+  inside <- tryCatch(suppressWarnings(utils::unzip(source$path, list = TRUE)), error = function(e) {
+    ochre_abort("file", sprintf("`%s` is a zip archive that cannot be opened.", source$name), "It may be cut off; fetch it again.", file = source$name, call = call)
+  })
+  inside <- inside[!grepl("/$", inside$Name) & !grepl("(^|/)(__MACOSX/|\\._|\\.DS_Store)", inside$Name), ]
+  climbs <- grepl("(^|[/\\\\])\\.\\.([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", inside$Name)
+  if (any(climbs)) {
+    ochre_abort("file", sprintf("`%s` holds a file that would be unpacked elsewhere: `%s`.", source$name, substr(inside$Name[climbs][1], 1, 80)),
+                "Such an archive is not to be trusted; ask for another.", file = source$name, call = call)
+  }
+  inside
+}
+
+unpack_zip <- function(source, layer, call, depth) {
+  inside <- zip_members(source, call)
+  if (any(grepl("^xl/", inside$Name))) return(source)  # a workbook
+  kind <- tolower(tools::file_ext(inside$Name))
+  wanted <- which(kind %in% c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "gz"))
+  if (any(kind == "shp")) wanted <- which(kind == "shp")
+  if (!length(wanted)) {
+    ochre_abort("file", sprintf("`%s` holds no file of boundaries.", source$name), sprintf("It holds %s.", if (nrow(inside)) list_words(inside$Name, 6) else "nothing"), file = source$name, call = call)
+  }
+  names <- inside$Name[wanted]
+  short <- tools::file_path_sans_ext(basename(names))
+  label <- if (anyDuplicated(short)) names else short
+  one <- length(names) == 1  # then `layer` may name what is in it
+  at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
+  stem <- tools::file_path_sans_ext(inside$Name[at])
+  parts <- if (kind[at] == "shp") which(tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)) else at
+  if (sum(inside$Length[parts]) > unpack_limit()) {
+    ochre_abort("file", sprintf("`%s` says that it unpacks to %s.", source$name, size_words(sum(inside$Length[parts]))),
+                "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).", file = source$name, call = call)
+  }
+  folder <- tempfile("ochre-zip-")
+  dir.create(folder)
+  packed <- source$path
+  source$temporary <- c(source$temporary, folder)
+  for (i in parts) {
+    copy_limited(unz(packed, inside$Name[i], "rb"), file.path(folder, paste0("part.", kind[i])), paste0(source$name, " (", inside$Name[i], ")"), call)
+  }
+  source$path <- file.path(folder, paste0("part.", kind[at]))
+  source$name <- paste0(source$name, " (", inside$Name[at], ")")
+  source$layer <- basename(stem)
+  source$inner_layer <- if (one && !identical(layer, source$layer)) layer
+  unpack_source(source, layer, call, depth + 1)
+}

@@ -1,0 +1,102 @@
+# Lighter boundaries. What is kept is asked for by a share, a length on the ground, or the size of
+# the file that will be published.
+
+#' Make boundaries lighter
+#'
+#' Takes out the vertices that count least, while borders that areas share stay shared. A vertex counts
+#' as much as the triangle that it makes with its neighbours, measured on the globe; narrow
+#' spikes count less than broad bends of the same area. Afterwards no border crosses another, and
+#' no island lies on the wrong side of a coast, that did not before.
+#'
+#' @param boundaries A tibble with a `geometry` column of areas or lines, from [read_boundaries()].
+#'   Run [mend_boundaries()] before, if neighbours' borders only nearly meet: [check_boundaries()] says so.
+#' @param keep Share of the vertices to keep: one number from 0 to 1.
+#' @param tolerance Or the smallest detail to keep, in metres on the ground: one number. A triangle
+#'   with less than the area of a square of half this side goes.
+#' @param budget Or the size of the file: a number of bytes or a text such as `"500 kB"`. The most
+#'   detailed boundaries that fit are kept.
+#' @param for_file What the budget is for: `"page"` (default), the page that [publish()] writes, `"geojson"` or
+#'   `"topojson"`, the file that [write_boundaries()] writes with all columns.
+#' @param shape How much a vertex's shape weighs against its area: one number from 0 (area alone)
+#'   to 1; default 0.5.
+#' @param drop_below Islands and ponds smaller than this go: one number, km²; 0 (default) keeps
+#'   all. The largest part of each area stays, and so does a part that borders on another area.
+#' @param vanish `TRUE` lets an area go whose largest part is below `drop_below`; its row stays,
+#'   with an empty geometry.
+#' @return `boundaries` with lighter geometry, in the same order. A message says how many vertices
+#'   are left. Points stay as they are.
+#' @section Errors: `ochre_error_argument` when not exactly one of `keep`, `tolerance` and `budget` is
+#'   given; `ochre_error_budget` when not even the lightest form fits (fields `budget`, `least`, in bytes);
+#'   `ochre_error_geometry`.
+#' @source Visvalingam, M., Whyatt, J.D. (1993) Line generalisation by repeated elimination of
+#'   points, The Cartographic Journal 30(1), 46-51. Zhou, S., Jones, C.B. (2005) Shape-aware line
+#'   generalisation with weighted effective area, Developments in Spatial Data Handling, 369-380.
+#' @examples
+#' districts <- read_boundaries(ochre_demo("districts.geojson"))
+#' simplify_boundaries(districts, keep = 0.2)
+#' simplify_boundaries(districts, budget = "60 kB", for_file = "geojson")
+#' @export
+simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budget = NULL, for_file = "page", shape = 0.5,
+                                drop_below = 0, vanish = FALSE) {
+  check_table(boundaries, "boundaries")
+  given <- c(keep = !is.null(keep), tolerance = !is.null(tolerance), budget = !is.null(budget))
+  if (sum(given) != 1) {
+    ochre_abort("argument", "Give one of `keep`, `tolerance` and `budget`.", "For example budget = \"500 kB\".", arg = "keep")
+  }
+  check_number(keep, "keep", min = 0, max = 1, null = TRUE)
+  check_number(tolerance, "tolerance", min = 0, max = 1e6, null = TRUE)
+  check_choice(for_file, c("page", "geojson", "topojson"), "for_file")
+  check_number(shape, "shape", min = 0, max = 1)
+  check_number(drop_below, "drop_below", min = 0)
+  check_flag(vanish, "vanish")
+  bytes <- if (given[["budget"]]) check_bytes(budget, "budget") else 0
+  wkb <- geometry_of(boundaries, "boundaries")
+  done <- call_core(simplify_core(
+    wkb, keep %||% -1, ((tolerance %||% 0) / 2)^2, shape, drop_below * 1e6, vanish, bytes,
+    if (bytes) file_sizer(boundaries, for_file) else function(geometry) 0
+  ))
+  if (bytes && done$bytes > bytes) {
+    ochre_abort("budget", sprintf("The boundaries do not fit in %s: the lightest form has %s.", size_words(bytes), size_words(done$bytes)),
+                c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", if (for_file == "page") "The page's script alone takes about a tenth of a megabyte."),
+                budget = bytes, least = done$bytes)
+  }
+  ochre_tell(sprintf("Kept %s of %s vertices (%s)%s%s%s.", format(done$after, big.mark = ","), format(done$before, big.mark = ","),
+                     percent_words(done$after / max(done$before, 1)), if (bytes) sprintf(", %s of %s", size_words(done$bytes), size_words(bytes)) else "",
+                     if (done$dropped) sprintf(", without %s", count_words(done$dropped, "small part")) else "",
+                     if (done$vanished) sprintf(", %s gone", count_words(done$vanished, "area")) else ""))
+  boundaries$geometry <- wk::new_wk_wkb(done$geometry, crs = wk::wk_crs_longlat())
+  boundaries
+}
+
+percent_words <- function(x) paste0(format(signif(100 * x, 2), trim = TRUE, drop0trailing = TRUE), " %")
+
+# "500 kB", "1.5 MB" or a number, as bytes.
+check_bytes <- function(x, arg, call = rlang::caller_env()) {
+  if (is.character(x) && length(x) == 1) {
+    parts <- regmatches(x, regexec("^\\s*([0-9]+(\\.[0-9]+)?)\\s*(bytes|byte|B|kB|KB|MB|GB)?\\s*$", x))[[1]]
+    if (length(parts)) x <- as.numeric(parts[2]) * c(bytes = 1, byte = 1, B = 1, kB = 1e3, KB = 1e3, MB = 1e6, GB = 1e9)[[if (nzchar(parts[4])) parts[4] else "B"]]
+  }
+  if (!is.numeric(x) || length(x) != 1 || is.na(x) || x <= 0) {
+    ochre_abort("argument", sprintf("`%s` must be a size such as \"500 kB\", not %s.", arg, describe(x)), "Units are B, kB, MB and GB.", arg = arg, call = call)
+  }
+  x
+}
+
+# A function that tells how many bytes a file with this geometry would have.
+file_sizer <- function(boundaries, for_file) {
+  if (for_file == "page") {
+    fixed <- page_overhead()
+    projection <- NULL
+    return(function(geometry) {
+      if (is.null(projection)) projection <<- call_core(extent_core(list(geometry), list(), ""))$places[[1]]$projection
+      fixed + nchar(topojson_core(topology_core(list(layer1 = geometry), projection, grid_levels, list())), "bytes")
+    })
+  }
+  texts <- property_texts(boundaries)
+  function(geometry) {
+    if (for_file == "topojson") return(nchar(topojson_text_core(geometry, "\"boundaries\"", character(), texts, default_digits)$text, "bytes"))
+    path <- tempfile("ochre-")
+    on.exit(unlink(path))
+    call_core(write_geojson_core(path, geometry, character(), texts, default_digits))$bytes
+  }
+}

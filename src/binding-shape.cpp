@@ -1,0 +1,298 @@
+// Working on boundaries: lighter, merged, checked, mended, measured, written.
+#include <cmath>
+#include <cstdio>
+#include <memory>
+
+#include "binding-bridge.h"
+#include "core/check.hpp"
+#include "core/geodesy.hpp"
+#include "core/geometry-text.hpp"
+#include "core/label-point.hpp"
+#include "core/locate.hpp"
+#include "core/mend.hpp"
+#include "core/merge.hpp"
+#include "core/position-text.hpp"
+#include "core/simplify.hpp"
+
+using Rcpp::List;
+using Rcpp::Named;
+using Rcpp::NumericVector;
+
+namespace {
+
+std::vector<std::string> texts(const Rcpp::CharacterVector& v) {
+  std::vector<std::string> out;
+  for (R_xlen_t i = 0; i < v.size(); ++i) out.push_back(v[i] == NA_STRING ? "" : std::string(CHAR(v[i])));
+  return out;
+}
+
+}  // namespace
+
+// Keeps `share` of the vertices, or what counts for at least `area` square metres, or, with a
+// positive `budget`, as much as fits: `size(geometry)` tells how large the file would be.
+// [[Rcpp::export]]
+List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish, double budget, const Rcpp::Function& size) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(wkb);
+    ochre::BorderNet borders = ochre::border_net(layer);
+    Rcpp::checkUserInterrupt();
+    ochre::Simplifier simplifier(borders.vertex, borders.net, true, shape);
+    auto pause = [] { Rcpp::checkUserInterrupt(); };
+    ochre::DropRule drop{drop_below, vanish};
+    ochre::SimplifyResult kept;
+    auto at = [&](double threshold) {
+      kept = simplifier.at_threshold(threshold, pause);
+      return ochre::rebuild(layer, borders, kept, drop);
+    };
+    ochre::SimplifiedLayer result;
+    List geometry;
+    double bytes = NA_REAL;
+    if (budget > 0) {
+      // The size falls with the threshold, but for what is put back; halving on a scale of
+      // logarithms finds the lightest cut that fits.
+      double low = std::log(std::max(simplifier.least(), 1e-6)) - 1, high = std::log(std::max(simplifier.most(), 1e-5)) + 1, best = NAN;
+      auto fits = [&](double threshold) {
+        result = at(threshold);
+        geometry = wkb_of(result.layer);
+        bytes = Rcpp::as<double>(size(geometry));
+        return bytes <= budget;
+      };
+      double threshold = 0;
+      if (!fits(0)) {
+        for (int i = 0; i < 14; ++i) {
+          double middle = (low + high) / 2;
+          if (fits(std::exp(middle))) { best = middle; high = middle; }
+          else low = middle;
+        }
+        threshold = std::isnan(best) ? INFINITY : std::exp(best);
+        fits(threshold);
+      }
+    } else {
+      double threshold = share >= 0 ? simplifier.threshold_for_share(share) : area;
+      result = at(threshold);
+      geometry = wkb_of(result.layer);
+    }
+    return List::create(Named("geometry") = geometry, Named("before") = double(layer.points.size()), Named("after") = double(result.layer.points.size()),
+                        Named("put_back") = double(kept.put_back), Named("dropped") = double(result.dropped_parts),
+                        Named("vanished") = double(result.vanished), Named("bytes") = bytes);
+  });
+}
+
+// [[Rcpp::export]]
+List merge_core(const List& wkb, const Rcpp::IntegerVector& group, int groups) {
+  return guarded([&]() {
+    std::vector<int> g;
+    for (int v : group) g.push_back(v == NA_INTEGER ? -1 : v - 1);
+    return List::create(Named("geometry") = wkb_of(ochre::merge_areas(flat_layer(wkb), g, groups)));
+  });
+}
+
+// [[Rcpp::export]]
+List border_lines_core(const List& wkb, const Rcpp::IntegerVector& group, bool outer) {
+  return guarded([&]() {
+    std::vector<int> g;
+    for (int v : group) g.push_back(v == NA_INTEGER ? -1 : v - 1);
+    ochre::BorderLines b = ochre::border_lines(flat_layer(wkb), g, outer);
+    Rcpp::IntegerVector left(b.left.begin(), b.left.end()), right(b.right.begin(), b.right.end());
+    return List::create(Named("geometry") = wkb_of(b.lines), Named("left") = left + 1, Named("right") = right + 1);
+  });
+}
+
+// [[Rcpp::export]]
+List label_points_core(const List& wkb) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(wkb);
+    NumericVector lon(layer.features()), lat(layer.features()), room(layer.features());
+    for (size_t f = 0; f < layer.features(); ++f) {
+      if ((f & 255) == 255) Rcpp::checkUserInterrupt();
+      ochre::LabelPoint p = ochre::label_point(layer, f);
+      lon[f] = std::isnan(p.at.x) ? NA_REAL : p.at.x;
+      lat[f] = std::isnan(p.at.y) ? NA_REAL : p.at.y;
+      room[f] = std::isnan(p.metres) ? NA_REAL : p.metres;
+    }
+    return List::create(Named("lon") = lon, Named("lat") = lat, Named("room") = room);
+  });
+}
+
+// Square metres of the areas and metres of the lines of each feature; missing where it has none.
+// [[Rcpp::export]]
+List measure_core(const List& wkb) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(wkb);
+    NumericVector area(layer.features(), NA_REAL), length(layer.features(), NA_REAL);
+    for (size_t f = 0; f < layer.features(); ++f) {
+      if ((f & 255) == 255) Rcpp::checkUserInterrupt();
+      for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) {
+        if (layer.part_shape[p] == ochre::Shape::point) continue;
+        bool polygon = layer.part_shape[p] == ochre::Shape::polygon;
+        double& sum = polygon ? area[f] : length[f];
+        if (R_IsNA(sum)) sum = 0;
+        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
+          if (!polygon) { sum += ochre::run_length_m(layer.ring(r), layer.ring_size(r)); continue; }
+          double a = std::fabs(ochre::ring_area_m2(layer.ring(r), layer.ring_size(r)));
+          sum += r == layer.first_ring(p) ? a : -a;
+        }
+      }
+    }
+    return List::create(Named("area") = area, Named("length") = length);
+  });
+}
+
+// [[Rcpp::export]]
+NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1, const NumericVector& lon2, const NumericVector& lat2) {
+  NumericVector out(lon1.size());
+  for (R_xlen_t i = 0; i < out.size(); ++i) out[i] = ochre::geodesic({lon1[i], lat1[i]}, {lon2[i], lat2[i]}).metres;
+  return out;
+}
+
+// [[Rcpp::export]]
+List check_core(const List& wkb, double metres) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(wkb, false);
+    std::vector<bool> height;
+    for (SEXP item : wkb) height.push_back(TYPEOF(item) == RAWSXP && ochre::wkb_has_height(RAW(item), Rf_xlength(item)));
+    std::vector<ochre::Finding> found = ochre::check_features(layer, height);
+    Rcpp::checkUserInterrupt();
+    if (metres > 0) {
+      std::vector<ochre::Finding> more = ochre::check_borders(flat_layer(wkb), metres);
+      found.insert(found.end(), more.begin(), more.end());
+    }
+    size_t n = found.size();
+    Rcpp::IntegerVector kind(n), feature(n), other(n);
+    NumericVector lon(n), lat(n), amount(n);
+    for (size_t i = 0; i < n; ++i) {
+      kind[i] = static_cast<int>(found[i].kind) + 1;
+      feature[i] = found[i].feature + 1;
+      other[i] = found[i].other < 0 ? NA_INTEGER : found[i].other + 1;
+      lon[i] = found[i].at.x;
+      lat[i] = found[i].at.y;
+      amount[i] = found[i].amount;
+    }
+    return List::create(Named("kind") = kind, Named("feature") = feature, Named("other") = other, Named("lon") = lon, Named("lat") = lat, Named("amount") = amount);
+  });
+}
+
+// [[Rcpp::export]]
+List mend_core(const List& wkb, double metres) {
+  return guarded([&]() {
+    ochre::MendResult r = ochre::mend(flat_layer(wkb), metres);
+    return List::create(Named("geometry") = wkb_of(r.layer), Named("moved") = double(r.moved), Named("added") = double(r.added));
+  });
+}
+
+// The row of the area that each point lies in, or missing.
+// [[Rcpp::export]]
+List locate_core(const List& areas, const NumericVector& lon, const NumericVector& lat) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(areas);
+    ochre::AreaLocator locator(layer);
+    Rcpp::IntegerVector out(lon.size());
+    for (R_xlen_t i = 0; i < lon.size(); ++i) {
+      int f = R_finite(lon[i]) && R_finite(lat[i]) ? locator.find(lon[i], lat[i]) : -1;
+      out[i] = f < 0 ? NA_INTEGER : f + 1;
+    }
+    return List::create(Named("row") = out);
+  });
+}
+
+// ---- text -----------------------------------------------------------------------------------
+
+// Writes a FeatureCollection to a file; `ids` and `properties` are JSON texts, one a feature.
+// [[Rcpp::export]]
+List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits) {
+  return guarded([&]() {
+    std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "wb"), std::fclose);
+    if (!file) throw ochre::FileError("the file cannot be written", "check the rights on its folder");
+    ochre::DecimalText numbers(digits);
+    std::string out = "{\"type\":\"FeatureCollection\",\"features\":[";
+    double written = 0;
+    auto flush = [&] {
+      if (std::fwrite(out.data(), 1, out.size(), file.get()) != out.size()) throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
+      written += out.size();
+      out.clear();
+    };
+    for (R_xlen_t i = 0; i < wkb.size(); ++i) {
+      if ((i & 255) == 255) Rcpp::checkUserInterrupt();
+      out += i ? ",\n{\"type\":\"Feature\"" : "\n{\"type\":\"Feature\"";
+      if (ids.size()) { const char* id = CHAR(ids[i]); if (ids[i] != NA_STRING && *id) { out += ",\"id\":"; out += id; } }
+      out += ",\"properties\":";
+      out += properties.size() ? CHAR(properties[i]) : "{}";
+      out += ",\"geometry\":";
+      SEXP item = wkb[i];
+      if (TYPEOF(item) == RAWSXP) ochre::put_geojson(out, RAW(item), Rf_xlength(item), numbers);
+      else out += "null";
+      out += '}';
+      if (out.size() > (1 << 20)) flush();
+    }
+    out += "\n]}\n";
+    flush();
+    if (std::fclose(file.release()) != 0) throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
+    return List::create(Named("bytes") = written);
+  });
+}
+
+// [[Rcpp::export]]
+List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits) {
+  return guarded([&]() {
+    return List::create(Named("text") = ochre::topojson_file(flat_layer(wkb), name, texts(ids), texts(properties), digits));
+  });
+}
+
+// [[Rcpp::export]]
+List wkt_core(const List& wkb, int digits) {
+  return guarded([&]() {
+    ochre::DecimalText numbers(digits);
+    Rcpp::CharacterVector out(wkb.size(), NA_STRING);
+    std::string text;
+    for (R_xlen_t i = 0; i < wkb.size(); ++i) {
+      SEXP item = wkb[i];
+      if (TYPEOF(item) != RAWSXP) continue;
+      text.clear();
+      ochre::put_wkt(text, RAW(item), Rf_xlength(item), numbers);
+      SET_STRING_ELT(out, i, Rf_mkCharLenCE(text.data(), text.size(), CE_UTF8));
+    }
+    return List::create(Named("wkt") = out);
+  });
+}
+
+// Texts of positions as KML writes them, as one run each; `bad` is the first that is none.
+// [[Rcpp::export]]
+List position_runs_core(const Rcpp::CharacterVector& text) {
+  std::vector<ochre::Point> points;
+  Rcpp::IntegerVector end(text.size());
+  for (R_xlen_t i = 0; i < text.size(); ++i) {
+    if (text[i] != NA_STRING && !ochre::read_positions(CHAR(text[i]), Rf_xlength(text[i]), points)) return List::create(Named("bad") = double(i + 1));
+    end[i] = static_cast<int>(points.size());
+  }
+  NumericVector lon(points.size()), lat(points.size());
+  for (size_t i = 0; i < points.size(); ++i) { lon[i] = points[i].x; lat[i] = points[i].y; }
+  return List::create(Named("lon") = lon, Named("lat") = lat, Named("end") = end);
+}
+
+// Features put together from runs: `kind` of each part (1 point, 2 line, 3 ring of a new polygon,
+// 4 ring of the same polygon), and the feature it belongs to, in order.
+// [[Rcpp::export]]
+List features_core(const NumericVector& lon, const NumericVector& lat, const Rcpp::IntegerVector& end, const Rcpp::IntegerVector& kind,
+                   const Rcpp::IntegerVector& feature, int features) {
+  return guarded([&]() {
+    ochre::FlatLayer layer;
+    R_xlen_t k = 0;
+    for (int f = 1; f <= features; ++f) {
+      size_t before = layer.part_end.size();
+      bool open = false;
+      for (; k < kind.size() && feature[k] == f; ++k) {
+        if (open && kind[k] != 4) { layer.end_part(ochre::Shape::polygon); open = false; }
+        std::vector<ochre::Point> run;
+        for (int i = k ? end[k - 1] : 0; i < end[k]; ++i) run.push_back({lon[i], lat[i]});
+        if (run.empty()) continue;
+        if (kind[k] >= 3 && run.front() != run.back()) run.push_back(run.front());
+        layer.add_ring(run.data(), run.size());
+        if (kind[k] >= 3) open = true;
+        else layer.end_part(kind[k] == 1 ? ochre::Shape::point : ochre::Shape::line);
+      }
+      if (open) layer.end_part(ochre::Shape::polygon);
+      layer.end_feature(layer.part_end.size() == before ? ochre::Shape(0) : layer.part_shape[before]);
+    }
+    return List::create(Named("geometry") = wkb_of(layer));
+  });
+}

@@ -1,0 +1,19 @@
+// Cutting geometry along a meridian: at 180°, as RFC 7946 (section 3.1.9) asks, or where a map of
+// the world is torn. Rings are unrolled first, so that their longitudes run on past 180°; a ring
+// that goes around a pole is led along it.
+#pragma once
+#include "flat.hpp"
+
+namespace ochre {
+
+// Whether a run of positions steps over 180°.
+bool steps_over(const Point* p, size_t n);
+
+// Appends one part to `out`, cut where it crosses the meridian; longitudes end up within 360°
+// west of it, and for 180° in ±180°.
+void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out);
+
+// A whole layer; parts that do not cross the meridian stay as they are.
+FlatLayer cut_layer(const FlatLayer& in, double meridian);
+
+}  // namespace ochre

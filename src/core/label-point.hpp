@@ -1,0 +1,22 @@
+// Where a label or a symbol of an area stands: the place inside of its largest part that is
+// farthest from any border, the pole of inaccessibility (Garcia-Castellanos, D., Lombardo, U.
+// 2007, Poles of inaccessibility: a calculation algorithm for the remotest places on Earth,
+// Scottish Geographical Journal 123(3), 227-233).
+//
+// The part's box is covered with square cells. A cell can hold no place that is farther inside
+// than its middle is plus half its diagonal; the most promising cell is quartered until none
+// could better the best place by more than a hundredth of it. Distances are measured on a plane
+// scaled at the part's own latitude.
+#pragma once
+#include "flat.hpp"
+
+namespace ochre {
+
+struct LabelPoint {
+  Point at;          // degrees; not a number for a feature without an area
+  double metres;     // distance to the nearest border
+};
+
+LabelPoint label_point(const FlatLayer& layer, size_t feature);
+
+}  // namespace ochre

@@ -1,0 +1,21 @@
+// Which area is a point in? A box tree over the parts, then the rings themselves. Borders belong
+// to one side only (rings.hpp), so a point on a shared border is in exactly one area.
+#pragma once
+#include "box-tree.hpp"
+#include "flat.hpp"
+
+namespace ochre {
+
+class AreaLocator {
+ public:
+  explicit AreaLocator(const FlatLayer& layer);
+  // The number of the feature, or -1.
+  int find(double x, double y) const;
+
+ private:
+  const FlatLayer& layer_;
+  std::vector<uint32_t> feature_;
+  BoxTree tree_;
+};
+
+}  // namespace ochre

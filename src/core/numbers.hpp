@@ -1,0 +1,103 @@
+// Reading decimal numbers as coordinates have them: a few digits, a point, a few digits. Up to
+// eight digits are taken from one machine word. A number whose digits fit in 2^53 and whose power
+// of ten is exact is one multiplication or division away from the nearest double (Clinger, W.D.
+// 1990, How to read floating point numbers accurately, PLDI '90, 92-101); all others go to the
+// standard library, which rounds correctly too. The text must go on for eight bytes after its end.
+#pragma once
+#include <charconv>
+#include <cstdint>
+#include <cstdlib>
+#include <cstring>
+#include <string>
+
+namespace ochre {
+
+namespace numbers {
+
+inline constexpr double kPowers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
+                                     1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+inline constexpr uint64_t kWhole[] = {1, 10, 100, 1000, 10000, 100000, 1000000, 10000000, 100000000};
+
+// How many of the eight bytes, from the first on, are digits.
+inline int digit_run(uint64_t word) {
+  uint64_t off = word ^ 0x3030303030303030ull;
+  uint64_t bad = ((off + 0x7676767676767676ull) | off) & 0x8080808080808080ull;  // high bit where not 0-9
+  return bad ? __builtin_ctzll(bad) >> 3 : 8;
+}
+// The value of eight digits, the first in the lowest byte.
+inline uint64_t eight_digits(uint64_t word) {
+  word = (word & 0x0f0f0f0f0f0f0f0full) * 2561 >> 8;
+  word = (word & 0x00ff00ff00ff00ffull) * 6553601 >> 16;
+  return (word & 0x0000ffff0000ffffull) * 42949672960001ull >> 32;
+}
+
+// Appends the digits at `p` to `value`; says how many there were.
+inline int take_digits(const char*& p, uint64_t& value) {
+#if defined(__BYTE_ORDER__) && __BYTE_ORDER__ == __ORDER_LITTLE_ENDIAN__
+  int all = 0, n;
+  do {
+    uint64_t word;
+    std::memcpy(&word, p, 8);
+    n = digit_run(word);
+    if (n == 0) break;
+    value = value * kWhole[n] + eight_digits(n == 8 ? word : word << (8 * (8 - n)));
+    p += n;
+    all += n;
+  } while (n == 8);
+  return all;
+#else
+  int all = 0;
+  for (; *p >= '0' && *p <= '9'; ++p, ++all) value = value * 10 + (*p - '0');
+  return all;
+#endif
+}
+
+inline double by_library(const char* from, const char* to) {
+#if defined(__cpp_lib_to_chars) && __cpp_lib_to_chars >= 201611L
+  double v = 0;
+  auto r = std::from_chars(from, to, v);
+  if (r.ec == std::errc()) return v;
+#endif
+  return std::strtod(std::string(from, to).c_str(), nullptr);
+}
+
+}  // namespace numbers
+
+// A number as JSON writes it, at `p`, which is moved behind it; false when there is none.
+inline bool read_number(const char*& p, double& out) {
+  const char* start = p;
+  bool minus = *p == '-';
+  p += minus;
+  uint64_t digits = 0;
+  const char* first = p;
+  int whole = numbers::take_digits(p, digits);
+  if (whole == 0 || (whole > 1 && *first == '0')) return false;
+  int exponent = 0, all = whole;
+  if (*p == '.') {
+    ++p;
+    int part = numbers::take_digits(p, digits);
+    if (part == 0) return false;
+    exponent = -part;
+    all += part;
+  }
+  if (*p == 'e' || *p == 'E') {
+    ++p;
+    bool down = *p == '-';
+    if (down || *p == '+') ++p;
+    uint64_t power = 0;
+    int n = numbers::take_digits(p, power);
+    if (n == 0) return false;
+    if (n > 6) power = 999999;
+    exponent += down ? -static_cast<int>(power) : static_cast<int>(power);
+  }
+  if (all <= 19 && digits <= (1ull << 53) && exponent >= -22 && exponent <= 22) {
+    double v = static_cast<double>(digits);
+    v = exponent < 0 ? v / numbers::kPowers[-exponent] : v * numbers::kPowers[exponent];
+    out = minus ? -v : v;
+  } else {
+    out = numbers::by_library(start, p);
+  }
+  return true;
+}
+
+}  // namespace ochre

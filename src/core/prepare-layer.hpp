@@ -1,0 +1,27 @@
+// What a layer goes through between degrees and the plan's grid: cut where the map is torn, long
+// edges bent as the projection bends them, far-off parts set into insets, projected.
+#pragma once
+#include "box-tree.hpp"
+#include "flat.hpp"
+#include "projection.hpp"
+
+namespace ochre {
+
+// A part of the world that is drawn elsewhere: what lies whole in the box, in a projection of its
+// own, moved and scaled to its place on the map.
+struct Inset {
+  Box box;               // degrees; x1 may be past 180
+  Projection projection;
+  double scale = 1, dx = 0, dy = 0;
+};
+
+// Which inset a run of positions lies in whole; -1 for the map itself.
+int inset_of(const std::vector<Box>& boxes, const Point* p, size_t n);
+
+// A straight edge in degrees is seldom straight on the map; those longer than two degrees get
+// points in between, the same ones from either side.
+FlatLayer bend_edges(const FlatLayer& layer);
+
+void project_layer(FlatLayer& layer, const Projection& projection, const std::vector<Inset>& insets);
+
+}  // namespace ochre

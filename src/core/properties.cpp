@@ -1,0 +1,160 @@
+// The one translation unit that includes simdjson (it is slow to compile).
+#include "properties.hpp"
+
+#include <cmath>
+#include <limits>
+
+#if defined(__GNUC__)
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wunused-function"
+#pragma GCC diagnostic ignored "-Wunused-parameter"
+#endif
+// Two kernels (AVX2 and portable) are enough; each one more makes this file slower to compile.
+#ifndef SIMDJSON_IMPLEMENTATION_ICELAKE
+#define SIMDJSON_IMPLEMENTATION_ICELAKE 0
+#endif
+#ifndef SIMDJSON_IMPLEMENTATION_WESTMERE
+#define SIMDJSON_IMPLEMENTATION_WESTMERE 0
+#endif
+#include "simdjson.h"
+#include "simdjson.cpp"
+#if defined(__GNUC__)
+#pragma GCC diagnostic pop
+#endif
+
+namespace ochre {
+
+namespace json = simdjson::ondemand;
+
+namespace {
+
+struct Fault {
+  const char* what;
+  const char* mend;
+};
+
+std::string_view trimmed(std::string_view s) {
+  while (!s.empty() && static_cast<unsigned char>(s.back()) <= ' ') s.remove_suffix(1);
+  return s;
+}
+
+std::string_view no_nul(std::string_view s) {
+  if (s.find('\0') != s.npos) throw Fault{"a text holds the character \\u0000", "remove it from the file"};
+  return s;
+}
+
+// Whole numbers that a double cannot hold are identifiers: they stay text, digit by digit.
+void store_number(Column& column, size_t row, std::string_view token, simdjson::simdjson_result<double>&& value) {
+  bool whole = token.find_first_of(".eE") == token.npos;
+  if (whole && token.size() > 15) {
+    double d = 0;
+    if (std::move(value).get(d)) d = std::numeric_limits<double>::infinity();
+    if (std::fabs(d) > 9007199254740992.0) { column.set_text(row, token); return; }
+    column.set_number(row, d, true);
+    return;
+  }
+  column.set_number(row, std::move(value).value(), whole);
+}
+
+void store(Column& column, size_t row, json::value value) {
+  switch (value.type().value()) {
+    case json::json_type::string: column.set_text(row, no_nul(value.get_string())); break;
+    case json::json_type::boolean: column.set_logical(row, value.get_bool()); break;
+    case json::json_type::number: {
+      std::string_view token = trimmed(value.raw_json_token());
+      store_number(column, row, token, value.get_double());
+      break;
+    }
+    case json::json_type::null:
+      if (!bool(value.is_null())) throw Fault{"a value is not valid JSON", "null, true and false are written in small letters"};
+      break;
+    default: column.set_text(row, trimmed(value.raw_json())); break;
+  }
+}
+
+void store_object(ColumnSet& columns, size_t row, json::object object, const std::string& prefix, int depth) {
+  for (auto member : object) {
+    std::string_view key = no_nul(member.unescaped_key());
+    json::value value = member.value();
+    if (value.type() == json::json_type::object && depth < 8) {
+      store_object(columns, row, value.get_object(), prefix + std::string(key) + ".", depth + 1);
+    } else if (prefix.empty()) {
+      store(columns.find(key), row, value);
+    } else {
+      store(columns.find(prefix + std::string(key)), row, value);
+    }
+  }
+}
+
+[[noreturn]] void fail(JsonText& text, const char* at, simdjson::error_code code) {
+  switch (code) {
+    case simdjson::UNCLOSED_STRING: text.fail("a text in quotes is never closed", "the file may be cut off; fetch it again", at);
+    case simdjson::NUMBER_ERROR: text.fail("a number is not valid JSON", "numbers have a point, no thousands mark and no leading zero", at);
+    case simdjson::CAPACITY: case simdjson::MEMALLOC: text.fail("the file is too large to be read at once", "split it, or leave out columns", at);
+    case simdjson::DEPTH_ERROR: text.fail("the brackets are nested too deep", "this is not a file of boundaries", at);
+    default: text.fail("the text is not valid JSON", "look at this place for a missing comma, bracket or quote", at);
+  }
+}
+
+}  // namespace
+
+struct PropertyReader::Parser {
+  json::parser parser;
+
+  template <class Work>
+  void run(JsonText& text, Work work) {
+    const char* from = text.at();
+    std::string_view raw = text.raw_value();
+    json::document doc;
+    const char* here = nullptr;
+    try {
+      auto error = parser.iterate(raw.data(), raw.size(), raw.size() + JsonText::kPadding).get(doc);
+      if (error) throw simdjson::simdjson_error(error);
+      work(doc);
+      if (!doc.at_end()) throw simdjson::simdjson_error(simdjson::TAPE_ERROR);
+    } catch (const Fault& f) {
+      if (doc.current_location().get(here)) here = from;
+      text.fail(f.what, f.mend, here);
+    } catch (const simdjson::simdjson_error& e) {
+      if (!here && doc.current_location().get(here)) here = from;
+      fail(text, here, e.error());
+    }
+  }
+};
+
+PropertyReader::PropertyReader() : parser_(new Parser) {}
+PropertyReader::~PropertyReader() = default;
+
+void PropertyReader::object(JsonText& text, ColumnSet& columns, size_t row) {
+  columns.start_row();
+  if (text.peek() == 'n' && text.is_null()) return;
+  if (text.peek() != '{') text.fail("\"properties\" is neither an object nor null", "see RFC 7946, section 3.2");
+  parser_->run(text, [&](json::document& doc) { store_object(columns, row, doc.get_object(), "", 0); });
+}
+
+void PropertyReader::id(JsonText& text, Column& column, size_t row) {
+  char c = text.peek();
+  if (c == 'n' && text.is_null()) return;
+  if (c != '"' && c != '-' && !(c >= '0' && c <= '9')) text.fail("\"id\" is neither text nor a number", "see RFC 7946, section 3.2");
+  parser_->run(text, [&](json::document& doc) {
+    if (c == '"') { column.set_text(row, no_nul(doc.get_string())); return; }
+    std::string_view token = trimmed(doc.raw_json_token());
+    store_number(column, row, token, doc.get_double());
+  });
+}
+
+const char* bad_utf8(const char* text, size_t size) {
+  if (simdjson::validate_utf8(text, size)) return nullptr;
+  const unsigned char* p = reinterpret_cast<const unsigned char*>(text);
+  size_t i = 0;
+  while (i < size) {
+    int more = p[i] < 0x80 ? 0 : (p[i] >> 5) == 6 ? 1 : (p[i] >> 4) == 14 ? 2 : (p[i] >> 3) == 30 ? 3 : -1;
+    bool good = more >= 0 && i + more < size;
+    for (int k = 1; good && k <= more; ++k) good = (p[i + k] >> 6) == 2;
+    if (!good) break;
+    i += 1 + more;
+  }
+  return text + i;
+}
+
+}  // namespace ochre

@@ -1,0 +1,15 @@
+// TopoJSON: arcs that several geometries share, quantised or not, and one or more objects made of
+// them. Arcs are decoded once into flat coordinates; geometries are put together from them.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "boundaries.hpp"
+#include "json-text.hpp"
+
+namespace ochre {
+
+Boundaries read_topojson(JsonText text, const std::string& layer, GeometrySink& sink);
+std::vector<std::string> topojson_layers(JsonText text);
+
+}  // namespace ochre

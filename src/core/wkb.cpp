@@ -1,0 +1,131 @@
+#include "wkb.hpp"
+
+#include <algorithm>
+
+namespace ochre {
+
+namespace {
+
+// A cursor over one geometry's bytes.
+class Bytes {
+ public:
+  Bytes(const uint8_t* data, size_t size) : at_(data), end_(data + size) {}
+  void need(size_t n) const {
+    if (static_cast<size_t>(end_ - at_) < n) throw WkbError("well-known binary ends too early");
+  }
+  bool order() {
+    need(1);
+    if (*at_ > 1) throw WkbError("well-known binary begins with a byte order that is neither 0 nor 1");
+    return *at_++ != WkbWriter::little_endian();
+  }
+  uint32_t word(bool swap) {
+    uint8_t b[4];
+    take(b, 4, swap);
+    uint32_t v;
+    std::memcpy(&v, b, 4);
+    return v;
+  }
+  double real(bool swap) {
+    uint8_t b[8];
+    take(b, 8, swap);
+    double v;
+    std::memcpy(&v, b, 8);
+    return v;
+  }
+  size_t left() const { return end_ - at_; }
+
+ private:
+  void take(uint8_t* to, size_t n, bool swap) {
+    need(n);
+    std::memcpy(to, at_, n);
+    if (swap) std::reverse(to, to + n);
+    at_ += n;
+  }
+  const uint8_t* at_;
+  const uint8_t* end_;
+};
+
+struct Head {
+  Shape shape;
+  bool swap, z, m;
+  uint32_t system;
+};
+
+Head read_head(Bytes& in) {
+  Head h{};
+  h.swap = in.order();
+  uint32_t code = in.word(h.swap);
+  h.z = code & 0x80000000u;
+  h.m = code & 0x40000000u;
+  if (code & 0x20000000u) h.system = in.word(h.swap);
+  code &= 0x1fffffffu;
+  uint32_t kind = code % 1000, dims = code / 1000;
+  h.z |= dims == 1 || dims == 3;
+  h.m |= dims == 2 || dims == 3;
+  if (kind < 1 || kind > 7 || dims > 3) throw WkbError("unknown geometry type in well-known binary");
+  h.shape = static_cast<Shape>(kind);
+  return h;
+}
+
+void copy_run(Bytes& in, const Head& h, uint64_t n, WkbWriter& out) {
+  if (in.left() / (16 + 8 * (h.z + h.m)) < n) throw WkbError("well-known binary ends too early");
+  for (uint64_t i = 0; i < n; ++i) {
+    double p[4];
+    for (int k = 0; k < 2 + h.z + h.m; ++k) p[k] = in.real(h.swap);
+    out.coordinates(p, 2 + h.z);
+  }
+}
+
+void copy(Bytes& in, WkbWriter& out, int depth) {
+  if (depth > 32) throw WkbError("geometry collections are nested too deep");
+  Head h = read_head(in);
+  out.header(h.shape, h.z);
+  if (h.shape == Shape::point) return copy_run(in, h, 1, out);
+  uint32_t n = in.word(h.swap);
+  out.count(n);
+  if (h.shape == Shape::line) return copy_run(in, h, n, out);
+  for (uint32_t i = 0; i < n; ++i) {
+    if (h.shape != Shape::polygon) { copy(in, out, depth + 1); continue; }
+    uint32_t m = in.word(h.swap);
+    out.count(m);
+    copy_run(in, h, m, out);
+  }
+}
+
+// OGC 12-128r18, 2.1.3: "GP", a version, flags, a system, an envelope.
+size_t geopackage_header(const uint8_t* data, size_t size) {
+  if (size < 8 || data[0] != 'G' || data[1] != 'P') return 0;
+  static const size_t envelope[] = {0, 32, 48, 48, 64, 0, 0, 0};
+  if ((data[3] >> 1 & 7) > 4) throw WkbError("the GeoPackage header names an envelope that does not exist");
+  size_t n = 8 + envelope[data[3] >> 1 & 7];
+  if (n > size) throw WkbError("the GeoPackage header ends too early");
+  return n;
+}
+
+}  // namespace
+
+void plain_wkb(const uint8_t* data, size_t size, WkbWriter& out) {
+  out.clear();
+  size_t skip = geopackage_header(data, size);
+  Bytes in(data + skip, size - skip);
+  copy(in, out, 0);
+}
+
+Shape wkb_shape(const uint8_t* data, size_t size) {
+  if (!size) return Shape(0);
+  Bytes in(data, size);
+  return read_head(in).shape;
+}
+
+bool wkb_has_height(const uint8_t* data, size_t size) {
+  Bytes in(data, size);
+  Head h = read_head(in);
+  return h.z || h.m;
+}
+
+uint32_t wkb_system(const uint8_t* data, size_t size) {
+  Bytes in(data, size);
+  return read_head(in).system;
+}
+
+}  // namespace ochre
