@@ -46,7 +46,7 @@
 #' named, or the system is not known or cannot be used here; `ochre_error_url`; `ochre_error_package` when
 #' a format needs a package that is not installed; `ochre_error_argument` for another kind of input.
 #' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946. Williams, N. (2015) JSON Text
-#'   Sequences, RFC 8142. ESRI (1998) Shapefile Technical Description. OGC 12-128r18 GeoPackage.
+#'   Sequences, RFC 8142. Shapefile Technical Description (1998). OGC 12-128r18 GeoPackage.
 #'   OGC 12-007r2 KML 2.3.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
@@ -56,7 +56,7 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   check_text(layer, "layer", null = TRUE)
   check_text(encoding, "encoding", null = TRUE)
   system <- check_system(system)
-  if (inherits(file, "DBIConnection")) return(as_boundaries(read_database(file, layer, query, params), "the database", system))
+  if (inherits(file, "DBIConnection")) return(tell_source(as_boundaries(read_database(file, layer, query, params), "the database", system)))
   if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
   if (!is.character(file) && !inherits(file, "connection") && !is.atomic(file) && is_geometry(file)) return(boundaries_from_table(tibble::tibble(geometry = file), system))
@@ -64,7 +64,15 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   source <- find_source(file, layer)
   on.exit(unlink(source$temporary, recursive = TRUE))
   read <- read_format(source, layer, encoding)
-  as_boundaries(read, source$name, system)
+  tell_source(as_boundaries(read, source$name, system))
+}
+
+# What inspect_file() needs to know of the source is no part of what a user gets.
+tell_source <- function(boundaries) {
+  about <- attr(boundaries, "ochre_source")
+  if (!is.null(about$system) && !"system" %in% getOption("ochre.quiet")) ochre_tell(sprintf("%s: brought from %s to longitude and latitude.", basename(about$name), about$system))
+  attr(boundaries, "ochre_source") <- NULL
+  boundaries
 }
 
 # What a reader gives: `columns` (a named list), `geometry` (a list of raw vectors, NULL where

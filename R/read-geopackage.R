@@ -3,6 +3,7 @@
 
 read_geopackage <- function(source, layer, call = rlang::caller_env()) {
   need_package("RSQLite", "a GeoPackage", call)
+  check_pages(source, call)
   con <- DBI::dbConnect(RSQLite::SQLite(), source$path, flags = RSQLite::SQLITE_RO)
   on.exit(DBI::dbDisconnect(con))
   ask <- function(...) tryCatch(suppressWarnings(DBI::dbGetQuery(con, ...)), error = function(e) {
@@ -27,6 +28,18 @@ read_geopackage <- function(source, layer, call = rlang::caller_env()) {
   out
 }
 
+# SQLite reads a file that is cut off until it misses a page; its header says how many there are.
+check_pages <- function(source, call) {
+  head <- first_bytes(source$path, 100)
+  number <- function(at) sum(as.integer(head[at]) * 256^rev(seq_along(at) - 1))
+  if (length(head) == 100 && identical(head[25:28], head[93:96])) {
+    size <- if (number(17:18) == 1) 65536 else number(17:18)
+    if (file.size(source$path) < size * number(29:32)) {
+      ochre_abort("file", sprintf("`%s` is cut off: it should have %s and has %s.", source$name, size_words(size * number(29:32)), size_words(file.size(source$path))), "Fetch it again.", file = source$name, call = call)
+    }
+  }
+}
+
 # Splits a data frame into columns and geometry; other binary columns are left out and said.
 rows_with_geometry <- function(rows, column, name, call) {
   binary <- vapply(rows, is.list, NA)
@@ -42,7 +55,7 @@ rows_with_geometry <- function(rows, column, name, call) {
 whole_numbers <- function(x) {
   text <- as.character(x)
   number <- suppressWarnings(as.numeric(text))
-  if (all(is.na(text)) || max(abs(number), na.rm = TRUE) <= 2^53) number else text
+  if (all(is.na(text)) || max(abs(number), na.rm = TRUE) < 2^53) number else text
 }
 
 read_geoparquet <- function(source, call = rlang::caller_env()) {

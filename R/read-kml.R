@@ -45,10 +45,10 @@ read_kml <- function(source, call = rlang::caller_env()) {
     typed <- type_columns(tibble::as_tibble(fields, .name_repair = "minimal"), ".", NULL)
     columns <- c(columns, as.list(typed$table))
   }
-  runs <- xml2::xml_find_all(doc, ".//Placemark//coordinates | .//Placemark//Track")
-  track <- xml2::xml_name(runs) == "Track"
+  runs <- xml2::xml_find_all(doc, ".//Placemark//coordinates | .//Placemark//*[local-name() = 'Track']")
+  track <- sub(".*:", "", xml2::xml_name(runs)) == "Track"
   text <- xml2::xml_text(runs)
-  text[track] <- vapply(runs[track], function(t) paste(gsub("\\s+", ",", trimws(xml2::xml_text(xml2::xml_find_all(t, "./coord")))), collapse = " "), "")
+  text[track] <- vapply(runs[track], function(t) paste(gsub("\\s+", ",", trimws(xml2::xml_text(xml2::xml_find_all(t, "./*[local-name() = 'coord']")))), collapse = " "), "")
   above <- xml2::xml_name(xml2::xml_parent(xml2::xml_parent(runs)))
   kind <- ifelse(track, 2L, c(Point = 1L, LineString = 2L, LinearRing = 2L)[xml2::xml_name(xml2::xml_parent(runs))])
   kind[above == "outerBoundaryIs"] <- 3L

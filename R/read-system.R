@@ -25,6 +25,7 @@ wk_system <- function(crs) {
 
 # Short words for a long definition.
 system_words <- function(system) {
+  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", system)
   name <- regmatches(system, regexec("^[A-Z]+\\[\"([^\"]+)\"", system))[[1]]
   if (length(name) == 2) return(gsub("_", " ", name[2]))
   if (startsWith(trimws(system), "{")) {
@@ -56,6 +57,11 @@ to_degrees <- function(geometry, system, name, call = rlang::caller_env()) {
   lost <- !is.finite(out[, 1]) | !is.finite(out[, 2])
   if (any(lost & is.finite(at[, 1]))) {
     refuse(simpleError(sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have"))))
+  }
+  seen <- is.finite(at[, 1]) & is.finite(at[, 2])
+  if (all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90) && any(abs(at[seen, ] - out[seen, 1:2]) > 1)) {
+    ochre_warn("system", sprintf("`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.", name, system_words(system)),
+               "If they are, say so: system = \"EPSG:4326\".", file = name, system = system)
   }
   with_positions_core(geometry, out[, 1], out[, 2])
 }

@@ -34,22 +34,27 @@ read_url <- function(url, call = rlang::caller_env()) {
 
 fetch <- function(url, known, part) {
   handle <- curl::new_handle(followlocation = TRUE, maxredirs = 10, connecttimeout = 20, low_speed_limit = 1, low_speed_time = 60,
-                             protocols = 3L, redir_protocols = 3L, useragent = "ochre", accept_encoding = "")
+                             url = url, protocols = 3L, redir_protocols = 3L, useragent = "ochre", accept_encoding = "")
   ask <- list(`If-None-Match` = known$etag, `If-Modified-Since` = known$modified)
   ask <- ask[lengths(ask) > 0]
   if (length(ask)) curl::handle_setheaders(handle, .list = ask)
   out <- file(part, "wb")
   on.exit(close(out))
   got <- 0
-  take <- function(bytes) {
+  take <- function(bytes, last) {
     got <<- got + length(bytes)
     if (got > unpack_limit()) stop(sprintf("it is larger than %s", size_words(unpack_limit())))
     writeBin(bytes, out)
+    if (last) return(invisible())
     total <- curl::handle_data(handle)$headers
     size <- suppressWarnings(as.numeric(curl::parse_headers_list(total)[["content-length"]] %||% NA))
     if (isTRUE(size > 0)) signal_progress(paste("Fetching", basename(url)), min(1, got / size), 1)
   }
-  answer <- curl::curl_fetch_stream(url, take, handle)
+  answer <- NULL
+  pool <- curl::new_pool()
+  curl::multi_add(handle, done = function(a) answer <<- a, fail = function(message) answer <<- simpleError(message), data = take, pool = pool)
+  curl::multi_run(pool = pool)
+  if (inherits(answer, "error")) stop(answer)
   headers <- curl::parse_headers_list(answer$headers)
   list(status = answer$status_code, etag = headers[["etag"]], modified = headers[["last-modified"]])
 }

@@ -57,7 +57,7 @@ simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budge
   ))
   if (bytes && done$bytes > bytes) {
     ochre_abort("budget", sprintf("The boundaries do not fit in %s: the lightest form has %s.", size_words(bytes), size_words(done$bytes)),
-                c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", if (for_file == "page") "The page's script alone takes about a tenth of a megabyte."),
+                c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", if (for_file == "page") sprintf("The page's script and style alone take %s.", size_words(page_overhead()))),
                 budget = bytes, least = done$bytes)
   }
   ochre_tell(sprintf("Kept %s of %s vertices (%s)%s%s%s.", format(done$after, big.mark = ","), format(done$before, big.mark = ","),

@@ -63,7 +63,8 @@ json_texts <- function(x) {
       # One by one, so that no value is padded to the digits of another.
       seen <- unique(x)
       text <- vapply(seen, function(v) format(v, digits = 15), "")
-      exact <- !is.finite(seen) | as.numeric(text) == seen
+      exact <- !is.finite(seen)
+      exact[!exact] <- as.numeric(text[!exact]) == seen[!exact]
       text[!exact] <- sprintf("%.17g", seen[!exact])
       text <- text[match(x, seen)]
     }

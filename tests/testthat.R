@@ -1,5 +1,5 @@
 # Runs the R tests against the installed package and closes with one plain line of counts.
-Sys.setenv(NOT_CRAN = "true", TESTTHAT_MAX_FAILS = "Inf")
+Sys.setenv(NOT_CRAN = "true", TZ = "UTC", TESTTHAT_MAX_FAILS = "Inf")
 library(testthat)
 library(ochre)
 options(cli.num_colors = 1L, crayon.enabled = FALSE, width = 80)

@@ -1,6 +1,6 @@
 // Shapefiles: geometry from the .shp part, columns from the .dbf part (dBASE III and its kin).
 // Rings come in a flat list; those that run clockwise are shells, the others holes of the shell
-// around them (ESRI 1998, Shapefile Technical Description). Texts keep the bytes of their encoding;
+// around them (Shapefile Technical Description, 1998). Texts keep the bytes of their encoding;
 // `encoding` says what the file's language byte means.
 #pragma once
 #include <string>
