@@ -11,13 +11,13 @@ SANITIZE := -std=c++17 -O1 -g -fsanitize=address,undefined -fno-sanitize-recover
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
 SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
 
-.PHONY: demo test setup-demo setup-test install test-core test-viewer test-r test-page test-docs check bench viewer document screenshots clean
+.PHONY: demo test setup-demo setup-test install test-core test-fuzz fuzz test-viewer test-r test-page test-docs check bench viewer document screenshots clean
 
 demo: setup-demo install
 	@inst/bin/ochre demo maps --force
 	@echo "The maps are in $(CURDIR)/maps: open map.html in a browser."
 
-test: setup-test install test-core test-viewer test-docs test-r test-page check
+test: setup-test install test-core test-fuzz test-viewer test-docs test-r test-page check
 	@echo "All tests passed."
 
 setup-demo:
@@ -29,6 +29,7 @@ install: $(BUILD)/installed
 $(BUILD)/installed: $(SOURCES)
 	@mkdir -p $(BUILD)
 	@echo "Building Ochre …"
+	@[ -z "$$(find src -name '*.h*' -newer $@ 2>/dev/null)" ] || rm -f src/*.o src/core/*.o  # make knows no headers there
 	@R_MAKEVARS_USER=$(CURDIR)/tools/Makevars MAKEFLAGS=-j2 R CMD INSTALL . > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
 	@tools/link-command.sh
 	@touch $@
@@ -39,10 +40,30 @@ $(BUILD)/installed: $(SOURCES)
 $(BUILD)/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
 	@mkdir -p $(@D)
 	g++ $(SANITIZE) -Wall -Wextra $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
-$(BUILD)/test-core: $(CORE_OBJECTS) $(CORE_TESTS) $(wildcard tests/core/*.hpp)
-	g++ $(SANITIZE) -Wall -Wextra -Isrc/core $(CORE_TESTS) $(CORE_OBJECTS) -o $@
-test-core: $(BUILD)/test-core
+$(BUILD)/tests/%.o: tests/core/%.cpp $(wildcard src/core/*.hpp)
+	@mkdir -p $(@D)
+	g++ $(SANITIZE) -Wall -Wextra -Isrc/core -c $< -o $@
+$(BUILD)/test-core: $(CORE_OBJECTS) $(CORE_TESTS:tests/core/%.cpp=$(BUILD)/tests/%.o)
+	g++ $(SANITIZE) $^ -o $@
+test-core:
+	@$(MAKE) -s -j2 $(BUILD)/test-core
 	$(BUILD)/test-core
+
+# Each parser alone under a fuzzer that watches which branches an input takes: a short bounded run
+# in `make test`, a longer one with `make fuzz` (SECONDS for each target).
+FUZZ_TARGETS := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
+FUZZ := -std=c++17 -O1 -g -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
+SECONDS ?= 8
+$(BUILD)/fuzz/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
+	@mkdir -p $(@D)
+	clang++ $(FUZZ) $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
+$(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE:src/core/%.cpp=$(BUILD)/fuzz/core/%.o)
+	clang++ $(FUZZ) -fsanitize=fuzzer -Isrc/core $< $(BUILD)/fuzz/core/*.o -o $@
+test-fuzz:
+	@$(MAKE) -s -j2 $(FUZZ_TARGETS:%=$(BUILD)/fuzz/%)
+	@tools/run-fuzz.sh $(SECONDS) $(FUZZ_TARGETS)
+fuzz:
+	@$(MAKE) test-fuzz SECONDS=300
 
 $(BUILD)/node_modules: viewer/package.json viewer/package-lock.json
 	@mkdir -p $(BUILD)

@@ -73,12 +73,12 @@ locate_core <- function(areas, lon, lat) {
     .Call(`_ochre_locate_core`, areas, lon, lat)
 }
 
-write_geojson_core <- function(path, wkb, ids, properties, digits) {
-    .Call(`_ochre_write_geojson_core`, path, wkb, ids, properties, digits)
+write_geojson_core <- function(path, wkb, properties, digits) {
+    .Call(`_ochre_write_geojson_core`, path, wkb, properties, digits)
 }
 
-topojson_text_core <- function(wkb, name, ids, properties, digits) {
-    .Call(`_ochre_topojson_text_core`, wkb, name, ids, properties, digits)
+topojson_text_core <- function(wkb, name, properties, digits) {
+    .Call(`_ochre_topojson_text_core`, wkb, name, properties, digits)
 }
 
 wkt_core <- function(wkb, digits) {

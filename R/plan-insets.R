@@ -7,10 +7,11 @@
 check_insets <- function(inset, call = rlang::caller_env()) {
   if (is.null(inset) || isFALSE(inset)) return(NULL)
   if (isTRUE(inset)) return(TRUE)
+  given <- inset
   if (is.numeric(inset)) inset <- list(inset)
   good <- is.list(inset) && length(inset) > 0 && all(vapply(inset, function(b) length(b) == 4 && all(vapply(b, is.numeric, NA)), NA))
   if (!good) {
-    ochre_abort("argument", sprintf("`inset` must be TRUE or a list of boxes, not %s.", describe(inset)),
+    ochre_abort("argument", sprintf("`inset` must be TRUE or a list of boxes, not %s.", describe(given)),
                 "A box is c(west, south, east, north) in degrees, and its name is the inset's label.", arg = "inset", call = call)
   }
   inset <- lapply(inset, function(b) as.numeric(unlist(b)))
@@ -34,15 +35,16 @@ find_insets <- function(layers) {
   squeeze <- cos(mean(range(boxes[, c(2, 4)])) * pi / 180)
   middle <- cbind((boxes[, 1] + boxes[, 3]) / 2 * squeeze, (boxes[, 2] + boxes[, 4]) / 2)
   span <- function(rows) max(diff(range(boxes[rows, c(1, 3)])) * squeeze, diff(range(boxes[rows, c(2, 4)])))
+  land <- (boxes[, 3] - boxes[, 1]) * squeeze * (boxes[, 4] - boxes[, 2]) + 1e-9
   all <- seq_len(nrow(boxes))
   # Single linkage on at most a few hundred places; more features than that are thinned.
   kept <- if (length(all) > 800) all[round(seq(1, length(all), length.out = 800))] else all
   group <- stats::cutree(stats::hclust(stats::dist(middle[kept, , drop = FALSE]), "single"), h = 0.2 * span(all))
   nearest <- kept[apply(middle, 1, function(p) which.min((middle[kept, 1] - p[1])^2 + (middle[kept, 2] - p[2])^2))]
   group <- group[match(nearest, kept)]
-  main <- as.integer(names(which.max(table(group))))
+  main <- as.integer(names(which.max(tapply(land, group, sum))))
   far <- setdiff(unique(group), main)
-  far <- far[vapply(far, function(g) sum(group == g) <= 0.2 * length(group), NA)]
+  far <- far[vapply(far, function(g) sum(land[group == g]) <= 0.2 * sum(land), NA)]
   if (!length(far) || span(all) < 1.5 * span(which(!group %in% far))) return(list())
   lapply(far, function(g) {
     rows <- which(group == g)

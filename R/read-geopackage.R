@@ -90,6 +90,11 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
     ochre_abort("database", sprintf("The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))), sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call)
   })
   found <- names(rows)[vapply(rows, holds_geometry, NA)]
+  # Without a value to look at, its class or its name must tell.
+  if (!length(found)) {
+    named <- tolower(names(rows)) %in% c("geometry", "geom", "the_geom", "wkb_geometry", "shape", "geography")
+    found <- names(rows)[vapply(rows, function(x) all(is.na(x)), NA) & (named | vapply(rows, is.list, NA))]
+  }
   if (length(found) != 1) {
     ochre_abort("argument", sprintf("The query gives %s, not one.", count_words(length(found), "geometry column")),
                 if (length(found)) sprintf("Keep one of %s.", list_words(found)) else "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026", arg = "query", call = call)
@@ -126,6 +131,7 @@ wkt_pattern <- "^\\s*(SRID=\\d+;)?\\s*(MULTI)?(POINT|LINESTRING|POLYGON)|^\\s*(S
 
 # Well-known binary in hexadecimal digits, or well-known text, as raw vectors.
 from_text <- function(x, name, call) {
+  x <- as.character(x)
   seen <- x[!is.na(x) & nzchar(x)]
   if (length(seen) && grepl(hex_pattern, seen[1])) {
     return(lapply(x, function(one) {

@@ -94,9 +94,9 @@ file_sizer <- function(boundaries, for_file) {
   }
   texts <- property_texts(boundaries)
   function(geometry) {
-    if (for_file == "topojson") return(nchar(topojson_text_core(geometry, "\"boundaries\"", character(), texts, default_digits)$text, "bytes"))
+    if (for_file == "topojson") return(nchar(topojson_text_core(geometry, "\"boundaries\"", texts, default_digits)$text, "bytes"))
     path <- tempfile("ochre-")
     on.exit(unlink(path))
-    call_core(write_geojson_core(path, geometry, character(), texts, default_digits))$bytes
+    call_core(write_geojson_core(path, geometry, texts, default_digits))$bytes
   }
 }

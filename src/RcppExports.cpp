@@ -237,32 +237,30 @@ BEGIN_RCPP
 END_RCPP
 }
 // write_geojson_core
-List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits);
-RcppExport SEXP _ochre_write_geojson_core(SEXP pathSEXP, SEXP wkbSEXP, SEXP idsSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
+List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& properties, int digits);
+RcppExport SEXP _ochre_write_geojson_core(SEXP pathSEXP, SEXP wkbSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type ids(idsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type properties(propertiesSEXP);
     Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
-    rcpp_result_gen = Rcpp::wrap(write_geojson_core(path, wkb, ids, properties, digits));
+    rcpp_result_gen = Rcpp::wrap(write_geojson_core(path, wkb, properties, digits));
     return rcpp_result_gen;
 END_RCPP
 }
 // topojson_text_core
-List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits);
-RcppExport SEXP _ochre_topojson_text_core(SEXP wkbSEXP, SEXP nameSEXP, SEXP idsSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
+List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& properties, int digits);
+RcppExport SEXP _ochre_topojson_text_core(SEXP wkbSEXP, SEXP nameSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
     Rcpp::traits::input_parameter< const std::string& >::type name(nameSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type ids(idsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type properties(propertiesSEXP);
     Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
-    rcpp_result_gen = Rcpp::wrap(topojson_text_core(wkb, name, ids, properties, digits));
+    rcpp_result_gen = Rcpp::wrap(topojson_text_core(wkb, name, properties, digits));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -466,8 +464,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_check_core", (DL_FUNC) &_ochre_check_core, 2},
     {"_ochre_mend_core", (DL_FUNC) &_ochre_mend_core, 2},
     {"_ochre_locate_core", (DL_FUNC) &_ochre_locate_core, 3},
-    {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 5},
-    {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 5},
+    {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 4},
+    {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 4},
     {"_ochre_wkt_core", (DL_FUNC) &_ochre_wkt_core, 2},
     {"_ochre_position_runs_core", (DL_FUNC) &_ochre_position_runs_core, 1},
     {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},

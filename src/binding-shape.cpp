@@ -22,7 +22,7 @@ namespace {
 
 std::vector<std::string> texts(const Rcpp::CharacterVector& v) {
   std::vector<std::string> out;
-  for (R_xlen_t i = 0; i < v.size(); ++i) out.push_back(v[i] == NA_STRING ? "" : std::string(CHAR(v[i])));
+  for (R_xlen_t i = 0; i < v.size(); ++i) out.push_back(CHAR(STRING_ELT(v, i)));
   return out;
 }
 
@@ -197,9 +197,9 @@ List locate_core(const List& areas, const NumericVector& lon, const NumericVecto
 
 // ---- text -----------------------------------------------------------------------------------
 
-// Writes a FeatureCollection to a file; `ids` and `properties` are JSON texts, one a feature.
+// Writes a FeatureCollection to a file; `properties` are JSON texts, one a feature.
 // [[Rcpp::export]]
-List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits) {
+List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& properties, int digits) {
   return guarded([&]() {
     std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "wb"), std::fclose);
     if (!file) throw ochre::FileError("the file cannot be written", "check the rights on its folder");
@@ -214,7 +214,6 @@ List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::Ch
     for (R_xlen_t i = 0; i < wkb.size(); ++i) {
       if ((i & 255) == 255) Rcpp::checkUserInterrupt();
       out += i ? ",\n{\"type\":\"Feature\"" : "\n{\"type\":\"Feature\"";
-      if (ids.size()) { const char* id = CHAR(ids[i]); if (ids[i] != NA_STRING && *id) { out += ",\"id\":"; out += id; } }
       out += ",\"properties\":";
       out += properties.size() ? CHAR(properties[i]) : "{}";
       out += ",\"geometry\":";
@@ -232,9 +231,9 @@ List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::Ch
 }
 
 // [[Rcpp::export]]
-List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& ids, const Rcpp::CharacterVector& properties, int digits) {
+List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& properties, int digits) {
   return guarded([&]() {
-    return List::create(Named("text") = ochre::topojson_file(flat_layer(wkb), name, texts(ids), texts(properties), digits));
+    return List::create(Named("text") = ochre::topojson_file(flat_layer(wkb), name, texts(properties), digits));
   });
 }
 
@@ -261,7 +260,8 @@ List position_runs_core(const Rcpp::CharacterVector& text) {
   std::vector<ochre::Point> points;
   Rcpp::IntegerVector end(text.size());
   for (R_xlen_t i = 0; i < text.size(); ++i) {
-    if (text[i] != NA_STRING && !ochre::read_positions(CHAR(text[i]), Rf_xlength(text[i]), points)) return List::create(Named("bad") = double(i + 1));
+    SEXP one = STRING_ELT(text, i);
+    if (one != NA_STRING && !ochre::read_positions(CHAR(one), Rf_xlength(one), points)) return List::create(Named("bad") = double(i + 1));
     end[i] = static_cast<int>(points.size());
   }
   NumericVector lon(points.size()), lat(points.size());

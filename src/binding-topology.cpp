@@ -94,7 +94,7 @@ List extent_core(const List& layers, const List& boxes, const std::string& wante
         has[static_cast<int>(layer.part_shape[p])] = true;
         for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
           ochre::ExtentFinder& f = finders[1 + (inset_boxes.empty() ? -1 : ochre::inset_of(inset_boxes, layer.ring(layer.first_ring(p)), layer.ring_size(layer.first_ring(p))))];
-          for (size_t i = 0; i < layer.ring_size(r); ++i) f.add(layer.ring(r)[i].x, layer.ring(r)[i].y);
+          f.add_run(layer.ring(r), layer.ring_size(r));
         }
       }
       shapes[l] = has[3] ? "areas" : has[2] ? "lines" : has[1] ? "points" : "none";

@@ -7,15 +7,19 @@ cd "$(dirname "$0")/.."
 what=${1:-demo}
 
 r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk"
-r_test="codetools testthat roxygen2 processx png xml2 knitr rmarkdown"
-cran_only="RcppSimdJson"
+r_test="codetools testthat roxygen2 processx png xml2 knitr rmarkdown curl DBI RSQLite readxl webfakes"
+cran_demo="RcppSimdJson"
+# PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
+cran_test="$cran_demo PROJ nanoparquet RPostgres writexl"
 apt_demo="g++ make fonts-dejavu-core"
-apt_test="chromium doctest-dev pandoc"
+apt_test="chromium doctest-dev pandoc clang libclang-rt-14-dev libproj-dev proj-data libpq-dev postgresql-15 postgresql-15-postgis-3 libsqlite3-mod-spatialite zip"
 
 r_wanted=$r_demo
+cran_only=$cran_demo
 apt_wanted=$apt_demo
 if [ "$what" = test ]; then
   r_wanted="$r_demo $r_test"
+  cran_only=$cran_test
   apt_wanted="$apt_demo $apt_test"
   command -v node >/dev/null && command -v npm >/dev/null || apt_wanted="$apt_wanted nodejs npm"
 fi

@@ -20,7 +20,7 @@ struct EdgeIndex {
 // Degrees to metres around a latitude, good for short ways.
 struct LocalScale {
   double x, y = 110946.3;
-  explicit LocalScale(double lat) : x(111319.5 * std::cos(lat * 3.14159265358979323846 / 180)) {}
+  explicit LocalScale(double lat) : x(111319.5 * std::fmax(0.001, std::cos(lat * 3.14159265358979323846 / 180))) {}
   double distance(Point a, Point b) const { return std::hypot((a.x - b.x) * x, (a.y - b.y) * y); }
   // The place on an edge nearest to a point, as a share of the edge from 0 to 1.
   double nearest(Point a, Point b, Point p) const {

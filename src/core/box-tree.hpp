@@ -84,7 +84,10 @@ class BoxTree {
   }
   static uint64_t place(const Box& b, const Box& all) {
     double w = all.x1 - all.x0, h = all.y1 - all.y0;
-    auto cell = [](double v, double low, double side) { return side > 0 ? static_cast<uint64_t>((v - low) / side * 1048575.0) : 0; };
+    auto cell = [](double v, double low, double side) {
+      double share = (v - low) / side;
+      return static_cast<uint64_t>(share > 0 && share <= 1 ? share * 1048575.0 : 0);  // also where it is no number
+    };
     return spread(cell((b.x0 + b.x1) / 2, all.x0, w)) | spread(cell((b.y0 + b.y1) / 2, all.y0, h)) << 1;
   }
   std::vector<Box> boxes_;

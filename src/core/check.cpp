@@ -89,8 +89,12 @@ class FeatureChecker {
       if (steps_over(ring.data(), ring.size())) { found(Kind::antimeridian, f, ring[0]); crossing = true; continue; }
       double area = signed_area(ring.data(), ring.size());
       Point where;
+      if (crosses_itself(ring.data(), ring.size(), where)) {
+        bool land = even_odd_rings(ring.data(), ring.size()).size() > 0;
+        found(land ? Kind::bow_tie : Kind::flat_ring, f, where);
+        continue;
+      }
       if (area == 0) { found(Kind::flat_ring, f, ring[0]); continue; }
-      if (crosses_itself(ring.data(), ring.size(), where)) { found(Kind::bow_tie, f, where); continue; }
       if ((area > 0) != (r == first)) found(Kind::backward_ring, f, ring[0]);
       if (r > first && !crossing) {
         const Point* shell = layer_.ring(first);

@@ -7,10 +7,13 @@
 
 namespace ochre {
 
+// An edge along a pole may be as long as it likes.
+static bool along_pole(const Point& a, const Point& b) { return std::fabs(a.y) == 90 && a.y == b.y; }
+
 bool steps_over(const Point* p, size_t n) {
   for (size_t i = 1; i < n; ++i) {
     double dx = std::fabs(p[i].x - p[i - 1].x);
-    if (dx > 180 && !(dx >= 360 && std::fabs(p[i].y) == 90)) return true;
+    if (dx > 180 && !along_pole(p[i - 1], p[i])) return true;
   }
   return false;
 }
@@ -21,8 +24,7 @@ std::vector<Point> unrolled(const Point* p, size_t n) {
   std::vector<Point> out(p, p + n);
   for (size_t i = 1; i < n; ++i) {
     double dx = p[i].x - p[i - 1].x;
-    bool along_pole = std::fabs(dx) >= 360 && std::fabs(p[i].y) == 90;
-    out[i].x = out[i - 1].x + (along_pole || std::fabs(dx) <= 180 ? dx : std::remainder(dx, 360));
+    out[i].x = out[i - 1].x + (std::fabs(dx) <= 180 || along_pole(p[i - 1], p[i]) ? dx : std::remainder(dx, 360));
   }
   return out;
 }
@@ -173,8 +175,9 @@ void cut_line(const FlatLayer& in, size_t part, double meridian, FlatLayer& out)
   for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
     if (in.ring_size(r) < 2) continue;
     std::vector<Point> line = unrolled(in.ring(r), in.ring_size(r)), now;
-    auto turn = [&](double x) { return std::floor((x - meridian) / 360); };
-    double k = turn((line[0].x + line[1].x) / 2);
+    // Which turn the line begins on; from the meridian itself, the side that it goes to.
+    double k = std::floor((line[0].x - meridian) / 360);
+    if (line[0].x == meridian + 360 * k && line[1].x < line[0].x) k -= 1;
     auto put = [&] {
       if (now.size() < 2) return;
       for (Point& p : now) p.x -= 360 * (k + 1);

@@ -8,7 +8,7 @@ void write_part(const FlatLayer& layer, size_t part, WkbWriter& out) {
   Shape shape = layer.part_shape[part];
   size_t from = layer.first_ring(part), to = layer.part_end[part];
   out.header(shape, false);
-  auto points = [&](size_t r) { out.coordinates(&layer.ring(r)->x, 2 * layer.ring_size(r)); };
+  auto points = [&](size_t r) { if (layer.ring_size(r)) out.coordinates(&layer.ring(r)->x, 2 * layer.ring_size(r)); };
   if (shape == Shape::point) {
     double nan[2] = {NAN, NAN};
     if (from == to) out.coordinates(nan, 2);

@@ -185,7 +185,7 @@ class TopoFile {
     borders_ = border_net(layer_);
   }
 
-  std::string write(const std::string& name, const std::vector<std::string>& ids, const std::vector<std::string>& properties) {
+  std::string write(const std::string& name, const std::vector<std::string>& properties) {
     out_ = "{\"type\":\"Topology\",\"transform\":{\"scale\":[";
     std::string scale = digits_ > 0 ? "1e-" + std::to_string(digits_) : "1";
     out_ += scale + "," + scale + "],\"translate\":[";
@@ -214,7 +214,6 @@ class TopoFile {
     for (size_t f = 0; f < layer_.features(); ++f) {
       out_ += f ? ",{" : "{";
       geometry(f);
-      if (!ids.empty() && !ids[f].empty()) out_ += ",\"id\":" + ids[f];
       if (!properties.empty() && !properties[f].empty()) out_ += ",\"properties\":" + properties[f];
       out_ += '}';
     }
@@ -301,9 +300,8 @@ class TopoFile {
 
 }  // namespace
 
-std::string topojson_file(const FlatLayer& layer, const std::string& name, const std::vector<std::string>& ids,
-                          const std::vector<std::string>& properties, int digits) {
-  return TopoFile(layer, digits).write(name, ids, properties);
+std::string topojson_file(const FlatLayer& layer, const std::string& name, const std::vector<std::string>& properties, int digits) {
+  return TopoFile(layer, digits).write(name, properties);
 }
 
 }  // namespace ochre

@@ -56,13 +56,16 @@ std::vector<std::vector<uint32_t>> link_rings(const std::vector<DirectedEdge>& e
 void put_rings(const RingSet& rings, FlatLayer& out) {
   std::vector<bool> shell(rings.size());
   for (size_t r = 0; r < rings.size(); ++r) shell[r] = signed_area(rings.begin(r), rings.count(r)) > 0;
-  std::vector<size_t> owner = assign_holes(rings, shell), order(rings.size());
+  std::vector<size_t> owner = assign_holes(rings, shell, true), order(rings.size());
   for (size_t r = 0; r < order.size(); ++r) order[r] = r;
   std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return owner[a] != owner[b] ? owner[a] < owner[b] : owner[a] == a && owner[b] != b; });
   for (size_t k = 0; k < order.size(); ++k) {
     size_t r = order[k];
     if (k && owner[r] == r) out.end_part(Shape::polygon);
-    out.add_ring(rings.begin(r), rings.count(r));
+    std::vector<Point> ring(rings.begin(r), rings.begin(r) + rings.count(r));
+    // A hole that lay outside of every shell is land.
+    if (owner[r] == r && signed_area(ring.data(), ring.size()) < 0) std::reverse(ring.begin(), ring.end());
+    out.add_ring(ring.data(), ring.size());
   }
   if (!order.empty()) out.end_part(Shape::polygon);
 }

@@ -32,7 +32,8 @@ std::vector<Point> clean_run(const Point* p, size_t n, bool ring) {
       }
       size_t low = 0, high = kept.size();
       for (; high - low > 2; again = true) {
-        if (kept[low + 1] == kept[high - 1]) ++low;
+        if (kept[low] == kept[high - 1]) --high;
+        else if (kept[low + 1] == kept[high - 1]) ++low;
         else if (kept[high - 2] == kept[low]) --high;
         else break;
       }

@@ -13,7 +13,9 @@ constexpr double kRad = kPi / 180.0;
 constexpr double kA1 = 1.340264, kA2 = -0.081106, kA3 = 0.000893, kA4 = 0.003796;
 const double kM = std::sqrt(3.0) / 2.0;
 
+// To ±180; the ends stay where they are, because maps are cut there.
 double wrap(double lon) {
+  if (std::fabs(lon) <= 180.0 + 1e-9) return std::max(-180.0, std::min(180.0, lon));
   lon = std::fmod(lon + 180.0, 360.0);
   return lon < 0 ? lon + 180.0 : lon - 180.0;
 }
@@ -201,6 +203,19 @@ void ExtentFinder::add(double lon, double lat) {
   ++n_;
 }
 
+void ExtentFinder::add_run(const Point* p, size_t n) {
+  const double bin = 360.0 / kBins;
+  for (size_t i = 0; i < n; ++i) {
+    add(p[i].x, p[i].y);
+    if (i + 1 == n) break;
+    double dx = p[i + 1].x - p[i].x, dy = p[i + 1].y - p[i].y;
+    if (std::fabs(dx) > 180 && std::fabs(dx) < 360) dx = std::remainder(dx, 360);
+    if (!(std::fabs(dx) > bin) || std::fabs(dx) > 720) continue;
+    int pieces = static_cast<int>(std::ceil(std::fabs(dx) / bin));
+    for (int k = 1; k < pieces; ++k) add(p[i].x + dx * k / pieces, p[i].y + dy * k / pieces);
+  }
+}
+
 // The widest run of longitudes without data; what is left is the extent, even across 180°.
 void ExtentFinder::gap(int& first, int& last) const {
   int best = 0, run = 0, best_end = -1;
@@ -259,8 +274,8 @@ Projection ExtentFinder::fit(ProjectionKind kind) const {
       return Projection(kind, lon0, middle, lat1, lat2);
     }
     case ProjectionKind::azimuthal:
-      if (e - w > 180 && south_ > 0) return Projection(kind, e - w > 300 ? 0 : lon0, 90);
-      if (e - w > 180 && north_ < 0) return Projection(kind, e - w > 300 ? 0 : lon0, -90);
+      if (e - w > 150 && south_ > 0) return Projection(kind, e - w > 300 ? 0 : lon0, 90);
+      if (e - w > 150 && north_ < 0) return Projection(kind, e - w > 300 ? 0 : lon0, -90);
       return Projection(kind, lon0, middle);
     default: return Projection(kind, lon0, middle);
   }

@@ -60,6 +60,7 @@ class Projection {
 class ExtentFinder {
  public:
   void add(double lon, double lat);
+  void add_run(const Point* p, size_t n);  // with the places that its edges lead through
   bool empty() const { return n_ == 0; }
   double west() const;   // degrees; east() may be past 180 when the data cross that meridian
   double east() const;

@@ -107,16 +107,16 @@ struct PropertyReader::Parser {
     std::string_view raw = text.raw_value();
     json::document doc;
     const char* here = nullptr;
+    auto error = parser.iterate(raw.data(), raw.size(), raw.size() + JsonText::kPadding).get(doc);
+    if (error) fail(text, from, error);
     try {
-      auto error = parser.iterate(raw.data(), raw.size(), raw.size() + JsonText::kPadding).get(doc);
-      if (error) throw simdjson::simdjson_error(error);
       work(doc);
       if (!doc.at_end()) throw simdjson::simdjson_error(simdjson::TAPE_ERROR);
     } catch (const Fault& f) {
       if (doc.current_location().get(here)) here = from;
       text.fail(f.what, f.mend, here);
     } catch (const simdjson::simdjson_error& e) {
-      if (!here && doc.current_location().get(here)) here = from;
+      if (doc.current_location().get(here)) here = from;
       fail(text, here, e.error());
     }
   }

@@ -52,7 +52,7 @@ bool within(const Box& inner, const Box& outer) {
 
 }  // namespace
 
-std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell) {
+std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell, bool exact) {
   std::vector<size_t> owner(rings.size());
   std::vector<size_t> shells;
   for (size_t r = 0; r < rings.size(); ++r) {
@@ -60,11 +60,14 @@ std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell)
     if (shell[r]) shells.push_back(r);
   }
   if (shells.size() == rings.size()) return owner;
-  if (shells.size() == 1) {
-    for (size_t& o : owner) o = shells[0];
+  std::vector<Box> boxes = boxes_of(rings), shell_boxes;
+  if (shells.size() == 1 && !exact) {
+    for (size_t r = 0; r < rings.size(); ++r) {
+      if (within(boxes[r], boxes[shells[0]])) owner[r] = shells[0];
+      else shell[r] = true;
+    }
     return owner;
   }
-  std::vector<Box> boxes = boxes_of(rings), shell_boxes;
   std::vector<double> area(rings.size());
   for (size_t r : shells) {
     shell_boxes.push_back(boxes[r]);

@@ -28,8 +28,8 @@ bool in_ring(const Point* p, size_t n, double x, double y);
 
 // Which shell each ring belongs to: `shell[r]` is true for shells, and the result has for each
 // ring its own number when it is a shell, else that of the smallest shell around it. A hole
-// without a shell is one itself and turned into one.
-std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell);
+// without a shell becomes one itself. With a single shell its box decides, unless `exact`.
+std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell, bool exact = false);
 
 // Whether each ring is a shell by how many rings lie around it, whatever way it runs.
 std::vector<bool> shells_by_nesting(const RingSet& rings);

@@ -41,8 +41,8 @@ class SegmentGrid {
 
  private:
   static constexpr uint32_t kNone = 0xffffffffu;
-  int column(double x) const { return std::clamp(static_cast<int>(std::floor((x - frame_.x0) * across_)), 0, columns_ - 1); }
-  int row(double y) const { return std::clamp(static_cast<int>(std::floor((y - frame_.y0) * up_)), 0, rows_ - 1); }
+  int column(double x) const { return static_cast<int>(std::clamp((x - frame_.x0) * across_, 0.0, columns_ - 1.0)); }
+  int row(double y) const { return static_cast<int>(std::clamp((y - frame_.y0) * up_, 0.0, rows_ - 1.0)); }
 
   template <class Visit>
   void cells(Point a, Point b, double room, Visit visit) const {

@@ -139,6 +139,14 @@ void assemble(const BorderNet& b, const std::vector<uint8_t>& keep, size_t run, 
   }
 }
 
+// Turns a closed ring so that it begins where it did, if that vertex is still there.
+void start_at(Point first, std::vector<Point>& ring) {
+  auto at = std::find(ring.begin(), ring.end(), first);
+  if (at == ring.begin() || at == ring.end()) return;
+  std::rotate(ring.begin(), at, ring.end() - 1);
+  ring.back() = ring.front();
+}
+
 }  // namespace
 
 SimplifiedLayer rebuild(const FlatLayer& in, const BorderNet& b, const SimplifyResult& kept, const DropRule& drop) {
@@ -172,6 +180,7 @@ SimplifiedLayer rebuild(const FlatLayer& in, const BorderNet& b, const SimplifyR
       for (size_t r = first; r < in.part_end[p]; ++r) {
         if (polygon && r > first && drop.below > 0 && size(r) < drop.below && !shared(r)) continue;  // a pond
         assemble(b, kept.keep, r, ring);
+        if (polygon) start_at(in.ring(r)[0], ring);
         out.layer.add_ring(ring.data(), ring.size());
       }
       out.layer.end_part(in.part_shape[p]);

@@ -45,3 +45,12 @@ demo_plan <- local({
     made
   }
 })
+
+# Area of each of n features as it is drawn, from the plan's paths.
+area_sizes <- function(topology, at, n) {
+  p <- paths_core(topology, at)
+  last <- c(p$ring[-1] != p$ring[-length(p$ring)], TRUE)
+  ring <- tapply(ifelse(last, 0, p$x * c(p$y[-1], 0) - c(p$x[-1], 0) * p$y), p$ring, sum) / 2
+  first <- !duplicated(p$ring)
+  rowsum_by(ifelse(duplicated(p$part[first]), -1, 1) * abs(ring), factor(p$feature[first], seq_len(n)))
+}
