@@ -7,7 +7,6 @@
 namespace ochre {
 
 void Coordinates::clear() {
-  xyz.clear();
   ring_end.clear();
   part_end.clear();
   dims = 0;
@@ -18,8 +17,8 @@ void Coordinates::clear() {
 void Coordinates::add(const double* p, int n) {
   if (dims == 0) dims = n;
   else if (n < dims) drop_height();
-  if (dims == 3) xyz.insert(xyz.end(), p, p + 3);
-  else xyz.insert(xyz.end(), p, p + 2);
+  make_room(dims * (count_ + 1));
+  std::copy(p, p + dims, xyz.begin() + dims * count_);
   ++count_;
 }
 
@@ -28,7 +27,6 @@ void Coordinates::drop_height() {
     xyz[2 * i] = xyz[3 * i];
     xyz[2 * i + 1] = xyz[3 * i + 1];
   }
-  xyz.resize(2 * count_);
   dims = 2;
 }
 
@@ -66,15 +64,57 @@ int Coordinates::position(JsonText& text, double* p) {
   return std::min(n, 3);
 }
 
+// Nearly all text is "[number,number],[number,number],…": that is read in one tight loop, and the
+// careful way is taken where anything else comes.
 void Coordinates::list_of_positions(JsonText& text, Boundaries& into) {
+  size_t first = count_;
   double p[3] = {0, 0, 0};
   do {
+    if (dims != 3) quick_positions(text);
     if (!text.take('[')) text.fail("a list of positions holds a bare number", "a position is [longitude, latitude]");
     add(p, position(text, p));
-    into.see(p[0], p[1]);
   } while (text.take(','));
   if (!text.take(']')) text.unexpected();
   end_ring();
+  see(first, into);
+}
+
+// Leaves the cursor before the last position of the run, or before one that is written otherwise.
+void Coordinates::quick_positions(JsonText& text) {
+  const char* at = text.at();
+  for (;;) {
+    const char* now = at;
+    if (*now == ' ' || *now == '\n') ++now;
+    if (*now != '[') break;
+    make_room(2 * count_ + 2);
+    double* to = xyz.data() + 2 * count_;
+    ++now;
+    if (!read_number(now, to[0]) || *now != ',') break;
+    ++now;
+    if (*now == ' ') ++now;
+    if (!read_number(now, to[1]) || now[0] != ']' || now[1] != ',') break;
+    at = now + 2;
+    ++count_;
+    dims = 2;
+  }
+  text.move(at);
+}
+
+void Coordinates::see(size_t first, Boundaries& into) const {
+  double west = 1e300, south = 1e300, east = -1e300, north = -1e300;
+  for (size_t i = first; i < count_; ++i) {
+    double x = xyz[dims * i], y = xyz[dims * i + 1];
+    west = std::min(west, x);
+    east = std::max(east, x);
+    south = std::min(south, y);
+    north = std::max(north, y);
+  }
+  into.west = std::min(into.west, west);
+  into.east = std::max(into.east, east);
+  into.south = std::min(into.south, south);
+  into.north = std::max(into.north, north);
+  if (west >= -180 && east <= 180 && south >= -90 && north <= 90) return;
+  for (size_t i = first; i < count_; ++i) into.beyond_degrees += std::fabs(xyz[dims * i]) > 180 || std::fabs(xyz[dims * i + 1]) > 90;
 }
 
 // How deep positions lie below the array at the cursor: 0 when it is a position itself, -1 when

@@ -2,6 +2,7 @@
 // reader, and written as well-known binary. The buffers are kept from one geometry to the next.
 #pragma once
 #include <cstddef>
+#include <algorithm>
 #include <string>
 #include <vector>
 
@@ -25,7 +26,7 @@ class Coordinates {
   size_t positions() const { return count_; }
   int depth = -1;                 // 0 a position, 1 a list of positions, 2, 3; -1 nothing but empty lists
   int dims = 0;                   // 2 or 3; the third is kept only if every position has one
-  std::vector<double> xyz;        // `dims` numbers a position
+  std::vector<double> xyz;        // `dims` numbers a position; may hold more behind the last one
   std::vector<size_t> ring_end;   // positions at the end of each list of positions
   std::vector<size_t> part_end;   // rings at the end of each list of rings
 
@@ -34,8 +35,11 @@ class Coordinates {
  private:
   int level(JsonText& text, Boundaries& into, int depth);
   void list_of_positions(JsonText& text, Boundaries& into);
+  void quick_positions(JsonText& text);
+  void see(size_t first, Boundaries& into) const;
   int position(JsonText& text, double* p);
   void drop_height();
+  void make_room(size_t numbers) { if (xyz.size() < numbers) xyz.resize(std::max<size_t>(2 * xyz.size(), numbers + 1024)); }
   void write_run(size_t from, size_t to, WkbWriter& out) const;
   void write_rings(size_t from, size_t to, WkbWriter& out) const;
   size_t count_ = 0;

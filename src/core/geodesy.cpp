@@ -146,6 +146,7 @@ double ring_area_m2(const Point* p, size_t n, const Ellipsoid& e) {
     for (int k = 0; k < pieces; ++k) {
       double half = dy / pieces / 2, middle = y0 + (2 * k + 1) * half;
       if (std::fabs(dy) < 1e-3) { part += q(middle) / pieces; continue; }
+      if (std::fabs(dy) < 0.05) { part += (q(middle - half * 0.5773502691896258) + q(middle + half * 0.5773502691896258)) / 2; continue; }
       part += (weight[0] * q(middle) + weight[1] * (q(middle - half * node[1]) + q(middle + half * node[1])) +
                weight[2] * (q(middle - half * node[2]) + q(middle + half * node[2]))) / 2 / pieces;
     }

@@ -1,7 +1,7 @@
 #include "geojson.hpp"
 
+#include <algorithm>
 #include <cstdio>
-#include <memory>
 
 #include "coordinates.hpp"
 #include "json-text.hpp"
@@ -10,7 +10,10 @@
 
 namespace ochre {
 
-FileText::FileText(const char* data, size_t size) : bytes_(size + JsonText::kPadding, '\0') { std::copy(data, data + size, bytes_.begin()); }
+FileText::FileText(const char* data, size_t size) : bytes_(new char[size + JsonText::kPadding]), size_(size) {
+  std::copy(data, data + size, bytes_.get());
+  std::fill_n(bytes_.get() + size, JsonText::kPadding, '\0');
+}
 
 FileText::FileText(const std::string& path) {
   std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
@@ -19,9 +22,9 @@ FileText::FileText(const std::string& path) {
   if (std::fseek(file.get(), 0, SEEK_END) == 0) size = std::ftell(file.get());
   std::rewind(file.get());
   if (size < 0) throw FileError("the file cannot be read", "check its path and rights");
-  bytes_.resize(size + JsonText::kPadding);
-  size_t got = std::fread(bytes_.data(), 1, size, file.get());
-  bytes_.resize(got + JsonText::kPadding);
+  bytes_.reset(new char[size + JsonText::kPadding]);
+  size_ = std::fread(bytes_.get(), 1, size, file.get());
+  std::fill_n(bytes_.get() + size_, JsonText::kPadding, '\0');
 }
 
 namespace {

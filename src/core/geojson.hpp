@@ -4,6 +4,7 @@
 // order; members that the standard does not know are passed over. Coordinates, nine tenths of
 // such a file, are read by our own number reader; properties by simdjson.
 #pragma once
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -17,11 +18,12 @@ class FileText {
  public:
   explicit FileText(const std::string& path);
   FileText(const char* data, size_t size);
-  const char* data() const { return bytes_.data(); }
-  size_t size() const { return bytes_.size() - 64; }
+  const char* data() const { return bytes_.get(); }
+  size_t size() const { return size_; }
 
  private:
-  std::vector<char> bytes_;
+  std::unique_ptr<char[]> bytes_;  // not filled with zeros before the file is
+  size_t size_ = 0;
 };
 
 // Reads GeoJSON, or TopoJSON when the text is that. `layer` names an object of a TopoJSON file;

@@ -37,16 +37,25 @@ class Inside {
   const Box& box() const { return box_; }
   double back(double x) const { return std::remainder(x / squeeze_ + origin_, 360); }
 
-  // Distance to the nearest border, negative outside.
-  double depth(double x, double y) const {
+  // Distance to the nearest border, negative outside. As soon as the border is nearer than
+  // `enough` the place cannot matter, and -`enough` is the answer; the search begins at the edge
+  // that was nearest to a place close by, which is where it mostly ends.
+  double depth(double x, double y, double enough, uint32_t& nearest) const {
     bool inside = false;
-    double best = 1e300;
-    for (const Edge& e : edges_) {
+    double best = 1e300, stop = enough > 0 ? enough * enough : -1;
+    const uint32_t start = nearest, n = static_cast<uint32_t>(edges_.size());
+    for (uint32_t k = 0, i = start; k < n; ++k, i = i + 1 == n ? 0 : i + 1) {
+      const Edge& e = edges_[i];
       double px = x - e.x, py = y - e.y;
-      if ((py < 0) != (py < e.dy) && px * e.dy * (e.dy > 0 ? 1 : -1) < e.dx * py * (e.dy > 0 ? 1 : -1)) inside = !inside;
-      double t = std::clamp((px * e.dx + py * e.dy) * e.scale, 0.0, 1.0);
-      double qx = px - t * e.dx, qy = py - t * e.dy;
-      best = std::min(best, qx * qx + qy * qy);
+      if ((py < 0) != (py < e.dy)) inside ^= e.dy > 0 ? px * e.dy < e.dx * py : px * e.dy > e.dx * py;
+      double t = (px * e.dx + py * e.dy) * e.scale;
+      t = t < 0 ? 0 : t > 1 ? 1 : t;
+      double qx = px - t * e.dx, qy = py - t * e.dy, d = qx * qx + qy * qy;
+      if (d < best) {
+        best = d;
+        nearest = i;
+        if (d < stop) return -enough;
+      }
     }
     return inside ? std::sqrt(best) : -std::sqrt(best);
   }
@@ -72,6 +81,7 @@ class Inside {
 
 struct Cell {
   double x, y, half, depth, most;
+  uint32_t nearest;
   bool operator<(const Cell& o) const { return most < o.most; }
 };
 
@@ -93,26 +103,27 @@ LabelPoint label_point(const FlatLayer& layer, size_t f) {
   const Box& box = in.box();
   double side = std::min(box.x1 - box.x0, box.y1 - box.y0);
   Point middle = in.centre();
-  auto cell = [&](double x, double y, double half) {
-    double d = in.depth(x, y);
-    return Cell{x, y, half, d, d + half * 1.4142135623730951};
+  Cell best{middle.x, middle.y, 0, 0, 0, 0};
+  best.depth = in.depth(middle.x, middle.y, 0, best.nearest);
+  auto cell = [&](double x, double y, double half, uint32_t nearest) {
+    double reach = half * 1.4142135623730951, d = in.depth(x, y, 1.02 * best.depth - reach, nearest);
+    return Cell{x, y, half, d, d + reach, nearest};
   };
-  Cell best = cell(middle.x, middle.y, 0);
   if (!(side > 0)) return {{in.back(best.x), best.y}, 0};
   std::priority_queue<Cell> open;
   double half = side / 2;
   // A long thin part would have any number of cells; eight along its length are enough to start.
   half = std::max(half, std::max(box.x1 - box.x0, box.y1 - box.y0) / 16);
   for (double x = box.x0; x < box.x1; x += 2 * half)
-    for (double y = box.y0; y < box.y1; y += 2 * half) open.push(cell(x + half, y + half, half));
+    for (double y = box.y0; y < box.y1; y += 2 * half) open.push(cell(x + half, y + half, half, 0));
   for (int tries = 0; !open.empty() && tries < 2000; ++tries) {
     Cell c = open.top();
     open.pop();
     if (c.depth > best.depth) best = c;
-    if (c.most - best.depth <= std::max(0.01 * best.depth, 1e-6 * side)) break;
+    if (c.most - best.depth <= std::max(0.02 * best.depth, 1e-6 * side)) break;
     half = c.half / 2;
     for (int k = 0; k < 4; ++k) {
-      Cell d = cell(c.x + (k & 1 ? half : -half), c.y + (k & 2 ? half : -half), half);
+      Cell d = cell(c.x + (k & 1 ? half : -half), c.y + (k & 2 ? half : -half), half, c.nearest);
       if (d.depth > best.depth) best = d;
       if (d.most > best.depth) open.push(d);
     }

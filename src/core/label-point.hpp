@@ -5,7 +5,7 @@
 //
 // The part's box is covered with square cells. A cell can hold no place that is farther inside
 // than its middle is plus half its diagonal; the most promising cell is quartered until none
-// could better the best place by more than a hundredth of it. Distances are measured on a plane
+// could better the best place by more than a fiftieth of it. Distances are measured on a plane
 // scaled at the part's own latitude.
 #pragma once
 #include "flat.hpp"
