@@ -10,7 +10,7 @@ finding_kinds <- data.frame(
             "with a ring that is not closed", "with a ring that encloses nothing", "with a point that follows itself", "with a ring that crosses itself",
             "with a ring that runs the wrong way round", "with a hole outside of its area", "across 180 degrees and not cut there", "with borders that cross those of a neighbour",
             "with borders that nearly meet a neighbour's", "with an id that another row has too", "outside of the areas"),
-  mended = c(FALSE, FALSE, TRUE, TRUE, FALSE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, FALSE, FALSE)
+  mended = c(FALSE, FALSE, TRUE, TRUE, FALSE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, NA, TRUE, FALSE, FALSE)
 )
 bad_words <- c("note", "flaw", "fault")
 
@@ -26,7 +26,7 @@ bad_words <- c("note", "flaw", "fault")
 #' @return A tibble of class `ochre_findings`, worst first: `what` (see below), `bad` (`"fault"` draws
 #'   wrong, `"flaw"` troubles other work, `"note"`), `row`, `id`, `other` (row of the neighbour, or
 #'   `NA`), `longitude` and `latitude` of the first place (or `NA`), `amount` (how often in this
-#'   row; for slivers the widest gap in metres), `mended` (whether [mend_boundaries()] repairs it), `why`
+#'   row; for slivers the widest gap in metres), `mended` (whether [mend_boundaries()] repairs it; `NA` for an overlap, which it does only where that is narrower than the tolerance), `why`
 #'   (the likely reason, or `NA`). Printed, it is a summary. No findings give no rows.
 #'
 #'   `what` is one of `no_geometry`, `empty_geometry`, `not_a_number`, `beyond_degrees`, `height`,
@@ -97,9 +97,11 @@ format.ochre_findings <- function(x, ..., most = 3) {
     sprintf("  %-5s  %s %s: %s%s", bad_words[kind$bad], count_words(length(unique(x$row[i])), "row"), kind$words, list_words(who, most, mark = ""),
             if (length(why)) paste0(" (", paste(sub(":.*", "?", why), collapse = ", "), ")") else "")
   }, "")
-  mend <- sum(x$mended)
+  mend <- sum(x$mended %in% TRUE)
+  perhaps <- anyNA(x$mended)
   c(sprintf("%s in %s:", count_words(nrow(x), "finding"), count_words(rows, "row")), unname(lines),
-    if (mend) sprintf("mend_boundaries() repairs %s.", if (mend == nrow(x)) "all of them" else sprintf("%d of them", mend)))
+    if (mend || perhaps) sprintf("mend_boundaries() repairs %s%s.", if (mend == nrow(x)) "all of them" else if (mend) sprintf("%d of them", mend) else "",
+                                 if (perhaps) paste0(if (mend) " and ", "overlaps that are narrower than the tolerance") else ""))
 }
 
 #' @export
@@ -132,12 +134,16 @@ print.ochre_findings <- function(x, ...) {
 mend_boundaries <- function(boundaries, tolerance = 1) {
   check_table(boundaries, "boundaries")
   check_number(tolerance, "tolerance", min = 0, max = 100000)
+  signal_progress("Mending", 0, 3)
   before <- quietly_check(boundaries, tolerance)
+  signal_progress("Mending", 1, 3)
   repeated <- duplicated(as.data.frame(c(unclass(boundaries)[setdiff(names(boundaries), "geometry")], list(geometry = vapply(unclass(boundaries$geometry), function(g) digest::digest(g, "xxhash64"), "")))))
   boundaries <- boundaries[!repeated, ]
   done <- call_core(mend_core(geometry_of(boundaries, "boundaries"), tolerance))
   boundaries$geometry <- wk::new_wk_wkb(done$geometry, crs = wk::wk_crs_longlat())
+  signal_progress("Mending", 2, 3)
   after <- quietly_check(boundaries, tolerance)
+  signal_progress("Mending", 3, 3)
   mended <- table(factor(before$what, unique(before$what))) - table(factor(after$what, unique(before$what)))
   mended <- mended[mended > 0]
   words <- c(

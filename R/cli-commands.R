@@ -61,7 +61,7 @@ publish_all <- function(sheet, targets) {
 }
 
 command_demo <- function(args) {
-  given <- parse_command("demo", args, "[FOLDER]", "Copies the demo of the made-up island state Orvane (data and sheet) to a folder,\nby default `ochre-demo`, and builds its maps there.",
+  given <- parse_command("demo", args, "[FOLDER]", "Copies the demo of the made-up island state Orvane (data and sheets) to a folder,\nby default `ochre-demo`, and builds its maps there.",
                          list(optparse::make_option("--force", action = "store_true", default = FALSE, help = "replace files that are there")),
                          c(0, 1), c("ochre demo", "ochre demo maps --force"))
   if (is.null(given)) return(0L)
@@ -74,7 +74,9 @@ command_demo <- function(args) {
     ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
   }
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
-  sheet <- read_sheet(file.path(folder, "map.ochre.yml"))
-  publish_all(sheet, attr(sheet, "publish"))
+  for (name in c("map.ochre.yml", "regions.ochre.yml")) {
+    sheet <- read_sheet(file.path(folder, name))
+    publish_all(sheet, attr(sheet, "publish"))
+  }
   0L
 }

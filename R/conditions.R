@@ -25,9 +25,12 @@ ochre_tell <- function(...) {
   rlang::inform(text, class = c("ochre_message"))
 }
 
-# Says how far a longer job is; whoever shows progress handles it, else nothing happens.
+# Says how far a longer job is; whoever shows progress handles it (the command), or the session's
+# own display does, which R/cli-progress.R puts here when somebody sits at it.
+progress <- new.env()
 signal_progress <- function(what, done, total) {
   rlang::signal("", class = "ochre_progress", what = what, done = done, total = total)
+  if (!is.null(progress$show)) progress$show(what, done, total)
 }
 
 # Raises what a C++ binding reported, in the name of the function that the user called.

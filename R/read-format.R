@@ -13,13 +13,14 @@ read_format <- function(source, layer, encoding, call = rlang::caller_env()) {
     gpx = read_gpx(source, chosen, call),
     workbook = , table = read_places(source, format, chosen, encoding, call)
   )
-  read$format <- format
+  tell(1)
+  read$format <- if (isTRUE(read$topology)) "topojson" else format
   read$layer <- source$layer %||% layer
   if (identical(read$system, "")) read$system <- NULL
   read
 }
 
-formats <- c(json = "GeoJSON or TopoJSON", shapefile = "shapefile", geopackage = "GeoPackage", geoparquet = "GeoParquet", kml = "KML",
+formats <- c(json = "GeoJSON", topojson = "TopoJSON", shapefile = "shapefile", geopackage = "GeoPackage", geoparquet = "GeoParquet", kml = "KML",
              gpx = "GPX", workbook = "Excel workbook", table = "delimited text")
 
 find_format <- function(source, call = rlang::caller_env()) {

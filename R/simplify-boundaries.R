@@ -87,13 +87,19 @@ file_sizer <- function(boundaries, for_file) {
   if (for_file == "page") {
     fixed <- page_overhead()
     projection <- NULL
+    tried <- 0
     return(function(geometry) {
+      tried <<- tried + 1
+      signal_progress("Fitting the budget", min(tried, 15), 16)
       if (is.null(projection)) projection <<- call_core(extent_core(list(geometry), list(), ""))$places[[1]]$projection
       fixed + nchar(topojson_core(topology_core(list(layer1 = geometry), projection, grid_levels, list())), "bytes")
     })
   }
   texts <- property_texts(boundaries)
+  tried <- 0
   function(geometry) {
+    tried <<- tried + 1
+    signal_progress("Fitting the budget", min(tried, 15), 16)
     if (for_file == "topojson") return(nchar(topojson_text_core(geometry, "\"boundaries\"", texts, default_digits)$text, "bytes"))
     path <- tempfile("ochre-")
     on.exit(unlink(path))

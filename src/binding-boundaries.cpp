@@ -99,7 +99,7 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
       Named("columns") = columns, Named("geometry") = sink.finish(),
       Named("id") = r.id.kind == ochre::Column::Kind::empty ? R_NilValue : as_vector(r.id, encoding),
       Named("features") = double(r.features), Named("positions") = double(r.positions),
-      Named("beyond_degrees") = double(r.beyond_degrees), Named("system") = r.system,
+      Named("beyond_degrees") = double(r.beyond_degrees), Named("system") = r.system, Named("topology") = r.topology,
       Named("extent") = Rcpp::NumericVector::create(Named("west") = r.west, Named("south") = r.south,
                                                     Named("east") = r.east, Named("north") = r.north));
 }

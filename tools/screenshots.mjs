@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import { pathToFileURL } from "node:url";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
-const [, , file, out] = process.argv;
+let [, , file, out] = process.argv;
 const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox"] });
 const shoot = async (name, viewport, act, extra = {}) => {
   const context = await browser.newContext({ viewport, ...extra });
@@ -23,4 +23,6 @@ await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
   await p.mouse.click(520, 560);
 });
 await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), { hasTouch: true, isMobile: true, deviceScaleFactor: 1 });
+file = file.replace("map.html", "regions.html");
+await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(190, 690));
 await browser.close();

@@ -19,6 +19,8 @@ clear
 show() { printf '\n$ %s\n' "$*"; "$@" 2>/dev/null; }
 show ochre inspect visits.csv
 show ochre audit map.ochre.yml
+printf '\n> check_boundaries(read_boundaries("clinics.csv"), inside = read_boundaries("districts.geojson"))\n'
+Rscript -e 'library(ochre); check_boundaries(read_boundaries("clinics.csv"), inside = read_boundaries("districts.geojson"))'
 printf '\n> fit_steps(rates$visits_per_1000, steps_natural(5, digits = 0))\n'
 Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' -e 'fit_steps(x$visits_per_1000, steps_natural(5, digits = 0))'
 touch ../ready

@@ -25,6 +25,7 @@ struct Boundaries {
   size_t positions = 0;
   size_t beyond_degrees = 0;  // positions outside of ±180, ±90
   double west = 1e300, south = 1e300, east = -1e300, north = -1e300;
+  bool topology = false;  // TopoJSON, not GeoJSON
   std::string system;     // a reference system that the file names, unless it is WGS 84 degrees
 
   void see(double x, double y) {

@@ -106,39 +106,59 @@ FlatLayer mend_features(const FlatLayer& in) {
 
 // Vertices closer than the tolerance to one of another area move onto it; the area that comes
 // first in the table keeps its place.
+class VertexJoiner {
+ public:
+  VertexJoiner(size_t points, double metres) : metres_(metres), side_(metres / 100000), index_(points), head_(1, kNone) {
+    while (head_.size() < 2 * points + 2) head_.resize(2 * head_.size(), kNone);
+  }
+
+  // Where a vertex of this area goes; the same answer for the same place.
+  Point place(Point q, uint32_t feature) {
+    uint32_t number = index_.number(q);
+    if (number < to_.size()) return to_[number];
+    LocalScale scale(q.y);
+    // Cells are a little wider than the tolerance in latitude; towards the poles more of them count.
+    int64_t cx = cell(q.x), cy = cell(q.y), reach = static_cast<int64_t>(std::min(50.0, std::ceil(metres_ / scale.x / side_)));
+    double best = metres_;
+    Point to = q;
+    for (int64_t x = cx - reach; x <= cx + reach; ++x)
+      for (int64_t y = cy - 1; y <= cy + 1; ++y)
+        for (uint32_t k = head_[slot(x, y)]; k != kNone; k = kept_[k].next) {
+          double d = scale.distance(kept_[k].at, q);
+          if (d <= best && kept_[k].feature != feature) { best = d; to = kept_[k].at; }
+        }
+    to_.push_back(to);
+    if (to == q) {
+      uint32_t& first = head_[slot(cx, cy)];
+      kept_.push_back({q, feature, first});
+      first = static_cast<uint32_t>(kept_.size() - 1);
+    }
+    return to;
+  }
+
+ private:
+  static constexpr uint32_t kNone = 0xffffffffu;
+  struct Kept { Point at; uint32_t feature, next; };
+  int64_t cell(double v) const { return static_cast<int64_t>(std::floor(v / side_)); }
+  size_t slot(int64_t x, int64_t y) const { return mix(static_cast<uint64_t>(x) * 0x9e3779b97f4a7c15ull ^ static_cast<uint64_t>(y)) & (head_.size() - 1); }
+
+  double metres_, side_;
+  VertexIndex<Point> index_;
+  std::vector<Point> to_;
+  std::vector<uint32_t> head_;
+  std::vector<Kept> kept_;
+};
+
 size_t join_vertices(FlatLayer& layer, double metres) {
-  struct Kept { Point at; uint32_t feature; };
-  std::vector<Kept> kept;
-  std::map<std::pair<int64_t, int64_t>, std::vector<uint32_t>> cells;
-  double side = metres / 100000;  // degrees of latitude, a little more than the tolerance
-  std::map<std::pair<double, double>, Point> known;
+  VertexJoiner joiner(layer.points.size(), metres);
   size_t moved = 0;
   for (size_t f = 0; f < layer.features(); ++f)
     for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) {
       if (layer.part_shape[p] != Shape::polygon) continue;
       for (size_t i = layer.first_point(layer.first_ring(p)); i < layer.ring_end[layer.part_end[p] - 1]; ++i) {
-        Point& q = layer.points[i];
-        auto seen = known.find({q.x, q.y});
-        if (seen != known.end()) { moved += q != seen->second; q = seen->second; continue; }
-        LocalScale scale(q.y);
-        double wide = std::max(side, metres / std::max(scale.x, 1.0));
-        int64_t cy = std::llround(std::floor(q.y / side)), reach = static_cast<int64_t>(std::min(50.0, std::ceil(wide / side)));
-        int64_t cx = std::llround(std::floor(q.x / side));
-        double best = metres;
-        Point to = q;
-        for (int64_t x = cx - reach; x <= cx + reach; ++x)
-          for (int64_t y = cy - 1; y <= cy + 1; ++y) {
-            auto cell = cells.find({x, y});
-            if (cell == cells.end()) continue;
-            for (uint32_t k : cell->second) {
-              double d = scale.distance(kept[k].at, q);
-              if (d <= best && kept[k].feature != f) { best = d; to = kept[k].at; }
-            }
-          }
-        known[{q.x, q.y}] = to;
-        if (to != q) { ++moved; q = to; continue; }
-        cells[{cx, cy}].push_back(static_cast<uint32_t>(kept.size()));
-        kept.push_back({q, static_cast<uint32_t>(f)});
+        Point to = joiner.place(layer.points[i], static_cast<uint32_t>(f));
+        moved += to != layer.points[i];
+        layer.points[i] = to;
       }
     }
   return moved;

@@ -31,6 +31,7 @@ class Reader {
     if (!arcs_) text_.fail("the Topology has no \"arcs\"", "the file may be cut off; fetch it again");
     read_arcs();
     text_.move(objects_[chosen]);
+    result_.topology = true;
     object();
     result_.finish();
     return std::move(result_);

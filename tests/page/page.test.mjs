@@ -119,6 +119,28 @@ test("a click opens the popup with its fields and class; Escape closes it", asyn
   await context.close();
 });
 
+test("an area in an inset is drawn in its frame, with its label, and answers the pointer there", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "regions.html"));
+  const layer = plan.layers[0];
+  const [inset] = plan.insets;
+  assert.match(inset.label, /^The Nine Skerries/);
+  const item = find(layer, "The Nine Skerries");
+  const place = insideOf(plan, layer, item);
+  const [x0, y0, x1, y1] = inset.frame;
+  assert.ok(place[0] > x0 && place[0] < x1 && place[1] > y0 && place[1] < y1, "inside of the frame");
+  const [x, y] = await onPage(page, plan, place);
+  assert.equal(await colourAt(page, x, y), layer.colours[layer.class[item] - 1]);
+  await page.mouse.move(x, y);
+  await page.locator(".ochre-hover").waitFor();
+  assert.equal(await page.locator(".ochre-hover").textContent(), layer.hover[item]);
+  // The frame itself: a line where its left edge lies, nothing left of it.
+  const [fx, fy] = await onPage(page, plan, [x0, (y0 + y1) / 2]);
+  const around = await Promise.all([-1, 0, 1].map((d) => colourAt(page, fx + d, fy)));
+  assert.ok(around.some((c) => c !== "#000000" && c !== "#FFFFFF"), `a line at the frame's edge: ${around}`);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
 test("wheel, drag, buttons and keys move and zoom, and zero brings all back", async () => {
   const { page, plan, faults, context } = await open(join(maps, "map.html"));
   const layer = plan.layers[0];

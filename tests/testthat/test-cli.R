@@ -26,7 +26,8 @@ test_that("the demo is copied and built, audited and inspected", {
   folder <- tempfile("ochre-demo-")
   made <- ochre("demo", folder)
   expect_identical(made$status, 0L)
-  expect_identical(basename(strsplit(made$stdout, "\n")[[1]]), c("map.html", "map.png", "map.svg", "map.pdf"))
+  expect_identical(basename(strsplit(made$stdout, "\n")[[1]]), c("map.html", "map.png", "map.svg", "map.pdf", "regions.html", "regions.png"))
+  expect_lte(file.size(file.path(folder, "regions.html")), 80000)
   expect_true(all(file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000))
   expect_match(made$stderr, "warning: 1 symbol lies off the map.*\n  Longitude and latitude look swapped")
   expect_match(ochre("demo", folder)$stderr, "is there already.*\n  Say --force")
@@ -35,6 +36,11 @@ test_that("the demo is copied and built, audited and inspected", {
   expect_match(audit$stdout, "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +=")
   inspect <- ochre("inspect", "visits.csv", "districts.geojson", wd = folder)
   expect_match(inspect$stdout, "1,782 rows.*Likely keys: code, name")
+
+  several <- file.path(folder, "two.topojson")
+  writeLines("{\"type\":\"Topology\",\"objects\":{\"a\":{\"type\":\"Point\",\"coordinates\":[1,2]},\"b\":{\"type\":\"Point\",\"coordinates\":[3,4]}},\"arcs\":[]}", several)
+  expect_match(ochre("inspect", "two.topojson", wd = folder)$stdout, "holds 2 layers")
+  expect_match(ochre("inspect", "two.topojson", "--layer", "b", wd = folder)$stdout, "TopoJSON.*1 point\nExtent: 3.00")
 
   built <- ochre("build", "map.ochre.yml", "--to", "one.html", "--to=two.svg", wd = folder)
   expect_identical(built$stdout, "one.html\ntwo.svg\n")
