@@ -60,10 +60,16 @@ resolve_sheet <- function(sheet) {
 layer_geometry <- function(layer) {
   if (layer$kind != "symbols") return(list(wkb = geometry_of(layer$data, "data")))
   if (is.null(layer$at)) {
-    p <- call_core(points_core(geometry_of(layer$data, "data")))
+    wkb <- geometry_of(layer$data, "data")
+    # A symbol of an area stands where its label would.
+    if (call_core(extent_core(list(wkb), list(), ""))$shapes == "areas") {
+      p <- call_core(label_points_core(wkb))
+      return(list(lon = p$lon, lat = p$lat, wkb = point_wkb(p$lon, p$lat)))
+    }
+    p <- call_core(points_core(wkb))
     rows <- seq_len(nrow(layer$data))
     first <- match(rows, p$feature)
-    return(list(lon = p$lon[first], lat = p$lat[first], wkb = geometry_of(layer$data, "data")))
+    return(list(lon = p$lon[first], lat = p$lat[first], wkb = wkb))
   }
   lon <- as.numeric(layer$data[[layer$at[1]]])
   lat <- as.numeric(layer$data[[layer$at[2]]])

@@ -36,7 +36,7 @@ system_words <- function(system) {
 }
 
 to_degrees <- function(geometry, system, name, call = rlang::caller_env()) {
-  if (!rlang::is_installed("PROJ")) {
+  if (!has_package("PROJ")) {
     ochre_abort("system", sprintf("`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.", name, system_words(system)),
                 "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).", file = name, system = system, call = call)
   }

@@ -55,7 +55,8 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "m
 #' to be told apart; small ones are drawn over large ones.
 #'
 #' @inheritParams shade_areas
-#' @param data A tibble with a `geometry` column of points, or a data frame with columns named
+#' @param data A tibble with a `geometry` column of points, or of areas, whose symbols stand at their
+#'   label points (see [label_points()]); or a data frame with columns named
 #'   `longitude` and `latitude` (or `lon`, `lat`), in degrees.
 #' @param size The column that sets the size, bare or as text; numeric, not negative. Rows whose
 #'   value is missing or zero get no symbol, and a warning `ochre_warning_symbols` says how many.

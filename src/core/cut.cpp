@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "rings.hpp"
+#include "arcs.hpp"
+#include "link.hpp"
 
 namespace ochre {
 
@@ -123,23 +124,40 @@ std::vector<std::vector<Point>> clip(const std::vector<std::vector<Point>>& ring
   return side.finish();
 }
 
+// A ring that comes through a place twice, as two that touch there.
+std::vector<std::vector<Point>> without_touches(const std::vector<Point>& ring) {
+  VertexIndex<Point> index(ring.size());
+  std::vector<std::vector<Point>> out;
+  std::vector<Point> way;
+  std::vector<uint32_t> number;
+  std::vector<size_t> place(ring.size(), 0);  // where on the way a vertex stands, plus one
+  for (const Point& p : ring) {
+    uint32_t v = index.number(p);
+    if (place[v]) {
+      size_t at = place[v] - 1;
+      std::vector<Point> loop(way.begin() + at, way.end());
+      loop.push_back(p);
+      if (loop.size() > 3) out.push_back(loop);
+      for (size_t i = at; i < way.size(); ++i) place[number[i]] = 0;
+      way.resize(at);
+      number.resize(at);
+    }
+    way.push_back(p);
+    number.push_back(v);
+    place[v] = way.size();
+  }
+  return out;
+}
+
 void put_polygons(const std::vector<std::vector<Point>>& rings, double shift, FlatLayer& out) {
   RingSet set;
-  std::vector<bool> shell;
-  for (const auto& r : rings) {
-    double area = signed_area(r.data(), r.size());
-    if (area == 0) continue;
-    for (Point p : r) set.points.push_back({p.x + shift, p.y});
-    set.end.push_back(set.points.size());
-    shell.push_back(area > 0);
-  }
-  std::vector<size_t> owner = assign_holes(set, shell);
-  for (size_t s = 0; s < set.size(); ++s) {
-    if (!shell[s]) continue;
-    out.add_ring(set.begin(s), set.count(s));
-    for (size_t r = 0; r < set.size(); ++r) if (!shell[r] && owner[r] == s) out.add_ring(set.begin(r), set.count(r));
-    out.end_part(Shape::polygon);
-  }
+  for (const auto& whole : rings)
+    for (const auto& r : without_touches(whole)) {
+      if (signed_area(r.data(), r.size()) == 0) continue;
+      for (Point p : r) set.points.push_back({p.x + shift, p.y});
+      set.end.push_back(set.points.size());
+    }
+  put_rings(set, out);
 }
 
 void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& out) {
@@ -147,8 +165,7 @@ void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& o
   double low = 1e300, high = -1e300;
   for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
     if (in.ring_size(r) < 4) continue;
-    std::vector<Point> ring = unrolled(in.ring(r), in.ring_size(r));
-    close_at_pole(ring);
+    std::vector<Point> ring = unroll_ring(in.ring(r), in.ring_size(r));
     bool shell = rings.empty();
     orient(ring, shell);
     double a = 1e300, b = -1e300;
@@ -217,9 +234,15 @@ bool crosses(const FlatLayer& in, size_t part, double meridian) {
 
 }  // namespace
 
-void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out) {
+std::vector<Point> unroll_ring(const Point* p, size_t n) {
+  std::vector<Point> ring = unrolled(p, n);
+  close_at_pole(ring);
+  return ring;
+}
+
+void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out, bool always) {
   bool any = in.first_ring(part) < in.part_end[part];
-  if (!any || in.part_shape[part] == Shape::point || !crosses(in, part, meridian)) { out.copy_part(in, part); return; }
+  if (!any || in.part_shape[part] == Shape::point || !(always || crosses(in, part, meridian))) { out.copy_part(in, part); return; }
   if (in.part_shape[part] == Shape::polygon) cut_polygon(in, part, meridian, out);
   else cut_line(in, part, meridian, out);
 }

@@ -9,9 +9,13 @@ namespace ochre {
 // Whether a run of positions steps over 180°.
 bool steps_over(const Point* p, size_t n);
 
+// A closed ring with longitudes that run on past 180°; one around a pole is led along it.
+std::vector<Point> unroll_ring(const Point* p, size_t n);
+
 // Appends one part to `out`, cut where it crosses the meridian; longitudes end up within 360°
 // west of it, and for 180° in ±180°.
-void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out);
+// `always` brings parts there too that do not cross it.
+void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out, bool always = false);
 
 // A whole layer; parts that do not cross the meridian stay as they are.
 FlatLayer cut_layer(const FlatLayer& in, double meridian);

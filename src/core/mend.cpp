@@ -67,21 +67,31 @@ void add_rings(const std::vector<Point>& ring, bool shell, RingSet& out) {
   }
 }
 
+// Rings are unrolled before they are untied, because a cut at 180° would part a ring that crosses
+// itself into rings that cross each other.
 void mend_polygon(const FlatLayer& in, size_t part, FlatLayer& out) {
-  FlatLayer cleaned, whole;
-  for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
+  RingSet rings;
+  size_t first = in.first_ring(part);
+  bool across = false;
+  double west = 1e300;
+  for (size_t r = first; r < in.part_end[part]; ++r) {
     std::vector<Point> ring = clean_run(in.ring(r), in.ring_size(r), true);
-    if (ring.size() >= 4) cleaned.add_ring(ring.data(), ring.size());
-    else if (r == in.first_ring(part)) return;  // holes of nothing
+    if (ring.size() < 4) {
+      if (r == first) return;  // holes of nothing
+      continue;
+    }
+    bool steps = steps_over(ring.data(), ring.size());
+    across |= steps;
+    if (steps) ring = unroll_ring(ring.data(), ring.size());
+    double low = 1e300;
+    for (const Point& p : ring) low = std::min(low, p.x);
+    if (r == first) west = low;
+    else if (across) for (Point& p : ring) p.x += 360 * std::ceil((west - low) / 360 - 1e-12);  // to the turn of its shell
+    add_rings(ring, r == first, rings);
   }
-  cleaned.end_part(Shape::polygon);
-  cut_part(cleaned, 0, 180, whole);
-  for (size_t p = 0; p < whole.part_end.size(); ++p) {
-    RingSet rings;
-    for (size_t r = whole.first_ring(p); r < whole.part_end[p]; ++r)
-      add_rings(std::vector<Point>(whole.ring(r), whole.ring(r) + whole.ring_size(r)), r == whole.first_ring(p), rings);
-    put_rings(rings, out);
-  }
+  FlatLayer whole;
+  put_rings(rings, whole);
+  for (size_t p = 0; p < whole.part_end.size(); ++p) cut_part(whole, p, 180, out, across);
 }
 
 FlatLayer mend_features(const FlatLayer& in) {

@@ -118,7 +118,7 @@ SimplifyResult Simplifier::at_threshold(double area, const std::function<void()>
   SimplifyResult out;
   out.keep.resize(weight_.size());
   for (size_t i = 0; i < weight_.size(); ++i) out.keep[i] = weight_[i] >= area;
-  out.put_back = unfold(vertex_, net_, weight_, out.keep, pause);
+  out.put_back = unfold(vertex_, net_, degrees_, weight_, out.keep, pause);
   out.kept = std::count(out.keep.begin(), out.keep.end(), 1);
   return out;
 }

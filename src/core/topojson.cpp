@@ -84,7 +84,7 @@ class Reader {
     Boundaries unseen;
     arc_.read(text_, unseen);
     if (arc_.depth >= 0 && arc_.depth != 2) text_.fail("\"arcs\" are not a list of lists of positions", "each arc is a list of positions");
-    if (arc_.dims == 3) arc_.add(0, 0);  // heights of arcs are not kept; this drops them
+    if (arc_.dims == 3) arc_.add(0.0, 0.0);  // heights of arcs are not kept; this drops them
     if (!quantised_) return;
     for (size_t a = 0, i = 0; a < arc_.ring_end.size(); ++a) {
       double x = 0, y = 0;

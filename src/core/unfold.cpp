@@ -1,6 +1,7 @@
 #include "unfold.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <memory>
 
 #include "predicates.hpp"
@@ -13,8 +14,8 @@ namespace {
 
 class Unfolder {
  public:
-  Unfolder(const std::vector<Point>& vertex, const ArcNet& net, const std::vector<double>& weight, std::vector<uint8_t>& keep)
-      : vertex_(vertex), net_(net), weight_(weight), keep_(keep), grid_(frame(), segments()) {}
+  Unfolder(const std::vector<Point>& vertex, const ArcNet& net, bool degrees, const std::vector<double>& weight, std::vector<uint8_t>& keep)
+      : vertex_(vertex), net_(net), degrees_(degrees), weight_(weight), keep_(keep), grid_(frame(), segments()) {}
 
   size_t run(const std::function<void()>& pause) {
     size_t back = 0;
@@ -47,6 +48,7 @@ class Unfolder {
   size_t segments() const { return std::count(keep_.begin(), keep_.end(), 1); }
 
   void add(uint32_t a, uint32_t b) {
+    if (degrees_ && std::fabs(at(a).x - at(b).x) > 180) return;
     uint32_t s = static_cast<uint32_t>(segment_.size());
     segment_.push_back({a, b});
     live_.push_back(true);
@@ -141,6 +143,7 @@ class Unfolder {
 
   const std::vector<Point>& vertex_;
   const ArcNet& net_;
+  bool degrees_;
   const std::vector<double>& weight_;
   std::vector<uint8_t>& keep_;
   SegmentGrid grid_;
@@ -152,9 +155,9 @@ class Unfolder {
 
 }  // namespace
 
-size_t unfold(const std::vector<Point>& vertex, const ArcNet& net, const std::vector<double>& weight, std::vector<uint8_t>& keep,
+size_t unfold(const std::vector<Point>& vertex, const ArcNet& net, bool degrees, const std::vector<double>& weight, std::vector<uint8_t>& keep,
               const std::function<void()>& pause) {
-  return Unfolder(vertex, net, weight, keep).run(pause);
+  return Unfolder(vertex, net, degrees, weight, keep).run(pause);
 }
 
 }  // namespace ochre

@@ -10,8 +10,9 @@
 
 namespace ochre {
 
-// Changes `keep` (of each vertex in net.vertex) and says how many came back.
-size_t unfold(const std::vector<Point>& vertex, const ArcNet& net, const std::vector<double>& weight, std::vector<uint8_t>& keep,
+// Changes `keep` (of each vertex in net.vertex) and says how many came back. In degrees, segments
+// across 180° are left alone: they are no straight lines on the plane (core/cut.hpp cuts them).
+size_t unfold(const std::vector<Point>& vertex, const ArcNet& net, bool degrees, const std::vector<double>& weight, std::vector<uint8_t>& keep,
               const std::function<void()>& pause);
 
 }  // namespace ochre

@@ -18,28 +18,21 @@ class Bytes {
     if (*at_ > 1) throw WkbError("well-known binary begins with a byte order that is neither 0 nor 1");
     return *at_++ != WkbWriter::little_endian();
   }
-  uint32_t word(bool swap) {
-    uint8_t b[4];
-    take(b, 4, swap);
-    uint32_t v;
-    std::memcpy(&v, b, 4);
-    return v;
-  }
-  double real(bool swap) {
-    uint8_t b[8];
-    take(b, 8, swap);
-    double v;
-    std::memcpy(&v, b, 8);
-    return v;
-  }
+  uint32_t word(bool swap) { return take<uint32_t>(swap); }
+  double real(bool swap) { return take<double>(swap); }
   size_t left() const { return end_ - at_; }
 
  private:
-  void take(uint8_t* to, size_t n, bool swap) {
-    need(n);
-    std::memcpy(to, at_, n);
-    if (swap) std::reverse(to, to + n);
-    at_ += n;
+  template <class T>
+  T take(bool swap) {
+    need(sizeof(T));
+    uint8_t b[sizeof(T)];
+    std::memcpy(b, at_, sizeof(T));
+    if (swap) std::reverse(b, b + sizeof(T));
+    at_ += sizeof(T);
+    T v;
+    std::memcpy(&v, b, sizeof(T));
+    return v;
   }
   const uint8_t* at_;
   const uint8_t* end_;

@@ -54,3 +54,17 @@ area_sizes <- function(topology, at, n) {
   first <- !duplicated(p$ring)
   rowsum_by(ifelse(duplicated(p$part[first]), -1, 1) * abs(ring), factor(p$feature[first], seq_len(n)))
 }
+
+# Runs code as if a package were not installed.
+without <- function(package, code) {
+  ns <- asNamespace("ochre")
+  old <- ns$has_package
+  put <- function(f) {
+    unlockBinding("has_package", ns)
+    assign("has_package", f, ns)
+    lockBinding("has_package", ns)
+  }
+  on.exit(put(old))
+  put(function(p) p != package && old(p))
+  code
+}

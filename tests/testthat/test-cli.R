@@ -47,6 +47,25 @@ test_that("the demo is copied and built, audited and inspected", {
   expect_true(all(file.exists(file.path(folder, c("one.html", "two.svg")))))
 })
 
+test_that("an interrupt stops long work at once, says so, and leaves nothing behind", {
+  skip_on_os("windows")
+  folder <- tempfile("ochre-test-")
+  dir.create(folder)
+  line <- charToRaw(paste0(grep("\"Feature\"", readLines(ochre_demo("districts.geojson")), value = TRUE)[2], "\n"))
+  line <- line[seq_len(max(which(line == charToRaw("}"))))]
+  con <- gzfile(file.path(folder, "big.geojsonl.gz"), "wb", compression = 1)
+  for (i in 1:40) writeBin(rep(c(line, charToRaw("\n")), 2000), con)
+  close(con)
+  p <- processx::process$new("Rscript", c(system.file("bin", "ochre", package = "ochre"), "inspect", "big.geojsonl.gz"), wd = folder, stderr = "|", env = c("current", TMPDIR = folder))
+  Sys.sleep(1.5)
+  expect_true(p$is_alive())
+  p$interrupt()
+  p$wait(5000)
+  expect_identical(p$get_exit_status(), 130L)
+  expect_match(p$read_all_error(), "error: stopped")
+  expect_identical(list.files(folder, recursive = TRUE), "big.geojsonl.gz")
+})
+
 test_that("faults in data or sheet are one or two lines on standard error, with status 1 and no trace", {
   r <- ochre("inspect", "nowhere.csv", env = c(NO_COLOR = "1", LC_ALL = "C"))
   expect_identical(r[c("status", "stdout")], list(status = 1L, stdout = ""))

@@ -41,6 +41,15 @@ test_that("what lies in an inset's box moves there, in its own frame, and the ma
   expect_match(plan$insets[[1]]$label, "^Far")
 })
 
+test_that("a symbol of an area stands at its label point", {
+  d <- read_boundaries(ochre_demo("districts.geojson"))
+  plan <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(d, population_65_plus) |> place_symbols(d, population)))
+  symbols <- plan$layers[[2]]
+  p <- positions_core(unclass(label_points(d)$geometry))[symbols$row, ]
+  at <- project_core(p[, 1], p[, 2], plan$projection)
+  expect_equal(symbols[c("x", "y")], at, tolerance = 1e-9)
+})
+
 test_that("the projection follows the extent, can be named, and one that misleads is said", {
   box <- function(w, s, e, n) {
     lon <- seq(w, e, length.out = 9)

@@ -31,6 +31,7 @@ test_that("PostGIS gives geometry as binary, as hexadecimal text and in another 
   con <- DBI::dbConnect(RPostgres::Postgres(), host = "127.0.0.1", port = port, user = "postgres", dbname = "postgres")
   on.exit(DBI::dbDisconnect(con), add = TRUE, after = FALSE)
   suppressMessages({
+    DBI::dbExecute(con, "SET client_min_messages = warning")
     DBI::dbExecute(con, "CREATE EXTENSION postgis")
     DBI::dbExecute(con, "CREATE SCHEMA health")
     DBI::dbExecute(con, "CREATE TABLE health.districts (code text, people bigint, geom geometry(MultiPolygonZ, 4326))")

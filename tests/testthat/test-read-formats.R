@@ -76,6 +76,9 @@ test_that("coordinates in another system come to longitude and latitude, or are 
   write_shapefile(file.path(folder, "u"), prj = prj)
   expect_message(suppressWarnings(d <- read_boundaries(folder)), "brought from WGS 1984 UTM Zone 31N")
   expect_equal(positions_core(unclass(d$geometry))[, 1], rep(-1.4887, 20), tolerance = 1e-4)
+  without("PROJ", {
+    expect_error(read_boundaries(write_file(old, ".geojson")), "EPSG:32631.*package PROJ.*not installed.*install.packages", class = "ochre_error_system")
+  })
   wkt <- tibble::tibble(g = wk::wkt("POINT (500000 0)", crs = "EPSG:32631"))
   expect_equal(positions_core(unclass(read_boundaries(wkt)$geometry))[1, ], c(3, 0), tolerance = 1e-9)
 })
