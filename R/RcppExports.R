@@ -73,6 +73,10 @@ locate_core <- function(areas, lon, lat) {
     .Call(`_ochre_locate_core`, areas, lon, lat)
 }
 
+nearest_core <- function(areas, lon, lat) {
+    .Call(`_ochre_nearest_core`, areas, lon, lat)
+}
+
 write_geojson_core <- function(path, wkb, properties, digits) {
     .Call(`_ochre_write_geojson_core`, path, wkb, properties, digits)
 }

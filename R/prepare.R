@@ -1,4 +1,4 @@
-# Between reading and joining: one row an area, and counts as rates.
+# Between reading and joining: one row an area.
 
 #' Sum a measure for each area
 #'
@@ -47,38 +47,6 @@ rowsum_by <- function(x, group) {
   sums <- rowsum(as.numeric(x)[!is.na(group)], group[!is.na(group)])
   out[as.integer(rownames(sums))] <- sums
   out
-}
-
-#' A count as a rate
-#'
-#' `per` times the count divided by the population.
-#'
-#' @param data A data frame with one row an area.
-#' @param count,population Columns, bare or as text; numeric, the population above zero.
-#' @param per The rate is for so many people: one number above zero.
-#' @param name Name of the new column: one text; by default `<count>_per_<per>`.
-#' @return `data` with one more column (double). Missing count or population, or a population
-#'   of zero, give `NA`.
-#' @section Errors: `ochre_error_column` when a column is not there or not numeric, or when a
-#'   population is negative (field `rows`); `ochre_error_argument`.
-#' @examples
-#' rate_per(data.frame(cases = c(3, 8), people = c(1500, 2000)), cases, people)
-#' @export
-rate_per <- function(data, count, population, per = 1000, name = NULL) {
-  check_table(data, "data")
-  count <- column_name(rlang::enquo(count), data, "count")
-  population <- column_name(rlang::enquo(population), data, "population")
-  check_number(per, "per", min = .Machine$double.eps)
-  check_text(name, "name", null = TRUE)
-  name <- name %||% paste0(count, "_per_", format(per, scientific = FALSE, trim = TRUE))
-  top <- check_numeric(data, count, "count")
-  base <- check_numeric(data, population, "population")
-  if (any(base < 0, na.rm = TRUE)) {
-    ochre_abort("column", sprintf("`%s` is negative in %s.", population, count_words(sum(base < 0, na.rm = TRUE), "row")),
-                "A population cannot be; look for a mark of missing values such as -99.", rows = which(base < 0))
-  }
-  data[[name]] <- ifelse(base > 0, per * top / base, NA_real_)
-  data
 }
 
 # A column given bare or as text, as its name.

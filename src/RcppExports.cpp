@@ -236,6 +236,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// nearest_core
+List nearest_core(const List& areas, const NumericVector& lon, const NumericVector& lat);
+RcppExport SEXP _ochre_nearest_core(SEXP areasSEXP, SEXP lonSEXP, SEXP latSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type areas(areasSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lon(lonSEXP);
+    Rcpp::traits::input_parameter< const NumericVector& >::type lat(latSEXP);
+    rcpp_result_gen = Rcpp::wrap(nearest_core(areas, lon, lat));
+    return rcpp_result_gen;
+END_RCPP
+}
 // write_geojson_core
 List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& properties, int digits);
 RcppExport SEXP _ochre_write_geojson_core(SEXP pathSEXP, SEXP wkbSEXP, SEXP propertiesSEXP, SEXP digitsSEXP) {
@@ -464,6 +477,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_check_core", (DL_FUNC) &_ochre_check_core, 2},
     {"_ochre_mend_core", (DL_FUNC) &_ochre_mend_core, 2},
     {"_ochre_locate_core", (DL_FUNC) &_ochre_locate_core, 3},
+    {"_ochre_nearest_core", (DL_FUNC) &_ochre_nearest_core, 3},
     {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 4},
     {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 4},
     {"_ochre_wkt_core", (DL_FUNC) &_ochre_wkt_core, 2},

@@ -195,6 +195,26 @@ List locate_core(const List& areas, const NumericVector& lon, const NumericVecto
   });
 }
 
+// For points in none of the areas: the row of the nearest one, and the metres to its border.
+// [[Rcpp::export]]
+List nearest_core(const List& areas, const NumericVector& lon, const NumericVector& lat) {
+  return guarded([&]() {
+    ochre::FlatLayer layer = flat_layer(areas);
+    ochre::AreaLocator locator(layer);
+    Rcpp::IntegerVector row(lon.size(), NA_INTEGER);
+    NumericVector metres(lon.size(), NA_REAL);
+    for (R_xlen_t i = 0; i < lon.size(); ++i) {
+      if ((i & 63) == 63) Rcpp::checkUserInterrupt();
+      if (!R_finite(lon[i]) || !R_finite(lat[i])) continue;
+      ochre::AreaLocator::Nearest n = locator.nearest(lon[i], lat[i]);
+      if (n.feature < 0) continue;
+      row[i] = n.feature + 1;
+      metres[i] = n.metres;
+    }
+    return List::create(Named("row") = row, Named("metres") = metres);
+  });
+}
+
 // ---- text -----------------------------------------------------------------------------------
 
 // Writes a FeatureCollection to a file; `properties` are JSON texts, one a feature.

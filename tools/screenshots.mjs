@@ -24,5 +24,5 @@ await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
 });
 await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), { hasTouch: true, isMobile: true, deviceScaleFactor: 1 });
 file = file.replace("map.html", "regions.html");
-await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(190, 690));
+await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(176, 682));
 await browser.close();

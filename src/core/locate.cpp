@@ -1,5 +1,9 @@
 #include "locate.hpp"
 
+#include <cmath>
+
+#include "borders-near.hpp"
+#include "geodesy.hpp"
 #include "rings.hpp"
 
 namespace ochre {
@@ -31,6 +35,31 @@ int AreaLocator::find(double x, double y) const {
     return !inside;
   });
   return found;
+}
+
+// Parts whose boxes lie within a distance are measured; the distance grows until the nearest
+// border found is certainly nearer than anything farther out.
+AreaLocator::Nearest AreaLocator::nearest(double x, double y) const {
+  LocalScale scale(y);
+  Nearest best{-1, INFINITY};
+  Point from{x, y}, foot{0, 0};
+  for (double reach = 0.02; reach < 720; reach *= 4) {
+    double wide = std::min(reach * scale.y / scale.x, 360.0);
+    tree_.search({x - wide, y - reach, x + wide, y + reach}, [&](uint32_t p) {
+      for (size_t r = layer_.first_ring(p); r < layer_.part_end[p]; ++r)
+        for (size_t i = 0; i + 1 < layer_.ring_size(r); ++i) {
+          Point a = layer_.ring(r)[i], b = layer_.ring(r)[i + 1];
+          double t = scale.nearest(a, b, from);
+          Point q{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)};
+          double d = scale.distance(q, from);
+          if (d < best.metres) { best = {static_cast<int>(feature_[p]), d}; foot = q; }
+        }
+      return true;
+    });
+    if (best.metres <= reach * scale.y) break;
+  }
+  if (best.feature >= 0) best.metres = geodesic(from, foot).metres;
+  return best;
 }
 
 }  // namespace ochre

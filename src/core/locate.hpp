@@ -11,6 +11,9 @@ class AreaLocator {
   explicit AreaLocator(const FlatLayer& layer);
   // The number of the feature, or -1.
   int find(double x, double y) const;
+  // The feature whose border is nearest to a point in none, and how far that is; -1 without areas.
+  struct Nearest { int feature; double metres; };
+  Nearest nearest(double x, double y) const;
 
  private:
   const FlatLayer& layer_;

@@ -1,0 +1,146 @@
+# Counts as rates, shares and densities; changes and indices.
+
+#' A count as a rate
+#'
+#' `per` times the count divided by the population.
+#'
+#' @param data A data frame with one row an area.
+#' @param count,population Columns, bare or as text; numeric, not negative.
+#' @param per The rate is for so many people: one number above zero.
+#' @param name Name of the new column: one text; by default `<count>_per_<per>`.
+#' @param limits Confidence limits: `"none"` (default), `"garwood"` (exact for a Poisson count) or
+#'   `"byar"` (its close approximation); counts must then be whole.
+#' @param level Their level: one number from 0.5 to 0.9999, default 0.95.
+#' @return `data` with one more column (double), and with limits two more, `<name>_low` and
+#'   `<name>_high`. Missing count or population, or a population of zero, give `NA`.
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, negative, or, with
+#'   limits, not whole (field `rows`); `ochre_error_argument`.
+#' @source Garwood, F. (1936) Fiducial limits for the Poisson distribution, Biometrika 28, 437-442.
+#'   Breslow, N.E., Day, N.E. (1987) Statistical Methods in Cancer Research II, page 69.
+#' @examples
+#' rate_per(data.frame(cases = c(3, 8), people = c(1500, 2000)), cases, people, limits = "garwood")
+#' @export
+rate_per <- function(data, count, population, per = 1000, name = NULL, limits = "none", level = 0.95) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  population <- column_name(rlang::enquo(population), data, "population")
+  check_number(per, "per", min = .Machine$double.eps)
+  check_text(name, "name", null = TRUE)
+  check_choice(limits, c("none", "garwood", "byar"), "limits")
+  check_level(level)
+  name <- name %||% paste0(count, "_per_", format(per, scientific = FALSE, trim = TRUE))
+  top <- if (limits == "none") check_numeric(data, count, "count") else check_counts(data, count, "count", whole = TRUE)
+  base <- check_counts(data, population, "population")
+  factor <- ifelse(base > 0, per / base, NA_real_)
+  data[[name]] <- factor * top
+  add_limits(data, name, if (limits != "none") count_limits(top, limits, level), factor)
+}
+
+#' A part as a share of a whole
+#'
+#' @inheritParams rate_per
+#' @param total Column of the whole, bare or as text; numeric, at least the count.
+#' @param limits `"none"` (default) or `"wilson"`.
+#' @param name Name of the new column: one text; by default `<count>_share`.
+#' @return `data` with one more column, a fraction from 0 to 1 (shown as a percentage by `{column|1%}`), and with
+#'   limits two more, `<name>_low` and `<name>_high`. Missing values or a whole of zero give `NA`.
+#' @section Errors: `ochre_error_column`, also when a part is larger than its whole (field `rows`); `ochre_error_argument`.
+#' @source Wilson, E.B. (1927) Probable inference, the law of succession, and statistical inference,
+#'   Journal of the American Statistical Association 22, 209-212.
+#' @examples
+#' share_of(data.frame(old = c(81, 15), all = c(263, 148)), old, all, limits = "wilson")
+#' @export
+share_of <- function(data, count, total, name = NULL, limits = "none", level = 0.95) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  total <- column_name(rlang::enquo(total), data, "total")
+  check_text(name, "name", null = TRUE)
+  check_choice(limits, c("none", "wilson"), "limits")
+  check_level(level)
+  name <- name %||% paste0(count, "_share")
+  top <- check_counts(data, count, "count")
+  base <- check_counts(data, total, "total")
+  more <- which(top > base)
+  if (length(more)) {
+    ochre_abort("column", sprintf("`%s` is larger than `%s` in %s (row %d: %s of %s).", count, total, count_words(length(more), "row"), more[1], format(top[more[1]]), format(base[more[1]])),
+                "Is one of them a column of another period or group?", rows = more)
+  }
+  base[base %in% 0] <- NA
+  data[[name]] <- top / base
+  add_limits(data, name, if (limits == "wilson") share_limits(top, base, level))
+}
+
+#' A count per square kilometre
+#'
+#' @inheritParams rate_per
+#' @param data A tibble with a `geometry` column of areas, whose own size on the ellipsoid counts
+#'   (see [areas_km2()]).
+#' @param name Name of the new column: one text; by default `<count>_per_km2`.
+#' @return `data` with one more column (double); `NA` where the count or the area is missing.
+#' @section Errors: `ochre_error_column`, `ochre_error_argument`, `ochre_error_geometry`.
+#' @examples
+#' districts <- read_boundaries(ochre_demo("districts.geojson"))
+#' density_per_km2(districts, population)$population_per_km2[1:3]
+#' @export
+density_per_km2 <- function(data, count, name = NULL) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  check_text(name, "name", null = TRUE)
+  top <- check_counts(data, count, "count")
+  size <- areas_km2(data)
+  data[[name %||% paste0(count, "_per_km2")]] <- ifelse(size > 0, top / size, NA_real_)
+  move_geometry_last(data)
+}
+
+move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(setdiff(names(data), "geometry"), "geometry")] else data
+
+#' Change between two periods, and index to a reference
+#'
+#' `change_between()` keeps the sign, so that a diverging ramp shows falls and rises; `index_to()`
+#' gives each value in percent of that of one area.
+#'
+#' @param data A data frame with one row an area.
+#' @param before,after Columns of the two periods, bare or as text; numeric.
+#' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by before.
+#' @param value Column, bare or as text; numeric.
+#' @param area,reference For the index: the column that names areas, bare or as text, and the one to
+#'   compare with: one value of it.
+#' @param name Name of the new column: one text; by default `<after>_change` or `<value>_index`.
+#' @return `data` with one more column (double): the change in the unit of the columns or as a
+#'   fraction, or the index, 100 for the reference. Missing values, and a relative change from
+#'   zero, give `NA`.
+#' @section Errors: `ochre_error_column`; `ochre_error_argument`, also when `reference` is not there once or has no value.
+#' @examples
+#' change_between(data.frame(y2030 = c(10, 8), y2031 = c(12, 6)), y2030, y2031, kind = "relative")
+#' index_to(data.frame(area = c("a", "b"), rate = c(4, 5)), rate, area, "a")
+#' @export
+change_between <- function(data, before, after, kind = "absolute", name = NULL) {
+  check_table(data, "data")
+  before <- column_name(rlang::enquo(before), data, "before")
+  after <- column_name(rlang::enquo(after), data, "after")
+  check_choice(kind, c("absolute", "relative"), "kind")
+  check_text(name, "name", null = TRUE)
+  old <- check_numeric(data, before, "before")
+  change <- check_numeric(data, after, "after") - old
+  if (kind == "relative") change <- ifelse(old == 0, NA_real_, change / abs(old))
+  data[[name %||% paste0(after, "_change")]] <- change
+  data
+}
+
+#' @rdname change_between
+#' @export
+index_to <- function(data, value, area, reference, name = NULL) {
+  check_table(data, "data")
+  value <- column_name(rlang::enquo(value), data, "value")
+  area <- column_name(rlang::enquo(area), data, "area")
+  check_text(name, "name", null = TRUE)
+  x <- check_numeric(data, value, "value")
+  at <- which(as_key(data[[area]]) == as_key(reference))
+  if (length(at) != 1) {
+    ochre_abort("argument", sprintf("`reference` names `%s`, which `%s` has %s.", format(reference), area, if (length(at)) sprintf("%d times", length(at)) else "nowhere"),
+                if (!length(at)) did_you_mean(as.character(reference), unique(stats::na.omit(as_key(data[[area]]))), "It has"), arg = "reference")
+  }
+  if (!isTRUE(x[at] != 0)) ochre_abort("argument", sprintf("The reference `%s` has no value in `%s` to compare with.", format(reference), value), arg = "reference")
+  data[[name %||% paste0(value, "_index")]] <- 100 * x / x[at]
+  data
+}

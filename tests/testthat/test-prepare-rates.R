@@ -1,0 +1,73 @@
+test_that("exact Poisson limits are the published ones, and Byar's are close to them", {
+  # Garwood (1936), table 1; also Ulm, K. (1990) American Journal of Epidemiology 131, 373-375.
+  known <- data.frame(n = c(0, 1, 5, 10, 20), low = c(0, 0.0253, 1.6235, 4.7954, 12.2165), high = c(3.6889, 5.5716, 11.6683, 18.3904, 30.8884), people = 1000)
+  r <- rate_per(known, n, people, limits = "garwood")
+  expect_equal(r$n_per_1000_low, known$low, tolerance = 1e-4)
+  expect_equal(r$n_per_1000_high, known$high, tolerance = 1e-5)
+  # The limits are those at which the count is just as unlikely as it may be: a second computation.
+  expect_equal(stats::ppois(known$n, r$n_per_1000_high), rep(0.025, 5), tolerance = 1e-9)
+  expect_equal(1 - stats::ppois(known$n[-1] - 1, r$n_per_1000_low[-1]), rep(0.025, 4), tolerance = 1e-9)
+  b <- rate_per(known, n, people, limits = "byar")
+  expect_equal(b$n_per_1000_low[4:5], r$n_per_1000_low[4:5], tolerance = 2e-3)
+  expect_equal(b$n_per_1000_high[3:5], r$n_per_1000_high[3:5], tolerance = 2e-3)
+  expect_error(rate_per(data.frame(a = 1.5, b = 2), a, b, limits = "byar"), "not a whole number", class = "ochre_error_column")
+  expect_identical(rate_per(data.frame(a = c(1, NA, 2), b = c(0, 5, NA)), a, b, limits = "garwood")[3:5], data.frame(a_per_1000 = rep(NA_real_, 3), a_per_1000_low = NA_real_, a_per_1000_high = NA_real_))
+})
+
+test_that("Wilson's limits are those of a published comparison", {
+  # Newcombe, R.G. (1998) Statistics in Medicine 17, 857-872, table I, method 3.
+  x <- share_of(data.frame(a = c(81, 15, 0, 1), n = c(263, 148, 20, 29)), a, n, limits = "wilson")
+  expect_equal(round(x$a_share_low, 4), c(0.2553, 0.0624, 0, 0.0061))
+  expect_equal(round(x$a_share_high, 4), c(0.3662, 0.1605, 0.1611, 0.1718))
+  expect_identical(share_of(data.frame(a = 0, n = 0), a, n)$a_share, NA_real_)
+  e <- expect_error(share_of(data.frame(a = c(1, 5), n = c(2, 4)), a, n), "row 2: 5 of 4", class = "ochre_error_column")
+  expect_identical(e$rows, 2L)
+})
+
+test_that("density, change and index keep signs and missing values", {
+  d <- read_boundaries(ochre_demo("districts.geojson"))
+  x <- density_per_km2(d, population)
+  expect_equal(x$population_per_km2 * areas_km2(d), as.numeric(d$population))
+  expect_identical(names(x)[ncol(x)], "geometry")
+  t <- data.frame(a = c("x", "y", "z"), b = c(10, 0, -4), c = c(8, 5, NA))
+  expect_identical(change_between(t, b, c)$c_change, c(-2, 5, NA))
+  expect_identical(change_between(t, b, c, kind = "relative")$c_change, c(-0.2, NA, NA))
+  expect_identical(index_to(t, b, a, "x")$b_index, c(100, 0, -40))
+  expect_error(index_to(t, b, a, "w"), class = "ochre_error_argument")
+  expect_error(index_to(t, b, a, "y"), "no value", class = "ochre_error_argument")
+})
+
+test_that("standardised rates agree with a computation by hand and with identities", {
+  set.seed(1)
+  t <- expand.grid(age = c("0", "40", "65"), area = sprintf("%02d", 1:30), stringsAsFactors = FALSE)
+  t$people <- rpois(90, 4000)
+  t$cases <- rpois(90, t$people * c(0.001, 0.005, 0.03))
+  standard <- data.frame(age = c("65", "40", "0"), population = c(200, 300, 500), count = c(6, 2, 1))
+  direct <- standardise_rate(t, cases, people, age, area, standard)
+  w <- c(`0` = 0.5, `40` = 0.3, `65` = 0.2)
+  by_hand <- vapply(split(t, t$area), function(g) sum(w[g$age] * g$cases / g$people), 0)
+  expect_equal(direct$rate, unname(1000 * by_hand))
+  g <- t[t$area == "07", ]
+  o <- sum(g$cases)
+  byar <- c(o * (1 - 1 / (9 * o) - 1.959964 / (3 * sqrt(o)))^3, (o + 1) * (1 - 1 / (9 * (o + 1)) + 1.959964 / (3 * sqrt(o + 1)))^3)
+  limits <- 1000 * (by_hand[["07"]] + sqrt(sum(w[g$age]^2 * g$cases / g$people^2) / o) * (byar - o))
+  expect_equal(unlist(direct[7, c("rate_low", "rate_high")], use.names = FALSE), limits, tolerance = 1e-6)
+  # An area that is its own standard has its crude rate, with Byar's limits for the count.
+  own <- standardise_rate(g, cases, people, age, area)
+  expect_equal(own$rate, 1000 * o / sum(g$people))
+  expect_equal(c(own$rate_low, own$rate_high), 1000 * byar / sum(g$people), tolerance = 1e-6)
+  ratio <- standardise_rate(t, cases, people, age, area, standard, "indirect")
+  expect_equal(ratio$expected[7], sum(g$people * c(1 / 500, 2 / 300, 6 / 200)))
+  expect_equal(ratio$ratio, ratio$count / ratio$expected)
+  # All areas together against their own rates: as many as expected.
+  all <- standardise_rate(t, cases, people, age, area, method = "indirect")
+  expect_equal(sum(all$expected), sum(t$cases))
+  gap <- t
+  gap$people[1] <- 0
+  gap$cases[1] <- 0
+  expect_identical(is.na(standardise_rate(gap, cases, people, age, area, standard)$rate), c(TRUE, rep(FALSE, 29)))
+  gap$cases[1] <- 2
+  expect_error(standardise_rate(gap, cases, people, age, area), "people` is zero \\(row 1\\)", class = "ochre_error_column")
+  expect_error(standardise_rate(rbind(t, t[1, ]), cases, people, age, area), class = "ochre_error_duplicates")
+  expect_error(standardise_rate(t, cases, people, age, area, standard[-1, ]), "no age group `65`", class = "ochre_error_argument")
+})
