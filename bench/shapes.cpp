@@ -9,6 +9,7 @@
 
 #include "geodesy.hpp"
 #include "label-point.hpp"
+#include "locate.hpp"
 #include "simplify.hpp"
 
 using namespace ochre;
@@ -109,7 +110,39 @@ static void labels() {
   if (!(room > 0 && land > 0)) std::abort();
 }
 
+static void points() {
+  FlatLayer layer = tiling(142, 25);
+  std::vector<double> ratio;
+  double best[2] = {1e9, 1e9};
+  size_t found = 0;
+  for (int run = 0; run < 5; ++run) {
+    std::mt19937_64 random(run);
+    std::vector<double> x(1000000), y(1000000), values(1000000);
+    for (size_t i = 0; i < x.size(); ++i) {
+      x[i] = std::ldexp(double(random()), -64) * 40;
+      y[i] = 30 + std::ldexp(double(random()), -64) * 28;
+      values[i] = std::ldexp(double(random()), -64);
+    }
+    auto t = Clock::now();
+    std::sort(values.begin(), values.end());
+    double floor = seconds(t);
+    t = Clock::now();
+    AreaLocator locator(layer);
+    std::vector<int> in(x.size());
+    locator.find_all(x.data(), y.data(), x.size(), in.data());
+    for (int f : in) found += f >= 0;
+    double ours = seconds(t);
+    best[0] = std::min(best[0], floor);
+    best[1] = std::min(best[1], ours);
+    ratio.push_back(ours / floor);
+  }
+  std::sort(ratio.begin(), ratio.end());
+  std::printf("1,000,000 points into %zu areas of %zu vertices: sort %.3f s, located %.3f s (%.1f %% inside), ratio, median of 5 pairs: %.1f (at most 10)\n",
+              layer.features(), layer.ring_size(0), best[0], best[1], found / 5e4, ratio[2]);
+}
+
 int main(int, char** args) {
   if (!std::strcmp(args[1], "topology")) topology();
+  else if (!std::strcmp(args[1], "points")) points();
   else labels();
 }

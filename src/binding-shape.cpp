@@ -187,10 +187,12 @@ List locate_core(const List& areas, const NumericVector& lon, const NumericVecto
     ochre::FlatLayer layer = flat_layer(areas);
     ochre::AreaLocator locator(layer);
     Rcpp::IntegerVector out(lon.size());
-    for (R_xlen_t i = 0; i < lon.size(); ++i) {
-      int f = R_finite(lon[i]) && R_finite(lat[i]) ? locator.find(lon[i], lat[i]) : -1;
-      out[i] = f < 0 ? NA_INTEGER : f + 1;
+    // In pieces, so that the user can stop it.
+    for (R_xlen_t i = 0, piece = 1 << 20; i < lon.size(); i += piece) {
+      Rcpp::checkUserInterrupt();
+      locator.find_all(lon.begin() + i, lat.begin() + i, std::min(piece, lon.size() - i), out.begin() + i);
     }
+    for (int& f : out) f = f < 0 ? NA_INTEGER : f + 1;
     return List::create(Named("row") = out);
   });
 }

@@ -24,6 +24,22 @@ struct Box {
   bool touches(const Box& b) const { return x0 <= b.x1 && b.x0 <= x1 && y0 <= b.y1 && b.y0 <= y1; }
 };
 
+// Where a place stands on a Z-order curve through a box: 40 bits, neighbours mostly near each other.
+inline uint64_t z_place(double x, double y, const Box& all) {
+  auto spread = [](uint64_t v) {
+    v = (v | v << 16) & 0x0000ffff0000ffffull;
+    v = (v | v << 8) & 0x00ff00ff00ff00ffull;
+    v = (v | v << 4) & 0x0f0f0f0f0f0f0f0full;
+    v = (v | v << 2) & 0x3333333333333333ull;
+    return (v | v << 1) & 0x5555555555555555ull;
+  };
+  auto cell = [](double v, double low, double side) {
+    double share = (v - low) / side;
+    return static_cast<uint64_t>(share > 0 && share <= 1 ? share * 1048575.0 : 0);  // also where it is no number
+  };
+  return spread(cell(x, all.x0, all.x1 - all.x0)) | spread(cell(y, all.y0, all.y1 - all.y0)) << 1;
+}
+
 class BoxTree {
  public:
   explicit BoxTree(const std::vector<Box>& boxes) {
@@ -74,22 +90,7 @@ class BoxTree {
 
  private:
   static constexpr size_t kNode = 16;
-  static uint64_t spread(uint64_t v) {
-    v &= 0xffffffff;
-    v = (v | v << 16) & 0x0000ffff0000ffffull;
-    v = (v | v << 8) & 0x00ff00ff00ff00ffull;
-    v = (v | v << 4) & 0x0f0f0f0f0f0f0f0full;
-    v = (v | v << 2) & 0x3333333333333333ull;
-    return (v | v << 1) & 0x5555555555555555ull;
-  }
-  static uint64_t place(const Box& b, const Box& all) {
-    double w = all.x1 - all.x0, h = all.y1 - all.y0;
-    auto cell = [](double v, double low, double side) {
-      double share = (v - low) / side;
-      return static_cast<uint64_t>(share > 0 && share <= 1 ? share * 1048575.0 : 0);  // also where it is no number
-    };
-    return spread(cell((b.x0 + b.x1) / 2, all.x0, w)) | spread(cell((b.y0 + b.y1) / 2, all.y0, h)) << 1;
-  }
+  static uint64_t place(const Box& b, const Box& all) { return z_place((b.x0 + b.x1) / 2, (b.y0 + b.y1) / 2, all); }
   std::vector<Box> boxes_;
   std::vector<uint32_t> items_;
   std::vector<size_t> level_;  // where each level's boxes begin

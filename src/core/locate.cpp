@@ -1,5 +1,6 @@
 #include "locate.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include "borders-near.hpp"
@@ -24,6 +25,22 @@ std::vector<Box> boxes_of(const FlatLayer& layer) {
 AreaLocator::AreaLocator(const FlatLayer& layer) : layer_(layer), feature_(layer.part_end.size()), tree_(boxes_of(layer)) {
   for (size_t f = 0; f < layer.features(); ++f)
     for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) feature_[p] = static_cast<uint32_t>(f);
+  for (const Point& p : layer.points) all_.add(p.x, p.y);
+}
+
+void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feature) const {
+  std::vector<uint64_t> order;  // place on the curve above, number of the point below
+  order.reserve(n);
+  for (size_t i = 0; i < n; ++i) {
+    feature[i] = -1;
+    bool near = x[i] >= all_.x0 && x[i] <= all_.x1 && y[i] >= all_.y0 && y[i] <= all_.y1;  // false for what is no number
+    if (near) order.push_back((z_place(x[i], y[i], all_) >> 10) << 32 | i);
+  }
+  std::sort(order.begin(), order.end());
+  for (uint64_t o : order) {
+    size_t i = static_cast<uint32_t>(o);
+    feature[i] = find(x[i], y[i]);
+  }
 }
 
 int AreaLocator::find(double x, double y) const {

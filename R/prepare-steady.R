@@ -1,0 +1,165 @@
+# Small numbers: rates steadied by their neighbours in the table, rates flagged as unsteady, counts
+# hidden so that nobody can be found out.
+
+#' Steady rates of small areas
+#'
+#' Empirical-Bayes smoothing: each rate is drawn toward the rate of all areas (or of its region),
+#' the more the fewer people it has. What is left of the differences between areas after chance
+#' would explain its part says how far.
+#'
+#' @inheritParams rate_per
+#' @param within Column whose values are groups of areas, bare or as text: rates are drawn toward the rate of their
+#'   group; `NULL` (default) for the rate of all.
+#' @param name Name of the new column: one text; by default `<count>_steady`.
+#' @return `data` with two more columns: `<name>`, the steadied rate for `per` people, and
+#'   `<name>_weight`, from 0 (the common rate) to 1 (the area's own). Missing values and a population of zero give `NA`.
+#' @section Errors: `ochre_error_column`, `ochre_error_argument`.
+#' @source Marshall, R.J. (1991) Mapping disease and mortality rates using empirical Bayes
+#'   estimators, Journal of the Royal Statistical Society C 40(2), 283-294.
+#' @examples
+#' steady_rate(data.frame(cases = c(0, 3, 90), people = c(200, 900, 40000)), cases, people)
+#' @export
+steady_rate <- function(data, count, population, per = 1000, within = NULL, name = NULL) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  population <- column_name(rlang::enquo(population), data, "population")
+  within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
+  check_number(per, "per", min = .Machine$double.eps)
+  check_text(name, "name", null = TRUE)
+  top <- check_counts(data, count, "count")
+  base <- check_counts(data, population, "population")
+  known <- !is.na(top) & !is.na(base) & base > 0
+  group <- if (is.null(within)) rep(1L, nrow(data)) else match(data[[within]], unique(data[[within]]))
+  g <- factor(ifelse(known, group, NA), seq_len(max(group, 0L)))
+  people <- rowsum_by(base, g)
+  common <- rowsum_by(top, g) / people
+  n <- tabulate(g, nlevels(g))
+  rate <- top / base
+  # Variance between areas beyond that of chance; none left means that all share one rate.
+  spread <- rowsum_by(base * (rate - common[as.integer(g)])^2, g) / people - common / (people / n)
+  spread <- pmax(0, spread)
+  chance <- common[as.integer(g)] / base
+  weight <- ifelse(spread[as.integer(g)] + chance > 0, spread[as.integer(g)] / (spread[as.integer(g)] + chance), 0)
+  name <- name %||% paste0(count, "_steady")
+  data[[name]] <- ifelse(known, per * (common[as.integer(g)] + weight * (rate - common[as.integer(g)])), NA_real_)
+  data[[paste0(name, "_weight")]] <- ifelse(known, weight, NA_real_)
+  data
+}
+
+#' Flag rates that rest on few cases
+#'
+#' The relative standard error of a rate is one over the root of its count: 20 cases make 22 %.
+#'
+#' @inheritParams rate_per
+#' @param most_error Flag where the relative standard error is above this: one number, a fraction.
+#' @param name Name of the new column: one text; by default `<count>_unsteady`.
+#' @return `data` with one more column, `TRUE` where the rate is unsteady (also where nothing was
+#'   counted), `NA` where the count is missing.
+#' @section Errors: `ochre_error_column`, `ochre_error_argument`.
+#' @source Brillinger, D.R. (1986) The natural variability of vital rates and associated statistics,
+#'   Biometrics 42(4), 693-734 (the standard error of a Poisson count).
+#' @examples
+#' flag_unsteady(data.frame(cases = c(0, 8, 60)), cases)
+#' @export
+flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  check_number(most_error, "most_error", min = 0.001, max = 10)
+  check_text(name, "name", null = TRUE)
+  top <- check_counts(data, count, "count")
+  data[[name %||% paste0(count, "_unsteady")]] <- ifelse(top > 0, 1 / sqrt(top) > most_error, TRUE)
+  data
+}
+
+#' Hide small counts
+#'
+#' Counts from 1 up to below the limit become missing. Where totals of groups are published too, one
+#' hidden count could be found by taking the others from the total; so in each group in which the
+#' hidden counts together could give one of them away, the next smallest is hidden with them, until
+#' at least two are hidden whose sum reaches the limit.
+#'
+#' @param data A data frame.
+#' @param count Column, bare or as text; numeric, whole, not negative.
+#' @param limit The least count that is shown: one whole number.
+#' @param within Column whose values are groups with a known total, bare or as text; `NULL` (default) when only
+#'   the total of all rows is known.
+#' @param total Whether those totals are known to readers: `TRUE` (default) hides further counts, `FALSE` only small ones.
+#' @return `data` with `count` (`NA` where hidden) and one more column `<count>_reason`: `"small"`, `"protects another"`, or
+#'   `NA`. A message says how many of each. Counts that were missing stay so, without a reason. In a group with one row only,
+#'   whose total is its count, nothing can protect it; a warning `ochre_warning_hidden` names it.
+#' @section Errors: `ochre_error_column`, `ochre_error_argument`.
+#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, chapter 4 (primary and
+#'   secondary suppression).
+#' @examples
+#' hide_small(data.frame(region = c("a", "a", "a", "b"), cases = c(3, 12, 40, 9)), cases, within = region)
+#' @export
+hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE) {
+  check_table(data, "data")
+  count <- column_name(rlang::enquo(count), data, "count")
+  within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
+  check_number(limit, "limit", min = 2, whole = TRUE)
+  check_flag(total, "total")
+  top <- check_counts(data, count, "count", whole = TRUE)
+  reason <- ifelse(!is.na(top) & top > 0 & top < limit, "small", NA_character_)
+  alone <- integer()
+  if (total) {
+    group <- if (is.null(within)) rep("all", nrow(data)) else as_key(data[[within]])
+    for (rows in split(seq_along(top), group)[unique(group[!is.na(reason)])]) {
+      rows <- rows[!is.na(top[rows])]
+      hidden <- rows[!is.na(reason[rows])]
+      # Zeros protect nobody; they go last.
+      rest <- setdiff(rows, hidden)
+      rest <- rest[order(top[rest] == 0, top[rest])]
+      while (length(rest) && (length(hidden) < 2 || sum(top[hidden]) < limit)) {
+        reason[rest[1]] <- "protects another"
+        hidden <- c(hidden, rest[1])
+        rest <- rest[-1]
+      }
+      if (length(hidden) < 2) alone <- c(alone, hidden)
+    }
+  }
+  if (length(alone)) {
+    ochre_warn("hidden", sprintf("%s is the only one of its group; its total gives it away.", count_words(length(alone), "small count")),
+               "Leave out the totals of such groups, or join them with others.", rows = alone)
+  }
+  data[[count]] <- ifelse(is.na(reason), data[[count]], NA)
+  data[[paste0(count, "_reason")]] <- reason
+  ochre_tell(sprintf("`%s`: hid %s below %d%s.", count, count_words(sum(reason %in% "small"), "count"), limit,
+                     if (any(reason %in% "protects another")) sprintf(", and %d more to protect them", sum(reason %in% "protects another")) else ""))
+  move_geometry_last(data)
+}
+
+#' Keep the latest period of each area
+#'
+#' @param data A data frame with several periods an area.
+#' @param period Column of the period, bare or as text: a date, a number, or text that sorts in time, such as `2031-05`.
+#' @param by Column that names the area, bare or as text.
+#' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL` (default) takes the last row whatever it holds.
+#' @return The rows of `data` with the last period of each area, in order of first appearance of the areas. A message says
+#'   so when not all areas have the same last period.
+#' @section Errors: `ochre_error_column`; `ochre_error_duplicates` when an area has two rows of its last period.
+#' @examples
+#' keep_latest(data.frame(area = c("a", "a", "b"), year = c(2030, 2031, 2030), n = 1:3), year, area)
+#' @export
+keep_latest <- function(data, period, by, value = NULL) {
+  check_table(data, "data")
+  period <- column_name(rlang::enquo(period), data, "period")
+  by <- column_name(rlang::enquo(by), data, "by")
+  value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
+  keep <- which(!is.na(data[[by]]) & !is.na(data[[period]]) & (if (is.null(value)) TRUE else !is.na(data[[value]])))
+  area <- match(data[[by]][keep], unique(data[[by]]))
+  when <- xtfrm(data[[period]])[keep]
+  keep <- keep[order(area, -when)]
+  area <- sort(area)
+  first <- !duplicated(area)
+  twice <- which(!first & c(FALSE, first[-length(first)]))
+  twice <- twice[data[[period]][keep[twice]] == data[[period]][keep[twice - 1]]]
+  if (length(twice)) {
+    ochre_abort("duplicates", sprintf("`%s` has %s with several rows of their last period: %s.", by, count_words(length(twice), "area"), list_words(as.character(data[[by]][keep[twice]]))),
+                "Sum them first, for example with sum_areas(), or keep one group.", rows = keep[twice])
+  }
+  out <- data[keep[first], , drop = FALSE]
+  last <- table(as.character(out[[period]]))
+  if (length(last) > 1) ochre_tell(sprintf("Latest `%s`: %s.", period, paste(sprintf("%s in %s", rev(names(last)), vapply(as.integer(rev(last)), count_words, "", "area")), collapse = ", ")))
+  out
+}
