@@ -39,6 +39,7 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
 #' A part as a share of a whole
 #'
 #' @inheritParams rate_per
+#' @param count Column of the part, bare or as text; numeric, not negative.
 #' @param total Column of the whole, bare or as text; numeric, at least the count.
 #' @param limits `"none"` (default) or `"wilson"`.
 #' @param name Name of the new column: one text; by default `<count>_share`.
@@ -75,6 +76,7 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
 #' @inheritParams rate_per
 #' @param data A tibble with a `geometry` column of areas, whose own size on the ellipsoid counts
 #'   (see [areas_km2()]).
+#' @param count Column, bare or as text; numeric, not negative.
 #' @param name Name of the new column: one text; by default `<count>_per_km2`.
 #' @return `data` with one more column (double); `NA` where the count or the area is missing.
 #' @section Errors: `ochre_error_column`, `ochre_error_argument`, `ochre_error_geometry`.

@@ -51,6 +51,7 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
 #' The relative standard error of a rate is one over the root of its count: 20 cases make 22 %.
 #'
 #' @inheritParams rate_per
+#' @param count Column, bare or as text; numeric, not negative.
 #' @param most_error Flag where the relative standard error is above this: one number, a fraction.
 #' @param name Name of the new column: one text; by default `<count>_unsteady`.
 #' @return `data` with one more column, `TRUE` where the rate is unsteady (also where nothing was

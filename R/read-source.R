@@ -2,23 +2,41 @@
 # archive the file in it that is wanted. What is unpacked is counted while it is unpacked, names in
 # an archive are never used as paths, and nothing is left behind.
 
-# A list: `path` to read, `name` for messages, `temporary` paths to delete, `members` of a
-# shapefile that lie beside it.
+# A list: `path` to read, `name` for messages, `temporary` paths to delete, `layer` when one was
+# chosen on the way.
 find_source <- function(file, layer = NULL, call = rlang::caller_env()) {
+  # What was unpacked so far, so that it goes even when the rest fails or is stopped.
+  trash <- new.env()
+  trash$paths <- character()
+  done <- FALSE
+  on.exit(if (!done) unlink(trash$paths, recursive = TRUE))
+  source <- open_source(file, layer, trash, call)
+  source$temporary <- trash$paths
+  done <- TRUE
+  source
+}
+
+open_source <- function(file, layer, trash, call) {
   if (inherits(file, "connection")) {
-    path <- tempfile("ochre-")
+    path <- temporary_path(trash)
     copy_limited(file, path, "the connection", call)
-    return(unpack_source(list(path = path, name = "the connection", temporary = path), layer, call))
+    return(unpack_source(list(path = path, name = "the connection"), layer, trash, call))
   }
   if (grepl("^https?://", file, ignore.case = TRUE)) {
-    return(unpack_source(list(path = read_url(file, call), name = file, temporary = character()), layer, call))
+    return(unpack_source(list(path = read_url(file, call), name = file), layer, trash, call))
   }
   if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
     ochre_abort("url", sprintf("`%s` is an address that Ochre does not read.", file), "Give one that begins with https:// or http://, or a path.", file = file, call = call)
   }
   path <- path.expand(file)
   if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
-  unpack_source(list(path = check_file(file, call), name = file, temporary = character()), layer, call)
+  unpack_source(list(path = check_file(file, call), name = file), layer, trash, call)
+}
+
+temporary_path <- function(trash) {
+  path <- tempfile("ochre-")
+  trash$paths <- c(trash$paths, path)
+  path
 }
 
 check_file <- function(file, call = rlang::caller_env()) {
@@ -41,7 +59,7 @@ source_in_folder <- function(path, file, layer, call) {
     ochre_abort("file", sprintf("The folder `%s` has no shapefile.", file), "Name a file in it.", file = file, call = call)
   }
   chosen <- choose_layer(tools::file_path_sans_ext(inside), layer, file, "shapefiles", call)
-  list(path = file.path(path, inside[chosen]), name = file.path(file, inside[chosen]), temporary = character(), layer = tools::file_path_sans_ext(inside[chosen]))
+  list(path = file.path(path, inside[chosen]), name = file.path(file, inside[chosen]), layer = tools::file_path_sans_ext(inside[chosen]))
 }
 
 # The number of the wanted one among several.
@@ -92,17 +110,16 @@ first_bytes <- function(path, n = 4096) readBin(path, "raw", n)
 begins_with <- function(bytes, ...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
 
 # Gzip and zip are opened until something else comes to light, at most twice.
-unpack_source <- function(source, layer, call, depth = 0) {
+unpack_source <- function(source, layer, trash, call, depth = 0) {
   start <- first_bytes(source$path, 8)
   if (depth > 2) ochre_abort("file", sprintf("`%s` is packed again and again.", source$name), "Unpack it first.", file = source$name, call = call)
   if (begins_with(start, 0x1f, 0x8b)) {
-    path <- tempfile("ochre-")
-    source$temporary <- c(source$temporary, path)
+    path <- temporary_path(trash)
     copy_limited(gzfile(source$path, "rb"), path, source$name, call)
     source$path <- path
-    return(unpack_source(source, layer, call, depth + 1))
+    return(unpack_source(source, layer, trash, call, depth + 1))
   }
-  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04) || begins_with(start, 0x50, 0x4b, 0x05, 0x06)) return(unpack_zip(source, layer, call, depth))
+  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04) || begins_with(start, 0x50, 0x4b, 0x05, 0x06)) return(unpack_zip(source, layer, trash, call, depth))
   source
 }
 
@@ -119,7 +136,7 @@ zip_members <- function(source, call) {
   inside
 }
 
-unpack_zip <- function(source, layer, call, depth) {
+unpack_zip <- function(source, layer, trash, call, depth) {
   inside <- zip_members(source, call)
   if (any(grepl("^xl/", inside$Name))) return(source)  # a workbook
   kind <- tolower(tools::file_ext(inside$Name))
@@ -139,10 +156,9 @@ unpack_zip <- function(source, layer, call, depth) {
     ochre_abort("file", sprintf("`%s` says that it unpacks to %s.", source$name, size_words(sum(inside$Length[parts]))),
                 "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).", file = source$name, call = call)
   }
-  folder <- tempfile("ochre-zip-")
+  folder <- temporary_path(trash)
   dir.create(folder)
   packed <- source$path
-  source$temporary <- c(source$temporary, folder)
   for (i in parts) {
     copy_limited(unz(packed, inside$Name[i], "rb"), file.path(folder, paste0("part.", kind[i])), paste0(source$name, " (", inside$Name[i], ")"), call)
   }
@@ -150,5 +166,5 @@ unpack_zip <- function(source, layer, call, depth) {
   source$name <- paste0(source$name, " (", inside$Name[at], ")")
   source$layer <- basename(stem)
   source$inner_layer <- if (one && !identical(layer, source$layer)) layer
-  unpack_source(source, layer, call, depth + 1)
+  unpack_source(source, layer, trash, call, depth + 1)
 }

@@ -58,11 +58,14 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
 
 # All fields as text; the rows that do not fit are told apart into footer and fault.
 read_fields <- function(path, file, found, call = rlang::caller_env()) {
-  table <- suppressWarnings(readr::read_delim(
+  table <- tryCatch(suppressWarnings(readr::read_delim(
     path, delim = found$delimiter, quote = "\"", escape_double = TRUE, trim_ws = TRUE, na = "", lazy = FALSE,
     col_types = readr::cols(.default = readr::col_character()), locale = readr::locale(encoding = found$encoding),
     name_repair = "minimal", progress = FALSE, show_col_types = FALSE
-  ))
+  )), error = function(e) {
+    ochre_abort("file", sprintf("`%s` cannot be read as a table: %s.", file, strip_period(gsub("\\s+", " ", sub("\n.*", "", conditionMessage(e))))),
+                "Is it a table of lines with the same delimiter?", file = file, call = call)
+  })
   problems <- readr::problems(table)
   table <- tibble::as_tibble(as.list(table), .name_repair = "minimal")
   names(table) <- tidy_names(names(table))
