@@ -73,7 +73,6 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
 
 #' A count per square kilometre
 #'
-#' @inheritParams rate_per
 #' @param data A tibble with a `geometry` column of areas, whose own size on the ellipsoid counts
 #'   (see [areas_km2()]).
 #' @param count Column, bare or as text; numeric, not negative.
