@@ -40,6 +40,10 @@ to_utf8 <- function(x, from, name, call) {
   if (from == "UTF-8") {
     Encoding(seen) <- "UTF-8"
     bad <- !is.na(seen) & !validUTF8(seen)
+    if (any(bad)) {
+      ochre_warn("encoding", sprintf("`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name, count_words(sum(bad), "text is", "texts are")),
+                 "Name the right one with `encoding`.", file = name)
+    }
     seen[bad] <- iconv(seen[bad], "CP1252", "UTF-8", sub = "\ufffd")
     return(seen[match(x, unique(x))])
   }

@@ -47,6 +47,9 @@ test_that("a shapefile is read from folder, file and zip, with dates, nulls, hol
   other <- write_shapefile(file.path(tempfile(), "b"), language = 0x26, name = as.raw(c(0x8c, 0xa8, 0xe0)))
   expect_identical(read_boundaries(dirname(other))$NAME[1], "Мир")
   expect_false(identical(read_boundaries(dirname(other), encoding = "CP437")$NAME[1], "Мир"))
+  wrong <- write_shapefile(file.path(tempfile(), "c"), cpg = "UTF-8", name = as.raw(c(0x4b, 0xf6, 0x72)))
+  expect_warning(d <- read_boundaries(dirname(wrong)), "1 text is not valid UTF-8", class = "ochre_warning_encoding")
+  expect_identical(d$NAME[1], "Kör")
   # Two in one archive are listed; one is asked for by name.
   write_shapefile(file.path(folder, "water"))
   both <- zip_files(temporary(".zip"), list.files(folder), folder)
