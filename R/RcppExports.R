@@ -5,10 +5,6 @@ read_json_core <- function(path, layer, tell) {
     .Call(`_ochre_read_json_core`, path, layer, tell)
 }
 
-json_layers_core <- function(path) {
-    .Call(`_ochre_json_layers_core`, path)
-}
-
 read_shapefile_core <- function(shp, dbf, tell) {
     .Call(`_ochre_read_shapefile_core`, shp, dbf, tell)
 }

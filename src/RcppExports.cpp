@@ -23,17 +23,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// json_layers_core
-List json_layers_core(const std::string& path);
-RcppExport SEXP _ochre_json_layers_core(SEXP pathSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
-    rcpp_result_gen = Rcpp::wrap(json_layers_core(path));
-    return rcpp_result_gen;
-END_RCPP
-}
 // read_shapefile_core
 List read_shapefile_core(const std::string& shp, const std::string& dbf, const Rcpp::Function& tell);
 RcppExport SEXP _ochre_read_shapefile_core(SEXP shpSEXP, SEXP dbfSEXP, SEXP tellSEXP) {
@@ -460,7 +449,6 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_ochre_read_json_core", (DL_FUNC) &_ochre_read_json_core, 3},
-    {"_ochre_json_layers_core", (DL_FUNC) &_ochre_json_layers_core, 1},
     {"_ochre_read_shapefile_core", (DL_FUNC) &_ochre_read_shapefile_core, 3},
     {"_ochre_plain_wkb_core", (DL_FUNC) &_ochre_plain_wkb_core, 1},
     {"_ochre_positions_core", (DL_FUNC) &_ochre_positions_core, 1},

@@ -115,11 +115,6 @@ List read_json_core(const std::string& path, const std::string& layer, const Rcp
   });
 }
 
-// [[Rcpp::export]]
-List json_layers_core(const std::string& path) {
-  return guarded([&]() { return List::create(Named("layers") = ochre::json_layers(ochre::FileText(path))); });
-}
-
 // Texts come in the encoding of the table, which R/read-shapefile.R turns into UTF-8.
 // [[Rcpp::export]]
 List read_shapefile_core(const std::string& shp, const std::string& dbf, const Rcpp::Function& tell) {

@@ -213,16 +213,4 @@ Boundaries read_json(const FileText& file, const std::string& layer, GeometrySin
   }
 }
 
-std::vector<std::string> json_layers(const FileText& file) {
-  JsonText text = checked(file);
-  if (text.peek() != '{') return {""};
-  bool topology = false;
-  JsonText root = text;
-  root.object([&](std::string_view key) {
-    if (key == "type" && root.peek() == '"') topology |= root.text("type") == "Topology";
-    else root.raw_value();
-  });
-  return topology ? topojson_layers(text) : std::vector<std::string>{""};
-}
-
 }  // namespace ochre

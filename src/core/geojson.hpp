@@ -30,7 +30,4 @@ class FileText {
 // empty takes the only one. Throws FileError.
 Boundaries read_json(const FileText& text, const std::string& layer, GeometrySink& sink);
 
-// The names of the objects of a TopoJSON text; one empty name for GeoJSON.
-std::vector<std::string> json_layers(const FileText& text);
-
 }  // namespace ochre

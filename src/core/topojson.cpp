@@ -13,11 +13,6 @@ class Reader {
  public:
   Reader(JsonText text, GeometrySink& sink) : text_(text), sink_(sink) {}
 
-  std::vector<std::string> layers() {
-    find_members();
-    return names_;
-  }
-
   Boundaries read(const std::string& layer) {
     find_members();
     size_t chosen = std::find(names_.begin(), names_.end(), layer) - names_.begin();
@@ -260,10 +255,5 @@ class Reader {
 }  // namespace
 
 Boundaries read_topojson(JsonText text, const std::string& layer, GeometrySink& sink) { return Reader(text, sink).read(layer); }
-
-std::vector<std::string> topojson_layers(JsonText text) {
-  struct Nowhere : GeometrySink { void geometry(const uint8_t*, size_t) override {} } sink;
-  return Reader(text, sink).layers();
-}
 
 }  // namespace ochre

@@ -2,7 +2,6 @@
 // them. Arcs are decoded once into flat coordinates; geometries are put together from them.
 #pragma once
 #include <string>
-#include <vector>
 
 #include "boundaries.hpp"
 #include "json-text.hpp"
@@ -10,6 +9,5 @@
 namespace ochre {
 
 Boundaries read_topojson(JsonText text, const std::string& layer, GeometrySink& sink);
-std::vector<std::string> topojson_layers(JsonText text);
 
 }  // namespace ochre
