@@ -33,6 +33,22 @@ class_sums_core <- function(value, weight, starts) {
     .Call(`_ochre_class_sums_core`, value, weight, starts)
 }
 
+group_rows_core <- function(columns) {
+    .Call(`_ochre_group_rows_core`, columns)
+}
+
+check_ages_core <- function(group, age, count, population, groups, ages) {
+    .Call(`_ochre_check_ages_core`, group, age, count, population, groups, ages)
+}
+
+total_ages_core <- function(group, age, count, population, groups, ages) {
+    .Call(`_ochre_total_ages_core`, group, age, count, population, groups, ages)
+}
+
+sum_ages_core <- function(group, age, count, population, groups, weight) {
+    .Call(`_ochre_sum_ages_core`, group, age, count, population, groups, weight)
+}
+
 simplify_core <- function(wkb, share, area, shape, drop_below, vanish, budget, size) {
     .Call(`_ochre_simplify_core`, wkb, share, area, shape, drop_below, vanish, budget, size)
 }

@@ -36,7 +36,10 @@ check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
   invisible(x)
 }
 
-check_table <- function(x, arg, call = rlang::caller_env()) {
+# A lazy table is one in a database; verbs that cannot work there say how to fetch it.
+check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
+  if (is_lazy(x) && lazy) return(invisible(x))
+  if (is_lazy(x)) ochre_abort("argument", sprintf("`%s` is a table in a database, and this verb needs its rows.", arg), "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect().", arg = arg, call = call)
   if (!is.data.frame(x)) {
     ochre_abort("argument", sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
                 "Read a file with read_statistics() or read_boundaries().", arg = arg, call = call)
@@ -45,10 +48,10 @@ check_table <- function(x, arg, call = rlang::caller_env()) {
 }
 
 check_column <- function(data, column, arg, call = rlang::caller_env()) {
-  missing <- setdiff(column, names(data))
+  missing <- setdiff(column, colnames(data))
   if (length(missing)) {
     ochre_abort("column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
-                did_you_mean(missing[1], setdiff(names(data), "geometry"), "Its columns"),
+                did_you_mean(missing[1], setdiff(colnames(data), "geometry"), "Its columns"),
                 arg = arg, column = missing[1], call = call)
   }
   invisible(column)
@@ -61,4 +64,43 @@ describe <- function(x) {
   if (is.atomic(x) && length(x) == 1) return(format(x))
   if (is.atomic(x)) return(sprintf("%d values of type %s", length(x), typeof(x)))
   paste0("an object of class ", class(x)[1])
+}
+
+# A column given bare or as text, as its name.
+column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
+  if (rlang::quo_is_missing(quo)) ochre_abort("argument", sprintf("`%s` is missing.", arg), "Name a column.", arg = arg, call = call)
+  if (rlang::quo_is_null(quo) && null) return(NULL)
+  name <- if (rlang::quo_is_symbol(quo)) rlang::as_name(quo) else if (is.character(rlang::quo_get_expr(quo))) rlang::quo_get_expr(quo)
+          else tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
+  if (!is.character(name) || length(name) != 1) {
+    ochre_abort("argument", sprintf("`%s` must name one column, bare or as text.", arg), arg = arg, call = call)
+  }
+  check_column(data, name, arg, call = call)
+  name
+}
+
+# Several columns, as c(area, period), a character vector, or a list of texts.
+column_names <- function(quo, data, arg, call = rlang::caller_env()) {
+  expr <- rlang::quo_get_expr(quo)
+  if (rlang::is_call(expr, "c")) {
+    parts <- lapply(as.list(expr)[-1], function(e) rlang::new_quosure(e, rlang::quo_get_env(quo)))
+    return(vapply(unname(parts), column_name, "", data = data, arg = arg, call = call))
+  }
+  if (!rlang::quo_is_missing(quo) && !rlang::quo_is_symbol(quo)) {
+    value <- tryCatch(unlist(rlang::eval_tidy(quo)), error = function(e) NULL)
+    if (is.character(value) && length(value)) return(check_column(data, value, arg, call = call))
+  }
+  column_name(quo, data, arg, call = call)
+}
+
+check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
+  x <- data[[column]]
+  if (!is.numeric(x)) {
+    odd <- unique(stats::na.omit(as.character(x)))
+    odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]
+    ochre_abort("column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
+                if (length(odd)) sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\"")),
+                arg = arg, column = column, call = call)
+  }
+  as.numeric(x)
 }

@@ -3,53 +3,112 @@
 #' What a join matched and what it did not
 #'
 #' @param data A tibble from [join_statistics()].
+#' @param join Which one, where several tables were joined: one whole number, in their order;
+#'   `NULL` (default) for the last.
 #' @return A tibble of class `ochre_audit` with one row for each key that has no partner or
-#'   was matched only after tidying: `side` (`"boundaries"`, `"statistics"` or `"tidied"`),
-#'   `key`, `row` (position on its side), `suggestion` (the likely partner's key, or `NA`) and
-#'   `reason` (why it is likely, or `"missing key"`). Counts are in `attr(, "counts")`, a named
-#'   integer vector. Printed, it is text.
+#'   was not matched exactly: `side` (`"boundaries"`, `"statistics"`, `"tidied"`, `"alias"` or `"left out"`),
+#'   `key`, `row` (its first position on its side), `rows` (how many have it), `suggestion` (the likely partner's key, or `NA`)
+#'   and `reason` (why it is likely, or what the key looks like). Attributes: `counts`, a named integer
+#'   vector (`boundaries`, `statistics`, `matched`, `tidied`, `alias`, `left_out`, `boundaries_alone`, `statistics_alone`, and with
+#'   periods `gaps`); `lost`, a tibble with `side`, `column`, `lost`, `total` and `share` of what the columns of counts lose by
+#'   keys without a partner; `notes`, texts on how the keys of the two sides differ as a whole. Printed, it is text;
+#'   see also [audit_fragment()].
 #' @section Errors: `ochre_error_argument` when `data` does not come from a join.
 #' @export
-join_audit <- function(data) {
-  audit <- attr(data, "ochre_join")
-  if (is.null(audit)) {
+join_audit <- function(data, join = NULL) {
+  audits <- attr(data, "ochre_joins")
+  if (is.null(audits)) {
     ochre_abort("argument", "`data` has no audit.", "Give what join_statistics() returned; some verbs drop what it found.", arg = "data")
   }
-  audit
+  check_number(join, "join", min = 1, max = length(audits), whole = TRUE, null = TRUE)
+  audits[[join %||% length(audits)]]
 }
 
-audit_join <- function(left, right, partner, tidied, by) {
-  alone_left <- which(is.na(partner))
-  alone_right <- setdiff(seq_along(right), partner)
-  # The likelier partner has none itself; else it is a second spelling of a matched one.
-  suggest <- function(key, free, taken) {
-    first <- suggest_partner(key, free)
-    second <- suggest_partner(key, taken)
-    use <- is.na(first$suggestion) & !is.na(second$suggestion)
-    first$suggestion[use] <- second$suggestion[use]
-    first$reason[use] <- paste0(second$reason[use], "; it has a partner already")
-    first$reason[is.na(key)] <- "missing key"
-    first
-  }
-  side <- function(name, key, rows, free, taken) {
-    lone <- key[rows]
-    tibble::tibble(side = rep(name, length(rows)), key = lone, row = rows, suggest(lone, free, taken))
-  }
+audit_join <- function(left, right, found, slots, by, when, boundaries, statistics) {
+  alone_left <- which(is.na(found$stage))
+  alone_right <- setdiff(found$alone, found$left_out)
+  first <- alone_right[!duplicated(right[alone_right])]
   rows <- rbind(
-    side("boundaries", left, alone_left, right[alone_right], character()),
-    side("statistics", right, alone_right, left[alone_left], left[!is.na(partner)]),
-    tibble::tibble(side = rep("tidied", length(tidied)), key = right[partner[tidied]], row = partner[tidied],
-                   suggestion = left[tidied], reason = suggest_partner(right[partner[tidied]], left[tidied])$reason)
+    key_rows("boundaries", left[alone_left], alone_left, 1L, suggest_free(left[alone_left], unique(right[first]), character())),
+    key_rows("statistics", right[first], first, count_keys(right[first], right[alone_right]),
+             suggest_free(right[first], left[alone_left], if (length(first)) left[!is.na(found$stage)] else character())),
+    matched_rows("tidied", left, right, found), matched_rows("alias", left, right, found),
+    key_rows("left out", unique(right[found$left_out]), match(unique(right[found$left_out]), right), count_keys(unique(right[found$left_out]), right[found$left_out]), NULL)
   )
-  counts <- c(boundaries = length(left), statistics = length(right), matched = sum(!is.na(partner)), tidied = length(tidied),
-              boundaries_alone = length(alone_left), statistics_alone = length(alone_right))
-  structure(rows, counts = counts, by = by, class = c("ochre_audit", class(rows)))
+  rows$key <- shown_key(rows$key)
+  rows$suggestion <- shown_key(rows$suggestion)
+  keys <- if (is.null(when$index)) length(right) else length(unique(right))
+  counts <- c(boundaries = length(left), statistics = keys, matched = sum(!is.na(found$stage)),
+              tidied = sum(found$stage %in% "tidied"), alias = sum(found$stage %in% "alias"), left_out = length(unique(right[found$left_out])),
+              boundaries_alone = length(alone_left), statistics_alone = length(first),
+              gaps = if (is.null(when$index)) 0L else sum(is.na(slots$row)) - length(alone_left) * length(when$known))
+  structure(rows, counts = counts, by = by, period = when$column, lost = what_is_lost(boundaries, statistics, alone_left, alone_right, by),
+            notes = c(note_periods(when), if (length(alone_left) && length(first)) key_notes(left, right, alone_left, first, by, boundaries, statistics)),
+            class = c("ochre_audit", class(rows)))
+}
+
+count_keys <- function(keys, among) tabulate(match(among, keys), length(keys))
+
+key_rows <- function(side, key, row, rows, suggested) {
+  tibble::tibble(side = rep(side, length(key)), key = key, row = as.integer(row), rows = rep_len(as.integer(rows), length(key)),
+                 suggestion = suggested$suggestion %||% rep(NA_character_, length(key)), reason = suggested$reason %||% rep(NA_character_, length(key)))
+}
+
+matched_rows <- function(stage, left, right, found) {
+  areas <- which(found$stage %in% stage)
+  row <- match(areas, found$area)
+  reason <- if (stage == "alias") rep("named by an alias", length(areas)) else {
+    same <- suggest_pairs(right[row], left[areas])
+    ifelse(is.na(same), "words or prefix", same)
+  }
+  key_rows(stage, right[row], row, 1L, list(suggestion = left[areas], reason = reason))
+}
+
+# The likelier partner has none itself; else it is a second spelling of a matched one.
+suggest_free <- function(key, free, taken) {
+  first <- suggest_partner(key, free)
+  second <- suggest_partner(key, taken)
+  use <- is.na(first$suggestion) & !is.na(second$suggestion)
+  first$suggestion[use] <- second$suggestion[use]
+  first$reason[use] <- paste0(second$reason[use], "; it has a partner already")
+  total <- is.na(first$suggestion) & tidy_key(key) %in% total_words
+  first$reason[total] <- "a total, not an area"
+  first$reason[is.na(key)] <- "missing key"
+  first
+}
+
+total_words <- c("total", "totals", "all", "allareas", "sum", "overall", "wholecountry", "grandtotal", "gesamt", "insgesamt", "summe", "ensemble", "totaux", "suma", "ogolem", "razem", "unknown", "notknown", "notstated", "other", "unbekannt", "inconnu", "desconocido", "nieznany")
+
+# How much of each column of counts belongs to keys without a partner.
+what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
+  one <- function(side, table, rows, keys) {
+    if (!length(rows)) return(NULL)
+    columns <- names(table)[vapply(names(table), function(name) !name %in% keys && is_additive(table[[name]], name), NA)]
+    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = sum(as.numeric(table[[name]][rows]), na.rm = TRUE), total = sum(as.numeric(table[[name]]), na.rm = TRUE)))
+    do.call(rbind, parts)
+  }
+  out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
+               one("boundaries", boundaries, alone_left, by$boundaries), one("statistics", statistics, alone_right, by$statistics))
+  out$share <- ifelse(out$total > 0, out$lost / out$total, NA_real_)
+  out
+}
+
+# Counts can be added: whole, not negative, no years and no codes.
+is_additive <- function(x, name) {
+  if (!is.numeric(x) || !is.null(attr(x, "class")) || named_like_code(name) || grepl("(^|[_. ])(year|period|month|date|rank|class)$|_missing$", tolower(name))) return(FALSE)
+  seen <- x[!is.na(x)]
+  length(seen) > 0 && all(seen >= 0) && all(seen == round(seen)) && !all(seen >= 1800 & seen <= 2200)
+}
+
+note_periods <- function(when) {
+  lost <- if (is.null(when$index)) 0 else sum(is.na(when$index))
+  if (lost) sprintf("%s without a `%s` left out.", count_words(lost, "row is", "rows are"), when$column)
 }
 
 tell_join <- function(audit) {
   counts <- attr(audit, "counts")
   if ("unmatched" %in% getOption("ochre.quiet")) return(invisible())
-  if (counts[["boundaries_alone"]] || counts[["statistics_alone"]] || counts[["tidied"]]) {
+  if (any(counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "gaps")] > 0)) {
     ochre_tell(paste(format(audit, most = 6), collapse = "\n"))
   }
 }
@@ -58,23 +117,39 @@ tell_join <- function(audit) {
 format.ochre_audit <- function(x, ..., most = 20) {
   counts <- attr(x, "counts")
   by <- attr(x, "by")
-  head <- sprintf("Join of `%s` (boundaries) with `%s` (statistics): %d of %s matched%s.", by$boundaries, by$statistics,
-                  counts[["matched"]], count_words(counts[["boundaries"]], "area"),
-                  if (counts[["tidied"]]) sprintf(", %d of them only after tidying the key", counts[["tidied"]]) else "")
+  inexact <- c(if (counts[["tidied"]]) sprintf("%d of them only after tidying the key", counts[["tidied"]]), if (counts[["alias"]]) sprintf("%d by an alias", counts[["alias"]]))
+  head <- sprintf("Join of %s (boundaries) with %s (statistics): %s of %s matched%s.", list_words(by$boundaries), list_words(by$statistics),
+                  format(counts[["matched"]], big.mark = ","), count_words(counts[["boundaries"]], "area"), if (length(inexact)) paste0(", ", paste(inexact, collapse = ", ")) else "")
   c(head,
     audit_lines(x, "boundaries", "without statistics", most),
     audit_lines(x, "statistics", "without an area", most),
-    audit_lines(x, "tidied", "matched after tidying", most))
+    audit_lines(x, "tidied", "matched after tidying", most),
+    audit_lines(x, "alias", "matched by an alias", most),
+    audit_lines(x, "left out", "left out on purpose", most),
+    if (counts[["gaps"]]) sprintf("  %s of an area and `%s` without a value", count_words(counts[["gaps"]], "pair"), attr(x, "period")),
+    lost_lines(attr(x, "lost")),
+    if (length(attr(x, "notes"))) paste0("  Note: ", attr(x, "notes")))
+}
+
+lost_lines <- function(lost, most = 3) {
+  lost <- lost[lost$lost > 0, ]
+  lost <- lost[order(-lost$share), ]
+  vapply(seq_len(min(most, nrow(lost))), function(i) {
+    share <- 100 * lost$share[i]
+    sprintf("  %s of the `%s` %s (%s of %s)", if (share < 0.1) "less than 0.1 %" else paste(format_number(share, if (share < 10) 1 else 0), "%"), lost$column[i],
+            if (lost$side[i] == "boundaries") "live in areas without statistics" else "belong to keys without an area", format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
+  }, "")
 }
 
 audit_lines <- function(x, side, title, most) {
   rows <- tibble::as_tibble(x)[x$side == side, ]
-  if (!nrow(rows)) return(if (side != "tidied") sprintf("  no %s %s", if (side == "boundaries") "area" else "row", title))
+  main <- side %in% c("boundaries", "statistics")
+  if (!nrow(rows)) return(if (main) sprintf("  no %s %s", if (side == "boundaries") "area" else "row", title))
   hint <- ifelse(is.na(rows$suggestion), ifelse(is.na(rows$reason), "", paste0("  (", rows$reason, ")")),
-                 sprintf("  %s %s  (%s)", if (side == "tidied") "=" else "perhaps", rows$suggestion, rows$reason))
+                 sprintf("  %s %s  (%s)", if (main) "perhaps" else "=", rows$suggestion, rows$reason))
   key <- ifelse(is.na(rows$key), "<missing>", rows$key)
-  lines <- paste0("    ", format(key), hint)
-  c(sprintf("  %s %s:", count_words(nrow(rows), if (side == "statistics") "row" else "area"), title),
+  lines <- paste0("    ", format(key), ifelse(rows$rows > 1, sprintf(" \u00d7 %d", rows$rows), ""), hint)
+  c(sprintf("  %s %s:", count_words(nrow(rows), if (side %in% c("statistics", "left out") && any(rows$rows > 1)) "key" else if (side %in% c("statistics", "left out")) "row" else "area"), title),
     sub(" +$", "", utils::head(lines, most)), if (nrow(rows) > most) sprintf("    and %d more", nrow(rows) - most))
 }
 

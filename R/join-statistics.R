@@ -1,26 +1,39 @@
 # Joining statistics to boundaries. A left join on the boundaries that never multiplies areas
-# and never stays silent about what found no partner.
+# and never stays silent about what found no partner. Which key is whose partner is settled in
+# join-match.R, what is said of it in join-audit.R.
 
 #' Join statistics to boundaries
 #'
-#' Each row of `boundaries` is kept once, in its order; the columns of `statistics` are added
-#' to the row with the same key. Keys are compared as text, so `12` and `"12"` are the same
-#' and `"012"` is another. When something has no partner a message says so; [join_audit()]
-#' has the details.
+#' Each row of `boundaries` is kept once (with `period`, once for each period), in its order; the
+#' columns of `statistics` are added to the row with the same key. Keys are compared as text, so `12`
+#' and `"12"` are the same and `"012"` is another. When something has no partner a message says so;
+#' [join_audit()] has the details. Several tables are joined one after the other.
 #'
 #' @param boundaries A tibble from [read_boundaries()], or any data frame with a `geometry`
-#'   column.
-#' @param statistics A data frame with at most one row an area.
+#'   column, also one that was joined before.
+#' @param statistics A data frame with at most one row an area (and period), or a lazy table, whose
+#'   rows are fetched.
 #' @param by The key columns: `c(code = "district")` when `code` in the boundaries holds what
-#'   `district` holds in the statistics, or one text when both have the same name.
-#' @param match `"exact"` (default), or `"tidied"`: what does not match exactly is compared
-#'   again without regard to case, accents, spacing, punctuation and leading zeros, where the
-#'   partner is the only one. The audit lists these matches.
+#'   `district` holds in the statistics, or one text when both have the same name; several where
+#'   only together they name an area, `c(region = "region", name = "district")`.
+#' @param match `"exact"` (default), or `"tidied"`: what has no partner otherwise is compared again
+#'   without regard to case, accents, spacing, punctuation and leading zeros; then with `&` as `and`,
+#'   `Saint` as `St` and words in any order; then without a prefix that all codes of one side share.
+#'   Only where the partner is the only one. The audit lists these matches. Near spellings are
+#'   never matched, only suggested: see [suggest_matches()].
+#' @param aliases A data frame with columns `statistics` and `boundaries`, both keys as text (of several
+#'   columns joined with " / "): what has no exact partner gets the one named here. An empty `boundaries` says that the
+#'   key is left out on purpose. With a column `confirmed` only rows with `yes` in it count.
+#' @param period Column of `statistics` that names a period or group, bare or as text: then the result has
+#'   one row an area and period, the first period's areas first, and a gap is `NA`.
+#' @param unmatched How many areas and keys together may be without a partner before it is an error: a whole
+#'   number, or a share of all below 1; `NULL` (default) for any number.
 #' @return `boundaries` with the columns of `statistics` except the key. A column that both
 #'   have gets the suffix `_statistics`. Areas without a partner have `NA`. A key that is
 #'   missing matches nothing.
-#' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side (fields
-#'   `side`, `keys`); `ochre_error_column` when a key column is not there;
+#' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side, with `period` twice in
+#'   one (fields `side`, `keys`); `ochre_error_unmatched` when more than `unmatched` have no partner (field `audit`);
+#'   `ochre_error_column` when a key column is not there; `ochre_error_alias` when an alias names no area;
 #'   `ochre_error_argument`.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -29,65 +42,147 @@
 #' joined <- join_statistics(areas, totals, by = c(code = "district"))
 #' join_audit(joined)
 #' @export
-join_statistics <- function(boundaries, statistics, by, match = "exact") {
+join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL, period = NULL, unmatched = NULL) {
   check_table(boundaries, "boundaries")
-  check_table(statistics, "statistics")
+  check_table(statistics, "statistics", lazy = TRUE)
   geometry_of(boundaries, "boundaries")
+  statistics <- fetch_lazy(statistics)
   by <- check_by(by, boundaries, statistics)
   check_choice(match, c("exact", "tidied"), "match")
-  left <- as_key(boundaries[[by$boundaries]])
-  right <- as_key(statistics[[by$statistics]])
-  check_duplicates(left, "boundaries", by$boundaries)
-  check_duplicates(right, "statistics", by$statistics)
+  period <- column_name(rlang::enquo(period), statistics, "period", null = TRUE)
+  check_number(unmatched, "unmatched", min = 0, null = TRUE)
+  if (nrow(statistics) == 0) ochre_abort("argument", "`statistics` has no rows.", "Was everything filtered away before?", arg = "statistics")
 
-  partner <- match(left, right, incomparables = NA)
-  tidied <- integer()
-  if (match == "tidied") {
-    found <- match_tidied(left, right, partner)
-    tidied <- which(is.na(partner) & !is.na(found))
-    partner <- found
-  }
-  added <- statistics[setdiff(names(statistics), by$statistics)]
+  left <- key_of(boundaries, by$boundaries)
+  right <- key_of(statistics, by$statistics)
+  check_duplicates(left, "boundaries", by$boundaries)
+  found <- find_partners(left, right, match, check_aliases(aliases))
+  when <- periods_of(statistics, period)
+  slots <- fill_slots(found$area, when$index, length(left), length(when$known))
+  if (slots$twice > 0) refuse_repeats(right, found$area, when, by$statistics)
+  if (length(found$alone)) refuse_repeats(right[found$alone], seq_along(found$alone), list(index = when$index[found$alone], known = when$known, column = when$column), by$statistics)
+
+  added <- statistics[setdiff(names(statistics), c(by$statistics, period))]
   clash <- names(added) %in% names(boundaries)
   names(added)[clash] <- paste0(names(added)[clash], "_statistics")
-  out <- boundaries
-  for (name in names(added)) out[[name]] <- added[[name]][partner]
-  out <- out[c(setdiff(names(out), "geometry"), "geometry")]
-  attr(out, "ochre_join") <- audit_join(left, right, partner, tidied, by)
-  tell_join(attr(out, "ochre_join"))
+  names(added) <- make.unique(c(names(boundaries), names(added)), sep = "_")[-seq_along(names(boundaries))]
+  out <- repeat_rows(boundaries, length(when$known))
+  if (!is.null(period)) out[[if (period %in% names(boundaries)) paste0(period, "_statistics") else period]] <- rep(when$known, each = length(left))
+  for (name in names(added)) out[[name]] <- added[[name]][slots$row]
+  out <- move_geometry_last(out)
+  audit <- audit_join(left, right, found, slots, by, when, boundaries, statistics)
+  attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
+  attr(out, "ochre_period") <- period %||% attr(boundaries, "ochre_period")
+  if (!is.null(unmatched)) check_unmatched(audit, unmatched)
+  tell_join(audit)
   out
 }
 
 check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   if (is.list(by)) by <- unlist(by)
-  if (!is.character(by) || length(by) != 1 || is.na(by)) {
-    ochre_abort("argument", "`by` must name one key, such as c(code = \"district\").", arg = "by", call = call)
+  if (!is.character(by) || !length(by) || anyNA(by)) {
+    ochre_abort("argument", "`by` must name the key, such as c(code = \"district\").", arg = "by", call = call)
   }
-  left <- if (is.null(names(by)) || !nzchar(names(by))) unname(by) else names(by)
+  left <- if (is.null(names(by))) unname(by) else ifelse(nzchar(names(by)), names(by), by)
   check_column(boundaries, left, "by", call = call)
   check_column(statistics, unname(by), "by", call = call)
-  list(boundaries = left, statistics = unname(by))
+  list(boundaries = unname(left), statistics = unname(by))
 }
+
+# Several key columns as one text; the mark between them occurs in no file.
+key_mark <- "\u001f"
+key_of <- function(table, columns) {
+  keys <- lapply(columns, function(column) as_key(table[[column]]))
+  if (length(keys) == 1) return(keys[[1]])
+  lost <- Reduce(`|`, lapply(keys, is.na))
+  out <- do.call(paste, c(keys, sep = key_mark))
+  out[lost] <- NA
+  out
+}
+shown_key <- function(key) gsub(key_mark, " / ", key, fixed = TRUE)
 
 # Whole numbers are written out in full: 100000, not 1e+05.
 as_key <- function(x) {
-  if (is.numeric(x)) {
-    key <- formatC(as.numeric(x), format = "fg", digits = 15, width = 1)
+  if (is.numeric(x) && is.null(attr(x, "class"))) {
+    key <- if (is.integer(x)) as.character(x) else trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1))
     key[is.na(x)] <- NA
-    return(trimws(key))
+    return(key)
   }
   key <- enc2utf8(as.character(x))
-  key[!nzchar(key)] <- NA
+  if (!all(nzchar(key))) key[!nzchar(key)] <- NA
   key
+}
+
+# `index` of each row's period among those `known`, in order.
+periods_of <- function(statistics, period) {
+  if (is.null(period)) return(list(index = NULL, known = NA))
+  x <- statistics[[period]]
+  known <- sort(unique(x))
+  list(index = match(x, known), known = known, column = period)
+}
+
+# Which row of the statistics goes to each area and period; 0 of them is NA.
+fill_slots <- function(area, period, areas, periods) {
+  slot <- if (is.null(period)) area else (period - 1L) * areas + area
+  row <- rep(NA_integer_, areas * periods)
+  known <- !is.na(slot)
+  all_known <- all(known)
+  row[if (all_known) slot else slot[known]] <- if (all_known) seq_along(slot) else which(known)
+  list(row = row, twice = (if (all_known) length(slot) else sum(known)) - sum(!is.na(row)))
+}
+
+repeat_rows <- function(table, times) {
+  if (times == 1) return(table)
+  rows <- rep(seq_len(nrow(table)), times)
+  out <- lapply(table, function(x) {
+    part <- unclass(x)[rows]
+    attributes(part) <- attributes(x)[setdiff(names(attributes(x)), "names")]
+    part
+  })
+  out <- tibble::new_tibble(out, nrow = length(rows))
+  attr(out, "ochre_joins") <- attr(table, "ochre_joins")
+  out
 }
 
 check_duplicates <- function(key, side, column, call = rlang::caller_env()) {
   twice <- unique(key[duplicated(key) & !is.na(key)])
   if (!length(twice)) return(invisible())
-  mend <- if (side == "statistics") "Bring them to one row an area first, for example with sum_areas(), or keep one period or group."
-          else "Merge these areas or remove the repeated rows."
-  ochre_abort("duplicates", sprintf("`%s` has %s in the %s: %s.", column,
+  mend <- if (side == "statistics") "Bring them to one row an area first, for example with sum_areas(), or keep one period or group; `period` names a column of several."
+          else "Merge these areas or remove the repeated rows; several key columns may be needed."
+  ochre_abort("duplicates", sprintf("%s has %s in the %s: %s.", list_words(column),
                                     count_words(length(twice), "key that occurs twice or more", "keys that occur twice or more"),
-                                    side, list_words(twice)),
-              mend, side = side, keys = twice, call = call)
+                                    side, list_words(shown_key(twice))),
+              mend, side = side, keys = shown_key(twice), call = call)
+}
+
+refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) {
+  if (is.null(when$index)) {
+    # Two keys may have come to one area by an alias.
+    same <- unique(area[duplicated(area) & !is.na(area)])
+    keys <- unique(key[area %in% same & !is.na(key)])
+    if (anyDuplicated(key[!is.na(key)])) return(check_duplicates(key, "statistics", column, call))
+    if (!length(same)) return(invisible())
+    ochre_abort("duplicates", sprintf("%s of the statistics go to one and the same area: %s.", list_words(column), list_words(shown_key(keys))),
+                "Look at the aliases, or sum these rows first.", side = "statistics", keys = shown_key(keys), call = call)
+  }
+  cell <- ifelse(is.na(area) | is.na(key), NA, when$index * (length(key) + 1) + match(key, key))
+  twice <- which(duplicated(cell) & !is.na(cell))
+  if (!length(twice)) {
+    cell <- when$index * (max(area, 0, na.rm = TRUE) + 1) + area
+    twice <- which(duplicated(cell) & !is.na(cell))
+  }
+  if (!length(twice)) return(invisible())
+  shown <- unique(sprintf("%s in %s", shown_key(key[twice]), format(when$known[when$index[twice]], trim = TRUE)))
+  ochre_abort("duplicates", sprintf("%s has %s in one `%s`: %s.", list_words(column), count_words(length(shown), "key that occurs twice or more", "keys that occur twice or more"), when$column, list_words(shown)),
+              "Bring them to one row an area and period first, for example with sum_areas(), or keep one group.", side = "statistics", keys = shown_key(unique(key[twice])), rows = twice, call = call)
+}
+
+check_unmatched <- function(audit, limit, call = rlang::caller_env()) {
+  counts <- attr(audit, "counts")
+  alone <- counts[["boundaries_alone"]] + counts[["statistics_alone"]]
+  most <- if (limit > 0 && limit < 1) limit * (counts[["boundaries"]] + counts[["statistics"]]) else limit
+  if (alone <= most) return(invisible())
+  ochre_abort("unmatched", sprintf("%s and %s have no partner; %s may.", count_words(counts[["boundaries_alone"]], "area"), count_words(counts[["statistics_alone"]], "key"),
+                                   if (most == 0) "none" else if (limit < 1) paste(format(100 * limit), "% of all") else paste("at most", format(limit))),
+              format(audit, most = 6), audit = audit, call = call)
 }

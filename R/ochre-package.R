@@ -6,6 +6,7 @@
 
 #' @useDynLib ochre, .registration = TRUE
 #' @importFrom Rcpp sourceCpp
+#' @importFrom rlang .data :=
 #' @keywords internal
 #' @name ochre-internal
 #' @noRd

@@ -78,9 +78,12 @@ off_map <- function(layer, shape, point, frame, shown, projection) {
 # ---- what would mislead a reader ---------------------------------------------------------
 
 warn_unmatched <- function(data) {
-  audit <- attr(data, "ochre_join")
+  for (audit in attr(data, "ochre_joins")) warn_unmatched_join(audit)
+}
+
+warn_unmatched_join <- function(audit) {
   counts <- attr(audit, "counts")
-  if (is.null(counts) || (counts[["boundaries_alone"]] == 0 && counts[["statistics_alone"]] == 0)) return(invisible())
+  if (counts[["boundaries_alone"]] == 0 && counts[["statistics_alone"]] == 0) return(invisible())
   lost <- c(if (counts[["boundaries_alone"]]) paste(count_words(counts[["boundaries_alone"]], "area"), "without statistics"),
             if (counts[["statistics_alone"]]) paste(count_words(counts[["statistics_alone"]], "row"), "of statistics without an area"))
   ochre_warn("unmatched", sprintf("The join left %s.", paste(lost, collapse = " and ")), "join_audit() names them and says why.", audit = audit)

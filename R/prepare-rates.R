@@ -4,7 +4,7 @@
 #'
 #' `per` times the count divided by the population.
 #'
-#' @param data A data frame with one row an area.
+#' @param data A data frame with one row an area, or a lazy table: it stays one, or with limits its rows are fetched.
 #' @param count,population Columns, bare or as text; numeric, not negative.
 #' @param per The rate is for so many people: one number above zero.
 #' @param name Name of the new column: one text; by default `<count>_per_<per>`.
@@ -21,7 +21,7 @@
 #' rate_per(data.frame(cases = c(3, 8), people = c(1500, 2000)), cases, people, limits = "garwood")
 #' @export
 rate_per <- function(data, count, population, per = 1000, name = NULL, limits = "none", level = 0.95) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
   check_number(per, "per", min = .Machine$double.eps)
@@ -29,6 +29,8 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
   check_choice(limits, c("none", "garwood", "byar"), "limits")
   check_level(level)
   name <- name %||% paste0(count, "_per_", format(per, scientific = FALSE, trim = TRUE))
+  if (is_lazy(data) && limits == "none") return(lazy_rate(data, count, population, per, name))
+  data <- fetch_lazy(data)
   top <- if (limits == "none") check_numeric(data, count, "count") else check_counts(data, count, "count", whole = TRUE)
   base <- check_counts(data, population, "population")
   factor <- ifelse(base > 0, per / base, NA_real_)
@@ -52,13 +54,15 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
 #' share_of(data.frame(old = c(81, 15), all = c(263, 148)), old, all, limits = "wilson")
 #' @export
 share_of <- function(data, count, total, name = NULL, limits = "none", level = 0.95) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
   count <- column_name(rlang::enquo(count), data, "count")
   total <- column_name(rlang::enquo(total), data, "total")
   check_text(name, "name", null = TRUE)
   check_choice(limits, c("none", "wilson"), "limits")
   check_level(level)
   name <- name %||% paste0(count, "_share")
+  if (is_lazy(data) && limits == "none") return(lazy_share(data, count, total, name))
+  data <- fetch_lazy(data)
   top <- check_counts(data, count, "count")
   base <- check_counts(data, total, "total")
   more <- which(top > base)
@@ -100,7 +104,7 @@ move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(set
 #' `change_between()` keeps the sign, so that a diverging ramp shows falls and rises; `index_to()`
 #' gives each value in percent of that of one area.
 #'
-#' @param data A data frame with one row an area.
+#' @param data A data frame with one row an area; for `change_between()` also a lazy table, which stays one.
 #' @param before,after Columns of the two periods, bare or as text; numeric.
 #' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by before.
 #' @param value Column, bare or as text; numeric.
@@ -116,22 +120,25 @@ move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(set
 #' index_to(data.frame(area = c("a", "b"), rate = c(4, 5)), rate, area, "a")
 #' @export
 change_between <- function(data, before, after, kind = "absolute", name = NULL) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
   before <- column_name(rlang::enquo(before), data, "before")
   after <- column_name(rlang::enquo(after), data, "after")
   check_choice(kind, c("absolute", "relative"), "kind")
   check_text(name, "name", null = TRUE)
+  name <- name %||% paste0(after, "_change")
+  if (is_lazy(data)) return(lazy_change(data, before, after, kind, name))
   old <- check_numeric(data, before, "before")
   change <- check_numeric(data, after, "after") - old
   if (kind == "relative") change <- ifelse(old == 0, NA_real_, change / abs(old))
-  data[[name %||% paste0(after, "_change")]] <- change
+  data[[name]] <- change
   data
 }
 
 #' @rdname change_between
 #' @export
 index_to <- function(data, value, area, reference, name = NULL) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
+  data <- fetch_lazy(data)
   value <- column_name(rlang::enquo(value), data, "value")
   area <- column_name(rlang::enquo(area), data, "area")
   check_text(name, "name", null = TRUE)

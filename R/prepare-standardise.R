@@ -1,26 +1,30 @@
-# Rates as they would be if all areas had the same ages.
+# Rates as they would be if all areas had the same ages. The core sums the rows in one pass
+# (src/core/age-rates.hpp), a database does it in a query (prepare-lazy.R); here are the checks and limits.
 
 #' Standardise rates by age
 #'
 #' Direct: each area's rates by age group, weighted by a standard population. Indirect: the count
 #' in proportion to what a standard's rates would have given (the standardised ratio).
 #'
-#' @param data A data frame with one row an area and age group.
+#' @param data A data frame with one row an area (and period) and age group, or a lazy table, which the database
+#'   sums, so that one row an area comes back.
 #' @param count,population Columns, bare or as text; numeric, not negative; counts whole.
-#' @param age,area Columns that name the age group and the area, bare or as text.
+#' @param age Column that names the age group, bare or as text.
+#' @param area Column that names the area, bare or as text; or several, such as `c(area, period)`.
 #' @param standard The standard: a data frame with the column `age` under the same name as in `data` and a column
-#'   `population` (direct), or `count` and `population` (indirect). `NULL` (default) takes all areas of
-#'   `data` together.
+#'   `population` (direct), or `count` and `population` (indirect); Ochre's demo has a made-up one for the ages of its
+#'   visits, `ochre_demo("standard.csv")`. `NULL` (default) takes all areas (and periods) of `data` together.
 #' @param method `"direct"` (default) or `"indirect"`.
 #' @param per The direct rate is for so many people: one number above zero.
 #' @param level Level of the limits: one number from 0.5 to 0.9999.
-#' @return A tibble with one row an area in order of first appearance: the area's column, `count`, `population`,
+#' @return A tibble with one row an area in order of first appearance (of a lazy table in order of their names): its columns, `count`, `population`,
 #'   and for direct `rate`, `rate_low`, `rate_high` (Dobson's limits with Byar's for the count), for
 #'   indirect `expected`, `ratio`, `ratio_low`, `ratio_high` (Byar's limits). An age group without people
 #'   counts for nothing, and makes the direct rate `NA`, because its rate is not known; so do missing values.
-#'   The limits of a direct rate are `NA` where nothing was counted.
+#'   The limits of a direct rate are `NA` where nothing was counted. Rows without an area or age group are left out, and a
+#'   warning `ochre_warning_missing` says how many.
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, negative or not
-#'   whole, or when people are counted in a group without people (field `rows`); `ochre_error_duplicates` when an
+#'   whole, or when people are counted in a group without people (field `row`, the first); `ochre_error_duplicates` when an
 #'   area has an age group twice; `ochre_error_argument` when `standard` lacks a column or an age group.
 #' @source Dobson, A.J., Kuulasmaa, K., Eberle, E., Scherer, J. (1991) Confidence intervals for weighted
 #'   sums of Poisson parameters, Statistics in Medicine 10, 457-462. Breslow, N.E., Day, N.E. (1987)
@@ -31,51 +35,74 @@
 #' standardise_rate(ages, cases, people, age, area)
 #' @export
 standardise_rate <- function(data, count, population, age, area, standard = NULL, method = "direct", per = 1000, level = 0.95) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
   age <- column_name(rlang::enquo(age), data, "age")
-  area <- column_name(rlang::enquo(area), data, "area")
+  area <- column_names(rlang::enquo(area), data, "area")
   check_choice(method, c("direct", "indirect"), "method")
   check_number(per, "per", min = .Machine$double.eps)
   check_level(level)
-  top <- check_counts(data, count, "count", whole = TRUE)
-  base <- check_counts(data, population, "population")
-  lost <- which(base == 0 & top > 0)
-  if (length(lost)) ochre_abort("column", sprintf("`%s` counts in %s where `%s` is zero (row %d).", count, count_words(length(lost), "row"), population, lost[1]), "Are the two of different years or places?", rows = lost)
-  ages <- unique(as_key(data[[age]]))
-  areas <- unique(data[[area]])
-  a <- match(as_key(data[[age]]), ages)
-  i <- factor(match(data[[area]], areas), seq_along(areas))
-  twice <- duplicated((as.integer(i) - 1) * length(ages) + a)
-  if (any(twice)) ochre_abort("duplicates", sprintf("%s stand for an area and age group that was there before (row %d: %s, %s).", count_words(sum(twice), "row"), which(twice)[1], format(data[[area]][twice][1]), format(data[[age]][twice][1])),
-                              "Sum them first, or keep one period.", rows = which(twice))
-  weight <- standard_of(standard, age, ages, a, top, base, method)
-  out <- tibble::tibble(area = areas, count = rowsum_by(top, i), population = rowsum_by(base, i))
-  names(out)[1] <- area
+  if (is_lazy(data)) {
+    summed <- lazy_sum_ages(data, count, population, age, area, standard, method)
+  } else {
+    top <- check_numeric(data, count, "count")
+    base <- check_numeric(data, population, "population")
+    group <- group_rows(data, area)
+    ages <- group_rows(data, age)
+    rows <- list(group$index, ages$index, top, base, length(group$first), length(ages$first))
+    check_age_rows(rows, data, count, population, area, age)
+    known <- as_key(data[[age]][ages$first])
+    weight <- standard_of(standard, age, known, function() call_core(do.call(total_ages_core, rows)), method)
+    sums <- call_core(do.call(sum_ages_core, c(rows[1:5], list(if (method == "direct") weight / sum(weight) else weight))))
+    summed <- list(areas = data[group$first, area, drop = FALSE], sums = sums)
+  }
+  finish_rates(summed$areas, summed$sums, method, per, level)
+}
+
+finish_rates <- function(areas, sums, method, per, level) {
+  out <- tibble::as_tibble(c(as.list(areas), list(count = sums$count, population = sums$population)), .name_repair = "unique_quiet")
   byar <- count_limits(out$count, "byar", level)
   if (method == "indirect") {
-    out$expected <- rowsum_by(base * weight[a], i)
+    out$expected <- sums$expected
     base_of <- ifelse(out$expected > 0, 1 / out$expected, NA_real_)
     out$ratio <- out$count * base_of
     return(add_limits(out, "ratio", byar, base_of))
   }
-  share <- weight / sum(weight)
-  rate <- ifelse(base > 0, top / base, NA_real_)
-  present <- rowsum_by(share[a], i)
-  direct <- rowsum_by(share[a] * rate, i)
+  direct <- sums$direct
   # An age group that an area does not have leaves its rate unknown.
-  direct[abs(present - 1) > 1e-9] <- NA
-  spread <- sqrt(rowsum_by(share[a]^2 * ifelse(base > 0, top / base^2, NA_real_), i) / out$count)
+  direct[abs(sums$weight - 1) > 1e-9 | is.nan(direct)] <- NA
+  spread <- sqrt(sums$spread / out$count)
   out$rate <- per * direct
-  add_limits(out, "rate", list(low = direct + spread * (byar$low - out$count), high = direct + spread * (byar$high - out$count)), ifelse(out$count > 0, per, NA_real_))
+  limits <- list(low = direct + spread * (byar$low - out$count), high = direct + spread * (byar$high - out$count))
+  add_limits(out, "rate", limits, ifelse(out$count > 0, per, NA_real_))
 }
 
-# Weights (people) or rates of the standard, one for each age group.
-standard_of <- function(standard, age, ages, a, top, base, method, call = rlang::caller_env()) {
+check_age_rows <- function(rows, data, count, population, area, age, call = rlang::caller_env()) {
+  fault <- call_core(do.call(check_ages_core, rows), call = call)
+  say <- function(kind, what, mend) {
+    f <- fault[[kind]]
+    if (f[["number"]]) ochre_abort("column", sprintf(what, count_words(f[["number"]], "row"), f[["first"]]), mend, row = f[["first"]], call = call)
+  }
+  say("negative_count", paste0("`", count, "` is negative in %s (row %d)."), "A count cannot be; look for a mark of missing values such as -99.")
+  say("negative_population", paste0("`", population, "` is negative in %s (row %d)."), "A count cannot be; look for a mark of missing values such as -99.")
+  say("part_count", paste0("`", count, "` is not a whole number in %s (row %d)."), "Limits are those of a count; weighted numbers have no limits here.")
+  say("count_without_people", paste0("`", count, "` counts in %s where `", population, "` is zero (row %d)."), "Are the two of different years or places?")
+  twice <- fault$repeated
+  if (twice[["number"]]) {
+    at <- twice[["first"]]
+    ochre_abort("duplicates", sprintf("%s stand for an area and age group that was there before (row %d: %s).", count_words(twice[["number"]], "row"), at,
+                                      paste(vapply(c(area, age), function(column) format(data[[column]][at]), ""), collapse = ", ")), "Sum them first, keep one period, or name both: area = c(area, period).", row = at, call = call)
+  }
+  lost <- sum(rows[[1]] < 0 | rows[[2]] < 0)
+  if (lost) ochre_warn("missing", sprintf("Left out %s without an area or age group.", count_words(lost, "row")))
+}
+
+# Weights (people) or rates of the standard, one for each age group; `totals` gives those of the data.
+standard_of <- function(standard, age, ages, totals, method, call = rlang::caller_env()) {
   if (is.null(standard)) {
-    people <- rowsum_by(ifelse(is.na(base), 0, base), factor(a, seq_along(ages)))
-    return(if (method == "direct") people else rowsum_by(ifelse(is.na(top), 0, top), factor(a, seq_along(ages))) / people)
+    all <- totals()
+    return(if (method == "direct") all$population else all$count / all$population)
   }
   check_table(standard, "standard", call = call)
   wanted <- c(age, "population", if (method == "indirect") "count")
@@ -85,4 +112,12 @@ standard_of <- function(standard, age, ages, a, top, base, method, call = rlang:
   if (anyNA(at)) ochre_abort("argument", sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])), did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"), arg = "standard", call = call)
   people <- check_counts(standard, "population", "standard", call = call)[at]
   if (method == "direct") people else check_counts(standard, "count", "standard", call = call)[at] / people
+}
+
+# Number of each row's group (from 0, -1 without one) and the first row of each group.
+group_rows <- function(data, columns) {
+  call_core(group_rows_core(lapply(columns, function(column) {
+    x <- data[[column]]
+    if (is.factor(x) || is.integer(x)) as.integer(x) else if (is.numeric(x) && all(is.na(x) | (x == round(x) & abs(x) < 2e9))) as.integer(x) else as_key(x)
+  })))
 }

@@ -20,7 +20,8 @@
 #' steady_rate(data.frame(cases = c(0, 3, 90), people = c(200, 900, 40000)), cases, people)
 #' @export
 steady_rate <- function(data, count, population, per = 1000, within = NULL, name = NULL) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
+  data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
@@ -63,7 +64,8 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
 #' flag_unsteady(data.frame(cases = c(0, 8, 60)), cases)
 #' @export
 flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
+  data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(most_error, "most_error", min = 0.001, max = 10)
   check_text(name, "name", null = TRUE)
@@ -79,7 +81,7 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
 #' hidden counts together could give one of them away, the next smallest is hidden with them, until
 #' at least two are hidden whose sum reaches the limit.
 #'
-#' @param data A data frame.
+#' @param data A data frame, or a lazy table, whose rows are fetched.
 #' @param count Column, bare or as text; numeric, whole, not negative.
 #' @param limit The least count that is shown: one whole number.
 #' @param within Column whose values are groups with a known total, bare or as text; `NULL` (default) when only
@@ -95,7 +97,8 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
 #' hide_small(data.frame(region = c("a", "a", "a", "b"), cases = c(3, 12, 40, 9)), cases, within = region)
 #' @export
 hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
+  data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
   check_number(limit, "limit", min = 2, whole = TRUE)
@@ -128,39 +131,4 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE) {
   ochre_tell(sprintf("`%s`: hid %s below %d%s.", count, count_words(sum(reason %in% "small"), "count"), limit,
                      if (any(reason %in% "protects another")) sprintf(", and %d more to protect them", sum(reason %in% "protects another")) else ""))
   move_geometry_last(data)
-}
-
-#' Keep the latest period of each area
-#'
-#' @param data A data frame with several periods an area.
-#' @param period Column of the period, bare or as text: a date, a number, or text that sorts in time, such as `2031-05`.
-#' @param by Column that names the area, bare or as text.
-#' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL` (default) takes the last row whatever it holds.
-#' @return The rows of `data` with the last period of each area, in order of first appearance of the areas. A message says
-#'   so when not all areas have the same last period.
-#' @section Errors: `ochre_error_column`; `ochre_error_duplicates` when an area has two rows of its last period.
-#' @examples
-#' keep_latest(data.frame(area = c("a", "a", "b"), year = c(2030, 2031, 2030), n = 1:3), year, area)
-#' @export
-keep_latest <- function(data, period, by, value = NULL) {
-  check_table(data, "data")
-  period <- column_name(rlang::enquo(period), data, "period")
-  by <- column_name(rlang::enquo(by), data, "by")
-  value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
-  keep <- which(!is.na(data[[by]]) & !is.na(data[[period]]) & (if (is.null(value)) TRUE else !is.na(data[[value]])))
-  area <- match(data[[by]][keep], unique(data[[by]]))
-  when <- xtfrm(data[[period]])[keep]
-  keep <- keep[order(area, -when)]
-  area <- sort(area)
-  first <- !duplicated(area)
-  twice <- which(!first & c(FALSE, first[-length(first)]))
-  twice <- twice[data[[period]][keep[twice]] == data[[period]][keep[twice - 1]]]
-  if (length(twice)) {
-    ochre_abort("duplicates", sprintf("`%s` has %s with several rows of their last period: %s.", by, count_words(length(twice), "area"), list_words(as.character(data[[by]][keep[twice]]))),
-                "Sum them first, for example with sum_areas(), or keep one group.", rows = keep[twice])
-  }
-  out <- data[keep[first], , drop = FALSE]
-  last <- table(as.character(out[[period]]))
-  if (length(last) > 1) ochre_tell(sprintf("Latest `%s`: %s.", period, paste(sprintf("%s in %s", rev(names(last)), vapply(as.integer(rev(last)), count_words, "", "area")), collapse = ", ")))
-  out
 }

@@ -1,45 +1,75 @@
-# Between reading and joining: one row an area.
+# Between reading and joining: fewer rows, and one row an area (and period). Each verb also works
+# on a lazy table (prepare-lazy.R), where the database does it.
 
-#' Sum a measure for each area
+#' Sum or average a measure for each area
 #'
-#' @param data A data frame with several rows an area.
-#' @param value Column to sum, bare or as text; numeric.
-#' @param by Column that names the area, bare or as text.
-#' @param name Name of the summed column: one text; by default that of `value`.
-#' @return A tibble with one row an area in the order of first appearance: the area's column,
-#'   the sum (double), and `<name>_missing`, the number of rows whose value is missing. Missing
-#'   values are left out of the sum, and a warning `ochre_warning_missing` says how many; the
-#'   sum of nothing but missing values is `NA`. Rows without an area are left out and said.
-#' @section Errors: `ochre_error_column` when a column is not there or `value` is not numeric.
+#' @param data A data frame with several rows an area, or a lazy table: then the database sums, and only one
+#'   row an area leaves it.
+#' @param value Column to sum or average, bare or as text; numeric.
+#' @param by Column that names the area, bare or as text; or several, such as `c(area, period)`.
+#' @param weight Column of weights, bare or as text; numeric, not negative.
+#' @param name Name of the new column: one text; by default that of `value`.
+#' @return A tibble (or a lazy table) with one row an area in the order of first appearance: the columns `by`,
+#'   the sum or weighted mean (double), and `<name>_missing`, the number of rows whose value (or weight) is missing. Missing
+#'   values are left out, and a warning `ochre_warning_missing` says how many; the
+#'   sum of nothing but missing values is `NA`, and so is a mean whose weights are all zero. Rows without an area are left out and said.
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or weights are negative.
 #' @examples
 #' visits <- read_statistics(ochre_demo("visits.csv"))
 #' sum_areas(visits, visits, by = district)
+#' sum_areas(visits, visits, by = c(district, month))
+#' average_areas(data.frame(area = c("a", "a"), rate = c(10, 20), people = c(300, 100)), rate, people, by = area)
 #' @export
 sum_areas <- function(data, value, by, name = NULL) {
-  check_table(data, "data")
+  check_table(data, "data", lazy = TRUE)
   value <- column_name(rlang::enquo(value), data, "value")
-  by <- column_name(rlang::enquo(by), data, "by")
+  by <- column_names(rlang::enquo(by), data, "by")
   check_text(name, "name", null = TRUE)
   name <- name %||% value
+  if (is_lazy(data)) return(lazy_sums(data, value, NULL, by, name))
   number <- check_numeric(data, value, "value")
-  area <- data[[by]]
-  keep <- !is.na(area)
-  if (!all(keep)) {
-    ochre_warn("missing", sprintf("Left out %s without `%s`.", count_words(sum(!keep), "row"), by), rows = which(!keep))
-  }
-  known <- unique(area[keep])
-  group <- factor(match(area, known), seq_along(known))
-  lost <- as.integer(rowsum_by(is.na(number), group))
-  rows <- tabulate(group, length(known))
-  total <- as.numeric(rowsum_by(ifelse(is.na(number), 0, number), group))
-  total[lost == rows] <- NA
-  if (sum(lost)) {
-    ochre_warn("missing", sprintf("`%s` is missing in %s of %s; the sums leave them out.", value,
-                                  count_words(sum(lost), "row"), count_words(sum(lost > 0), "area")),
+  sums <- group_sums(data, by, list(ifelse(is.na(number), 0, number), is.na(number)))
+  total <- sums$sums[[1]]
+  total[sums$sums[[2]] == sums$rows] <- NA
+  summed_areas(data, by, sums, total, sums$sums[[2]], name, value, "sums")
+}
+
+#' @rdname sum_areas
+#' @export
+average_areas <- function(data, value, weight, by, name = NULL) {
+  check_table(data, "data", lazy = TRUE)
+  value <- column_name(rlang::enquo(value), data, "value")
+  weight <- column_name(rlang::enquo(weight), data, "weight")
+  by <- column_names(rlang::enquo(by), data, "by")
+  check_text(name, "name", null = TRUE)
+  name <- name %||% value
+  if (is_lazy(data)) return(lazy_sums(data, value, weight, by, name))
+  number <- check_numeric(data, value, "value")
+  share <- check_counts(data, weight, "weight")
+  lost <- is.na(number) | is.na(share)
+  sums <- group_sums(data, by, list(ifelse(lost, 0, number * share), ifelse(lost, 0, share), lost))
+  mean <- ifelse(sums$sums[[2]] > 0, sums$sums[[1]] / sums$sums[[2]], NA_real_)
+  summed_areas(data, by, sums, mean, sums$sums[[3]], name, value, "means")
+}
+
+group_sums <- function(data, by, values) {
+  group <- group_rows(data, by)
+  index <- factor(ifelse(group$index < 0, NA, group$index + 1L), seq_along(group$first))
+  list(first = group$first, lost = which(group$index < 0), rows = tabulate(index, length(group$first)), sums = lapply(values, rowsum_by, index))
+}
+
+summed_areas <- function(data, by, sums, result, missing, name, value, what) {
+  if (length(sums$lost)) ochre_warn("missing", sprintf("Left out %s without %s.", count_words(length(sums$lost), "row"), list_words(by)), rows = sums$lost)
+  warn_missing(value, sum(missing), sum(missing > 0), name, what)
+  areas <- lapply(by, function(column) data[[column]][sums$first])
+  tibble::as_tibble(stats::setNames(c(areas, list(result, as.integer(missing))), c(by, name, paste0(name, "_missing"))), .name_repair = "unique_quiet")
+}
+
+warn_missing <- function(value, rows, areas, name, what) {
+  if (rows > 0) {
+    ochre_warn("missing", sprintf("`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"), count_words(areas, "area"), what),
                sprintf("The column `%s_missing` counts them.", name), column = value)
   }
-  out <- stats::setNames(list(known, total, lost), c(by, name, paste0(name, "_missing")))
-  tibble::as_tibble(out, .name_repair = "unique_quiet")
 }
 
 rowsum_by <- function(x, group) {
@@ -49,27 +79,124 @@ rowsum_by <- function(x, group) {
   out
 }
 
-# A column given bare or as text, as its name.
-column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
-  if (rlang::quo_is_missing(quo)) ochre_abort("argument", sprintf("`%s` is missing.", arg), "Name a column.", arg = arg, call = call)
-  if (rlang::quo_is_null(quo) && null) return(NULL)
-  name <- if (rlang::quo_is_symbol(quo)) rlang::as_name(quo) else if (is.character(rlang::quo_get_expr(quo))) rlang::quo_get_expr(quo)
-          else tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
-  if (!is.character(name) || length(name) != 1) {
-    ochre_abort("argument", sprintf("`%s` must name one column, bare or as text.", arg), arg = arg, call = call)
-  }
-  check_column(data, name, arg, call = call)
-  name
+#' Keep some rows
+#'
+#' `keep_where()` keeps rows with given values; `keep_latest()` the last period of each area.
+#'
+#' @param data A data frame, or a lazy table, which stays one.
+#' @param column Column, bare or as text.
+#' @param is Values to keep: a vector, compared as text.
+#' @param period Column of the period, bare or as text: a date, a number, or text that sorts in time, such as `2031-05`.
+#' @param by Column that names the area, bare or as text; or several, such as `c(area, sex)`.
+#' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL` (default) takes the last row whatever it holds.
+#' @return The rows of `data` that are kept; with `keep_latest()` in order of first appearance of the areas. A message says
+#'   how many rows went, or when not all areas have the same last period.
+#' @section Errors: `ochre_error_column`; `ochre_error_argument` when no row has a value of `is`;
+#'   `ochre_error_duplicates` when an area has two rows of its last period.
+#' @examples
+#' keep_latest(data.frame(area = c("a", "a", "b"), year = c(2030, 2031, 2030), n = 1:3), year, area)
+#' keep_where(read_statistics(ochre_demo("visits.csv")), age_group, "65+")
+#' @export
+keep_latest <- function(data, period, by, value = NULL) {
+  check_table(data, "data", lazy = TRUE)
+  period <- column_name(rlang::enquo(period), data, "period")
+  by <- column_names(rlang::enquo(by), data, "by")
+  value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
+  if (is_lazy(data)) return(lazy_keep_latest(data, period, by, value))
+  group <- group_rows(data, by)
+  keep <- which(group$index >= 0 & !is.na(data[[period]]) & (if (is.null(value)) TRUE else !is.na(data[[value]])))
+  area <- group$index[keep]
+  when <- xtfrm(data[[period]])[keep]
+  order <- order(area, -when)
+  keep <- keep[order]
+  first <- !duplicated(area[order])
+  twice <- which(!first & c(FALSE, first[-length(first)]))
+  twice <- twice[data[[period]][keep[twice]] == data[[period]][keep[twice - 1]]]
+  if (length(twice)) refuse_two_latest(shown_key(key_of(data[keep[twice], ], by)), by)
+  out <- data[keep[first], , drop = FALSE]
+  last <- table(as.character(out[[period]]))
+  tell_latest(period, names(last), as.integer(last))
+  out
 }
 
-check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
-  x <- data[[column]]
-  if (!is.numeric(x)) {
-    odd <- unique(stats::na.omit(as.character(x)))
-    odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]
-    ochre_abort("column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-                if (length(odd)) sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\"")),
-                arg = arg, column = column, call = call)
+refuse_two_latest <- function(areas, by, call = rlang::caller_env()) {
+  ochre_abort("duplicates", sprintf("%s has %s with several rows of their last period: %s.", list_words(by), count_words(length(areas), "area"), list_words(areas)),
+              "Sum them first, for example with sum_areas(), or keep one group.", keys = areas, call = call)
+}
+
+tell_latest <- function(period, last, areas) {
+  if (length(last) > 1) ochre_tell(sprintf("Latest `%s`: %s.", period, paste(sprintf("%s in %s", rev(last), vapply(rev(areas), count_words, "", "area")), collapse = ", ")))
+}
+
+#' @rdname keep_latest
+#' @export
+keep_where <- function(data, column, is) {
+  check_table(data, "data", lazy = TRUE)
+  column <- column_name(rlang::enquo(column), data, "column")
+  is <- unlist(is)
+  if (!is.atomic(is) || !length(is)) ochre_abort("argument", "`is` must hold the values to keep.", arg = "is")
+  if (is_lazy(data)) return(dplyr::filter(data, .data[[column]] %in% !!is))
+  key <- as_key(data[[column]])
+  keep <- key %in% as_key(is)
+  if (!any(keep)) {
+    ochre_abort("argument", sprintf("`%s` is nowhere %s.", column, list_words(as_key(is))), did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"), arg = "is")
   }
-  as.numeric(x)
+  ochre_tell(sprintf("Kept %s of %s rows where `%s` is %s.", format(sum(keep), big.mark = ","), format(length(keep), big.mark = ","), column, list_words(as_key(is), mark = "")))
+  data[keep, , drop = FALSE]
+}
+
+#' From a column for each period to a row for each
+#'
+#' Columns whose names end in a year, month or quarter (`visits_2031`, `Visits 2031-05`, `2031`, `rate 2031Q2`) are
+#' put under each other; those that begin alike make one new column.
+#'
+#' @param data A data frame, or a lazy table, which stays one.
+#' @param columns Names of the columns to stack: a character vector; `NULL` (default) for all whose names
+#'   end so.
+#' @param period Name of the new column of periods: one text.
+#' @param value Name of the new column where the names are nothing but periods: one text.
+#' @return A tibble with one row for each row of `data` and period, the periods of a row together, in order: the other
+#'   columns, `period` (text), and the stacked columns; `NA` where a period has no column.
+#' @section Errors: `ochre_error_column` when no column's name ends in a period, or columns that go under each other
+#'   are of different types; `ochre_error_argument`.
+#' @examples
+#' stack_periods(data.frame(code = c("01", "02"), visits_2030 = c(5, 7), visits_2031 = c(6, 9)))
+#' @export
+stack_periods <- function(data, columns = NULL, period = "period", value = "value") {
+  check_table(data, "data", lazy = TRUE)
+  columns <- unlist(columns)
+  check_text(period, "period")
+  check_text(value, "value")
+  all <- colnames(data)
+  if (!is.null(columns)) check_column(data, columns, "columns")
+  pattern <- "^(.*?)[ _.-]*((?:1[89]|20|21)[0-9]{2}(?:[-_. ]?(?:0[1-9]|1[0-2]|[Qq][1-4]))?)(_reason)?$"
+  parts <- stringi::stri_match_first_regex(columns %||% all, pattern)
+  parts <- parts[!is.na(parts[, 1]), , drop = FALSE]
+  if (!nrow(parts) || (!is.null(columns) && nrow(parts) < length(columns))) {
+    ochre_abort("column", if (is.null(columns)) "No column's name ends in a year, month or quarter." else sprintf("The name of the column `%s` does not end in a year, month or quarter.", setdiff(columns, parts[, 1])[1]),
+                sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)), arg = "columns")
+  }
+  stem <- paste0(ifelse(nzchar(parts[, 2]), parts[, 2], value), ifelse(is.na(parts[, 4]), "", parts[, 4]))
+  when <- sort(unique(parts[, 3]))
+  others <- setdiff(all, parts[, 1])
+  taken <- intersect(c(period, stem), others)
+  if (length(taken)) ochre_abort("argument", sprintf("The data have a column `%s` already.", taken[1]), "Name another with `period` or `value`.", arg = "period")
+  layout <- lapply(when, function(w) stats::setNames(parts[match(paste(unique(stem), w), paste(stem, parts[, 3])), 1], unique(stem)))
+  if (is_lazy(data)) return(lazy_stack(data, others, period, when, layout))
+  stacked_rows(data, others, period, when, layout)
+}
+
+stacked_rows <- function(data, others, period, when, layout) {
+  n <- nrow(data)
+  # Row by row: 1st row's periods, then the 2nd's.
+  order <- order(rep(seq_len(n), length(when)))
+  out <- lapply(data[others], function(x) x[rep(seq_len(n), each = length(when))])
+  out[[period]] <- rep(when, n)
+  for (name in names(layout[[1]])) {
+    columns <- lapply(layout, function(l) if (is.na(l[[name]])) rep(NA, n) else data[[l[[name]]]])
+    kinds <- unique(vapply(columns, function(x) if (all(is.na(x))) "" else if (is.numeric(x)) "numbers" else class(x)[1], ""))
+    if (length(setdiff(kinds, "")) > 1) ochre_abort("column", sprintf("Columns of `%s` are of different types: %s.", name, list_words(setdiff(kinds, ""), mark = "")), "Look for text where numbers should be.", column = name, call = rlang::caller_env(2))
+    out[[name]] <- do.call(c, columns)[order]
+  }
+  tibble::as_tibble(out, .name_repair = "unique_quiet")
 }

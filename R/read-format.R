@@ -21,7 +21,7 @@ read_format <- function(source, layer, encoding, call = rlang::caller_env()) {
 }
 
 formats <- c(json = "GeoJSON", topojson = "TopoJSON", shapefile = "shapefile", geopackage = "GeoPackage", geoparquet = "GeoParquet", kml = "KML",
-             gpx = "GPX", workbook = "Excel workbook", table = "delimited text")
+             gpx = "GPX", workbook = "Excel workbook", opendocument = "OpenDocument workbook", parquet = "Parquet", database = "database", table = "delimited text")
 
 find_format <- function(source, call = rlang::caller_env()) {
   start <- first_bytes(source$path)

@@ -82,13 +82,18 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
 
 # ---- databases ----------------------------------------------------------------------------
 
-read_database <- function(con, layer, query, params, call = rlang::caller_env()) {
+# All rows of a table or query.
+ask_database <- function(con, layer, query, params, call) {
   if (is.null(query) == is.null(layer)) ochre_abort("argument", "A database needs either `query` or `layer`, the name of a table.", arg = "query", call = call)
   check_text(query, "query", null = TRUE, call = call)
   if (!is.null(layer)) query <- paste("SELECT * FROM", DBI::dbQuoteIdentifier(con, DBI::Id(strsplit(layer, ".", fixed = TRUE)[[1]])))
-  rows <- tryCatch(fetch_rows(con, query, params), error = function(e) {
+  tryCatch(fetch_rows(con, query, params), error = function(e) {
     ochre_abort("database", sprintf("The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))), sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call)
   })
+}
+
+read_database <- function(con, layer, query, params, call = rlang::caller_env()) {
+  rows <- ask_database(con, layer, query, params, call)
   found <- names(rows)[vapply(rows, holds_geometry, NA)]
   # Without a value to look at, its class or its name must tell.
   if (!length(found)) {

@@ -1,4 +1,4 @@
-# Finding delimiter, encoding and decimal mark from the content of a delimited text file.
+# Finding delimiter, encoding, title lines and decimal mark from the content of a delimited text file.
 
 guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_env()) {
   bytes <- readBin(path, "raw", file.size(path))
@@ -6,14 +6,15 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
   sample <- bytes[seq_len(min(length(bytes), 262144L))]
   if (any(sample == 0) && !startsWith(toupper(encoding), "UTF-16")) {
     ochre_abort("file", sprintf("`%s` is not a text file.", file),
-                "read_statistics() reads delimited text; save a spreadsheet as CSV first.", file = file, call = call)
+                "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.", file = file, call = call)
   }
   text <- tryCatch(stringi::stri_encode(list(sample), encoding, "UTF-8"), error = function(e) {
     ochre_abort("argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
                 "iconvlist() lists the names.", arg = "encoding", call = call)
   }, warning = function(w) suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8")))
-  text <- sub("^\ufeff", "", text)
-  list(encoding = encoding, delimiter = delimiter %||% guess_delimiter(text))
+  lines <- stringi::stri_split_lines1(sub("^\ufeff", "", text))
+  delimiter <- delimiter %||% guess_delimiter(lines)
+  list(encoding = encoding, delimiter = delimiter, titles = guess_titles(lines, delimiter))
 }
 
 guess_encoding <- function(bytes) {
@@ -23,18 +24,34 @@ guess_encoding <- function(bytes) {
   if (stringi::stri_enc_isutf8(list(bytes))) "UTF-8" else "windows-1252"
 }
 
-# The mark that splits most of the first lines into as many fields as the header; of two that
-# do it equally well, the one that gives more fields.
-guess_delimiter <- function(text) {
-  lines <- utils::head(stringi::stri_split_lines1(text), 200)
+# The mark that splits most of the first lines into as many fields; of two that do it equally
+# well, the one that gives more fields.
+guess_delimiter <- function(lines) {
+  lines <- utils::head(lines, 200)
   lines <- gsub("\"[^\"]*\"", "", lines[nzchar(trimws(lines))])
   marks <- c(",", ";", "\t", "|")
   fits <- vapply(marks, function(mark) {
     n <- stringi::stri_count_fixed(lines, mark)
-    if (!length(n) || n[1] == 0) return(0)
-    mean(n == n[1]) + n[1] / 1e4
+    if (!any(n > 0)) return(0)
+    most <- as.integer(names(which.max(table(n[n > 0]))))
+    mean(n == most) + most / 1e4
   }, numeric(1))
   if (all(fits == 0)) "," else marks[which.max(fits)]
+}
+
+# Lines above the header: those before the first one with several fields, where most lines have
+# several. Empty lines between them count, because the reader is told how many lines to skip.
+guess_titles <- function(lines, delimiter) {
+  lines <- utils::head(lines, 200)
+  fields <- stringi::stri_split_fixed(gsub("\"[^\"]*\"", "x", lines), delimiter)
+  filled <- vapply(fields, function(f) sum(nzchar(trimws(f))), 0L)
+  width <- lengths(fields)
+  several <- filled > 1
+  if (sum(several) < 2 || several[1] || any(stringi::stri_count_fixed(lines[!several], "\"") %% 2 == 1)) return(character())
+  header <- which(several)[1]
+  # A table of one column that is mostly empty is no title.
+  if (header > 25 || stats::median(width[several]) < 2) return(character())
+  lines[seq_len(header - 1)]
 }
 
 # A comma is the decimal mark when some value can be read no other way and none needs the

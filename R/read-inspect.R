@@ -18,7 +18,7 @@
 inspect_file <- function(file, layer = NULL) {
   check_text(file, "file")
   check_text(layer, "layer", null = TRUE)
-  source <- tryCatch(find_source(file, layer), ochre_error_layer = identity)
+  source <- tryCatch(find_source(file, layer, union(boundary_kinds, statistics_kinds)), ochre_error_layer = identity)
   if (!inherits(source, "condition")) {
     on.exit(unlink(source$temporary, recursive = TRUE))
     source <- tryCatch(inspect_source(source, layer), ochre_error_layer = identity)
@@ -30,13 +30,19 @@ inspect_file <- function(file, layer = NULL) {
 inspect_source <- function(source, layer) {
   format <- find_format(source)
   chosen <- if (is.null(source$layer)) layer else source$inner_layer
-  if (format %in% c("table", "workbook")) {
-    table <- if (format == "table") suppressMessages(read_statistics(source$path)) else read_sheet_of_workbook(source, chosen, rlang::current_env())
-    places <- tryCatch(suppressWarnings(as_boundaries(read_places(source, format, chosen, NULL), source$name, NULL)), ochre_error = function(e) NULL)
+  statistics <- format %in% c("table", "workbook")
+  read <- if (!statistics) tryCatch(read_format(source, layer, NULL), ochre_error_file = identity)
+  if (inherits(read, "condition")) {
+    if (!format %in% c("json", "geoparquet") || !holds_rows(source)) rlang::cnd_signal(read)
+    statistics <- TRUE
+  }
+  if (statistics) {
+    wishes <- list(marks = "reason")
+    table <- typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes)
+    places <- if (format %in% c("table", "workbook")) tryCatch(suppressWarnings(as_boundaries(read_places(source, format, chosen, NULL), source$name, NULL)), ochre_error = function(e) NULL)
     extra <- c(list(reading = attr(table, "ochre_reading"), source = list(format = format)), if (!is.null(places)) geometry_facts(places))
-    if (!is.null(extra$reading)) extra$reading$file <- source$name
   } else {
-    data <- as_boundaries(read_format(source, layer, NULL), source$name, NULL)
+    data <- as_boundaries(read, source$name, NULL)
     extra <- c(geometry_facts(data), list(source = attr(data, "ochre_source")))
     table <- data[setdiff(names(data), "geometry")]
   }
@@ -45,7 +51,15 @@ inspect_source <- function(source, layer) {
     distinct = vapply(table, function(x) length(unique(x[!is.na(x)])), 0L), examples = vapply(table, example_words, "")
   )
   keys <- columns$column[columns$missing == 0 & columns$distinct == nrow(table) & (columns$type == "text" | (columns$type == "whole number" & named_like_code(columns$column)))]
-  c(list(kind = if (format %in% c("table", "workbook")) "statistics" else "boundaries", rows = nrow(table), columns = columns, keys = keys), extra)
+  c(list(kind = if (statistics) "statistics" else "boundaries", rows = nrow(table), columns = columns, keys = keys), extra)
+}
+
+# JSON or Parquet that holds no boundaries may hold a table.
+holds_rows <- function(source) {
+  tryCatch({
+    rows_of(source, statistics_format(source), NULL, list())
+    TRUE
+  }, ochre_error = function(e) FALSE)
 }
 
 geometry_facts <- function(data) {

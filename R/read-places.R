@@ -5,8 +5,8 @@ longitude_names <- c("longitude", "lon", "long", "lng", "x", "lon_deg", "x_wgs84
 latitude_names <- c("latitude", "lat", "y", "lat_deg", "y_wgs84", "wgs84_lat", "breite", "breitengrad", "latitud", "szerokosc", "szeroko\u015b\u0107")
 
 read_places <- function(source, format, layer, encoding, call = rlang::caller_env()) {
-  table <- if (format == "workbook") read_sheet_of_workbook(source, layer, call)
-           else read_table(source, encoding, call)
+  wishes <- list(encoding = encoding, marks = "reason")
+  table <- typed_rows(rows_of(source, statistics_format(source, call), layer, wishes, call), source$name, wishes, call)
   attr(table, "ochre_reading") <- NULL
   text <- names(table)[vapply(table, function(x) is.character(x) && any(!is.na(x)) && all(grepl(wkt_pattern, x[!is.na(x)], ignore.case = TRUE)), NA)]
   if (length(text) == 1) {
@@ -52,26 +52,4 @@ find_place_columns <- function(table, source, call) {
   }
   ochre_abort("column", sprintf("`%s` is a table in which no columns of longitude and latitude, and none of well-known text, can be found.", source$name),
               sprintf("Name them `longitude` and `latitude`. Its columns: %s.", list_words(names(table), 12)), file = source$name, call = call)
-}
-
-read_sheet_of_workbook <- function(source, sheet, call) {
-  need_package("readxl", "an Excel workbook", call)
-  fail <- function(e) ochre_abort("file", sprintf("`%s` is not a workbook that can be read: %s.", source$name, strip_period(conditionMessage(e))), "It may be cut off; fetch it again.", file = source$name, call = call)
-  # readxl goes by the name's ending.
-  kind <- if (begins_with(first_bytes(source$path, 4), 0xd0, 0xcf, 0x11, 0xe0)) ".xls" else ".xlsx"
-  path <- tempfile("ochre-", fileext = kind)
-  on.exit(unlink(path))
-  file.copy(source$path, path)
-  sheets <- tryCatch(readxl::excel_sheets(path), error = fail)
-  chosen <- if (is.null(sheet)) 1L else choose_layer(sheets, sheet, source$name, "sheets", call)
-  tryCatch(suppressMessages(readxl::read_excel(path, sheet = sheets[chosen], .name_repair = "unique_quiet")), error = fail)
-}
-
-# read_statistics() on the file at hand, with its own name in what it says.
-read_table <- function(source, encoding, call) {
-  path <- source$path
-  rename <- function(x) if (is.character(x)) gsub(path, source$name, x, fixed = TRUE) else x
-  tryCatch(suppressMessages(read_statistics(path, encoding = encoding)), ochre_error = function(e) {
-    ochre_abort(sub("^ochre_error_", "", class(e)[1]), rename(e$what), e$mend, file = source$name, row = e$row, call = call)
-  })
 }

@@ -4,33 +4,37 @@
 
 # A list: `path` to read, `name` for messages, `temporary` paths to delete, `layer` when one was
 # chosen on the way.
-find_source <- function(file, layer = NULL, call = rlang::caller_env()) {
+find_source <- function(file, layer = NULL, kinds = boundary_kinds, call = rlang::caller_env()) {
   # What was unpacked so far, so that it goes even when the rest fails or is stopped.
   trash <- new.env()
   trash$paths <- character()
   done <- FALSE
   on.exit(if (!done) unlink(trash$paths, recursive = TRUE))
-  source <- open_source(file, layer, trash, call)
+  source <- open_source(file, layer, trash, kinds, call)
   source$temporary <- trash$paths
   done <- TRUE
   source
 }
 
-open_source <- function(file, layer, trash, call) {
+# Endings of the files that are looked for in an archive.
+boundary_kinds <- c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "ods", "gz")
+statistics_kinds <- c("csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "gz", "bz2", "xz")
+
+open_source <- function(file, layer, trash, kinds, call) {
   if (inherits(file, "connection")) {
     path <- temporary_path(trash)
     copy_limited(file, path, "the connection", call)
-    return(unpack_source(list(path = path, name = "the connection"), layer, trash, call))
+    return(unpack_source(list(path = path, name = "the connection", kinds = kinds), layer, trash, call))
   }
   if (grepl("^https?://", file, ignore.case = TRUE)) {
-    return(unpack_source(list(path = read_url(file, call), name = file), layer, trash, call))
+    return(unpack_source(list(path = read_url(file, call), name = file, kinds = kinds), layer, trash, call))
   }
   if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
     ochre_abort("url", sprintf("`%s` is an address that Ochre does not read.", file), "Give one that begins with https:// or http://, or a path.", file = file, call = call)
   }
   path <- path.expand(file)
   if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
-  unpack_source(list(path = check_file(file, call), name = file), layer, trash, call)
+  unpack_source(list(path = check_file(file, call), name = file, kinds = kinds), layer, trash, call)
 }
 
 temporary_path <- function(trash) {
@@ -109,11 +113,11 @@ size_words <- function(bytes) {
 first_bytes <- function(path, n = 4096) readBin(path, "raw", n)
 begins_with <- function(bytes, ...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
 
-# Gzip and zip are opened until something else comes to light, at most twice.
+# Gzip, bzip2, xz and zip are opened until something else comes to light, at most twice.
 unpack_source <- function(source, layer, trash, call, depth = 0) {
   start <- first_bytes(source$path, 8)
   if (depth > 2) ochre_abort("file", sprintf("`%s` is packed again and again.", source$name), "Unpack it first.", file = source$name, call = call)
-  if (begins_with(start, 0x1f, 0x8b)) {
+  if (begins_with(start, 0x1f, 0x8b) || begins_with(start, 0x42, 0x5a, 0x68) || begins_with(start, 0xfd, 0x37, 0x7a, 0x58, 0x5a)) {
     path <- temporary_path(trash)
     copy_limited(gzfile(source$path, "rb"), path, source$name, call)
     source$path <- path
@@ -138,12 +142,12 @@ zip_members <- function(source, call) {
 
 unpack_zip <- function(source, layer, trash, call, depth) {
   inside <- zip_members(source, call)
-  if (any(grepl("^xl/", inside$Name))) return(source)  # a workbook
+  if (any(grepl("^xl/|^content\\.xml$", inside$Name))) return(source)  # a workbook
   kind <- tolower(tools::file_ext(inside$Name))
-  wanted <- which(kind %in% c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "gz"))
-  if (any(kind == "shp")) wanted <- which(kind == "shp")
+  wanted <- which(kind %in% source$kinds)
+  if (any(kind[wanted] == "shp")) wanted <- which(kind == "shp")
   if (!length(wanted)) {
-    ochre_abort("file", sprintf("`%s` holds no file of boundaries.", source$name), sprintf("It holds %s.", if (nrow(inside)) list_words(inside$Name, 6) else "nothing"), file = source$name, call = call)
+    ochre_abort("file", sprintf("`%s` holds no file that can be read.", source$name), sprintf("It holds %s.", if (nrow(inside)) list_words(inside$Name, 6) else "nothing"), file = source$name, call = call)
   }
   names <- inside$Name[wanted]
   short <- tools::file_path_sans_ext(basename(names))

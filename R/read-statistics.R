@@ -1,19 +1,35 @@
-# Reading statistics: a delimited text file as it comes from an agency, into a tibble whose
-# codes are still codes. Guessing is in read-guess.R, typing in read-types.R.
+# Reading statistics: a table as it comes from an agency, into a tibble whose codes are still
+# codes. Each kind of source has a file of its own (read-delimited.R, read-workbook.R,
+# read-json-rows.R, read-service.R, read-rows.R); typing is in read-types.R, the report in
+# read-report.R.
 
 #' Read statistics
 #'
-#' Reads a delimited text file (CSV, TSV and their kin). Delimiter, decimal mark and encoding
-#' are found from the content and can be given instead.
+#' Reads a table from what an agency publishes: delimited text (CSV, TSV and their kin), a sheet of
+#' an Excel or OpenDocument workbook, JSON, Parquet, each also compressed (gzip, bzip2, xz, zip); from
+#' a path, an address, a web service, or a database. What it is, its delimiter, decimal mark and
+#' encoding are found from the content and can be given instead.
 #'
 #' A column is read as numbers only if nothing is lost by it. It stays text when a value has
 #' a leading zero (`0101`), more than 15 digits, or when the column is called a code or id.
 #' Marks that agencies write in place of a number (`<5`, `n/a`, `–`, `*`, `..`) become missing
-#' values, and a column `<name>_reason` beside it keeps what stood there. A footer (last lines
-#' with fewer fields than the header) is cut off. What was found and done is said in one
-#' message, and kept: see [reading_report()].
+#' values, and a column `<name>_reason` beside it keeps what stood there. Thousands marks and percent
+#' signs are taken off (`34.5 %` is 34.5). Title lines above the header and a footer below the table
+#' are cut off. In a workbook merged headings are filled: `Visits` over `2030` and `2031` gives
+#' `Visits 2030` and `Visits 2031`. What was found and done is said in one message, and kept: see
+#' [reading_report()].
 #'
-#' @param file Path of a file: one text.
+#' Sources that know types (Parquet, databases, JSON) keep them; there a text column becomes numbers
+#' only where it holds numbers and such marks.
+#'
+#' @section JSON:
+#' The rows may be a list of records, one record a line, an object of columns, a list of lists whose first holds
+#' the names, an object with `columns` and `data`, or an object of records, whose keys become the column
+#' `key`. Where they lie deeper, `records` says where; without it the only list of records is
+#' taken. Nested objects become columns `a.b`.
+#'
+#' @param file Path or address (`https://…`) of a file: one text. Or a database connection (package
+#'   DBI), with `query` or `layer`.
 #' @param delimiter One character that separates fields; `NULL` (default) finds it among
 #'   comma, semicolon, tab and bar.
 #' @param decimal_mark `"."` or `","`; `NULL` (default) finds it. The other one is then
@@ -21,118 +37,95 @@
 #' @param encoding Name of an encoding as [iconv()] knows it; `NULL` (default) takes UTF-8 or
 #'   UTF-16 where the bytes are that, and Windows-1252 otherwise.
 #' @param text Names of columns to keep as text whatever they hold: a character vector.
+#' @param marks `"reason"` (default) reads marks in place of numbers as missing values with a reason
+#'   beside them; `"text"` leaves a column that has such marks as text.
+#' @param layer Which one, where a source holds several (sheets of a workbook, tables of a database,
+#'   files of an archive): one text. `NULL` (default) takes the only one, of a workbook the first.
+#' @param records For JSON: where the rows lie, as a JSON Pointer such as `"/data/rows"`: one text.
+#' @param request For a web service: what to ask and how, from [service_request()].
+#' @param query,params For a database: an SQL query, and a list of values for its placeholders.
 #' @return A tibble with one row a record. Empty fields are `NA`.
 #' @section Errors:
 #' `ochre_error_file` when the file cannot be read, is empty, or a row has another number of
-#' fields than the header (field `row`, a line number); `ochre_error_column` when `text` names
-#' a column that is not there; `ochre_error_argument`.
+#' fields than the header (field `row`, a line number); `ochre_error_layer`; `ochre_error_records` when
+#' JSON has no rows, or several lists of them, where it was looked; `ochre_error_url` and
+#' `ochre_error_service`; `ochre_error_database`; `ochre_error_package` when a format needs a package that
+#' is not installed; `ochre_error_column` when `text` names a column that is not there;
+#' `ochre_error_argument`.
+#' @source Bryan, P. et al. (2013) JavaScript Object Notation (JSON) Pointer, RFC 6901.
 #' @examples
 #' visits <- read_statistics(ochre_demo("visits.csv"))
 #' reading_report(visits)
 #' @export
-read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encoding = NULL, text = NULL) {
-  check_text(file, "file")
+read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encoding = NULL, text = NULL, marks = "reason",
+                            layer = NULL, records = NULL, request = NULL, query = NULL, params = NULL) {
   check_text(delimiter, "delimiter", null = TRUE)
   check_text(encoding, "encoding", null = TRUE)
+  check_text(layer, "layer", null = TRUE)
+  check_text(records, "records", null = TRUE)
   if (!is.null(decimal_mark)) check_choice(decimal_mark, c(".", ","), "decimal_mark")
-  path <- check_file(file)
-  if (file.size(path) == 0) ochre_abort("file", sprintf("`%s` is empty.", file), "Fetch it again.", file = file)
-
-  found <- guess_format(path, file, delimiter, encoding)
-  raw <- read_fields(path, file, found)
-  if (!is.null(text)) check_column(raw$table, text, "text")
-  decimal_mark <- decimal_mark %||% guess_decimal_mark(raw$table, found$delimiter)
-  typed <- type_columns(raw$table, decimal_mark, text)
-  report <- list(
-    file = file, rows = nrow(typed$table), columns = ncol(raw$table), delimiter = found$delimiter,
-    encoding = found$encoding, decimal_mark = decimal_mark, footer = raw$footer, marks = typed$marks
-  )
-  out <- structure(typed$table, ochre_reading = structure(report, class = "ochre_reading"))
-  if (!"reading" %in% getOption("ochre.quiet") && reading_notable(report)) {
-    ochre_tell(paste(format(attr(out, "ochre_reading")), collapse = "\n"))
+  check_choice(marks, c("reason", "text"), "marks")
+  wishes <- list(delimiter = delimiter, decimal_mark = decimal_mark, encoding = encoding, text = text, marks = marks, records = records)
+  if (inherits(file, "DBIConnection")) {
+    return(tell_reading(typed_rows(database_rows(file, layer, query, params), "the database", wishes)))
   }
+  if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
+  check_text(file, "file")
+  source <- if (is.null(request)) find_source(file, layer, statistics_kinds) else list(path = ask_service(file, request, records), name = file, joined = TRUE)
+  on.exit(unlink(source$temporary, recursive = TRUE))
+  chosen <- if (is.null(source$layer)) layer else source$inner_layer
+  tell_reading(typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes))
+}
+
+# The rows of a source, not yet typed: `table`, and what was found on the way. `typed` when the
+# source knew what is a number.
+rows_of <- function(source, format, layer, wishes, call = rlang::caller_env()) {
+  rows <- switch(format,
+    table = delimited_rows(source, wishes, call),
+    workbook = , opendocument = workbook_rows(source, format, layer, call),
+    json = json_rows(source, wishes$records, call),
+    parquet = parquet_rows(source, call)
+  )
+  c(rows, list(format = format))
+}
+
+statistics_format <- function(source, call = rlang::caller_env()) {
+  if (file.size(source$path) == 0) ochre_abort("file", sprintf("`%s` is empty.", source$name), "Fetch it again.", file = source$name, call = call)
+  start <- first_bytes(source$path)
+  if (begins_with(start, 0x50, 0x41, 0x52, 0x31)) return("parquet")
+  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04)) return(if (any(zip_members(source, call)$Name == "content.xml")) "opendocument" else "workbook")
+  if (begins_with(start, 0xd0, 0xcf, 0x11, 0xe0)) return("workbook")
+  text <- start[!start %in% as.raw(c(0x20, 0x09, 0x0a, 0x0d, 0xef, 0xbb, 0xbf, 0x00, 0xff, 0xfe))]
+  if (length(text) && text[1] %in% charToRaw("{[")) return("json")
+  if (length(text) && text[1] == charToRaw("<") && grepl("<html|<!doctype html", rawToChar(start[start != 0]), ignore.case = TRUE, useBytes = TRUE)) {
+    ochre_abort("file", sprintf("`%s` is a web page, not a table.", source$name), "Was it fetched with an expired or wrong address?", file = source$name, call = call)
+  }
+  "table"
+}
+
+# With its report as an attribute.
+typed_rows <- function(rows, name, wishes, call = rlang::caller_env()) {
+  if (!length(rows$table)) ochre_abort("file", sprintf("`%s` has no columns.", name), file = name, call = call)
+  if (!length(rows$table[[1]])) {
+    ochre_abort("file", sprintf("`%s` has a header and no rows.", name), rows$mend %||% "Fetch it again.", file = name, call = call)
+  }
+  text <- if (!is.null(wishes$text)) check_column(rows$table, wishes$text, "text", call = call)
+  decimal_mark <- wishes$decimal_mark %||% if (rows$format == "table") guess_decimal_mark(rows$table, rows$delimiter) else "."
+  typed <- type_columns(rows$table, decimal_mark, text, wishes$marks, isTRUE(rows$typed))
+  report <- list(
+    file = name, format = rows$format, rows = nrow(typed$table), columns = length(rows$table), delimiter = rows$delimiter,
+    encoding = rows$encoding, decimal_mark = decimal_mark, titles = rows$titles %||% character(), footer = rows$footer %||% character(),
+    filled = rows$filled %||% 0L, blank = rows$blank %||% 0L, layer = rows$layer, marks = typed$marks, signs = typed$signs
+  )
+  out <- typed$table
+  attr(out, "ochre_reading") <- structure(report, class = "ochre_reading")
   out
 }
 
+tell_reading <- function(table) {
+  report <- attr(table, "ochre_reading")
+  if (!"reading" %in% getOption("ochre.quiet") && reading_notable(report)) ochre_tell(paste(format(report), collapse = "\n"))
+  table
+}
+
 `%||%` <- function(a, b) if (is.null(a)) b else a
-
-# All fields as text; the rows that do not fit are told apart into footer and fault.
-read_fields <- function(path, file, found, call = rlang::caller_env()) {
-  table <- tryCatch(suppressWarnings(readr::read_delim(
-    path, delim = found$delimiter, quote = "\"", escape_double = TRUE, trim_ws = TRUE, na = "", lazy = FALSE,
-    col_types = readr::cols(.default = readr::col_character()), locale = readr::locale(encoding = found$encoding),
-    name_repair = "minimal", progress = FALSE, show_col_types = FALSE
-  )), error = function(e) {
-    ochre_abort("file", sprintf("`%s` cannot be read as a table: %s.", file, strip_period(gsub("\\s+", " ", sub("\n.*", "", conditionMessage(e))))),
-                "Is it a table of lines with the same delimiter?", file = file, call = call)
-  })
-  problems <- readr::problems(table)
-  table <- tibble::as_tibble(as.list(table), .name_repair = "minimal")
-  names(table) <- tidy_names(names(table))
-  if (ncol(table) == 0) ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
-
-  rows <- seq_len(nrow(table))
-  short <- unique(problems$row[grepl("columns", problems$expected) & count_of(problems$actual) < ncol(table)]) - 1L
-  last_whole <- max(0L, setdiff(rows, short))
-  footer <- rows[rows > last_whole]
-  wrong <- setdiff(unique(problems$row) - 1L, footer)
-  wrong <- wrong[wrong >= 1]
-  if (length(wrong)) {
-    at <- problems[problems$row == wrong[1] + 1L, ][1, ]
-    ochre_abort("file", sprintf("`%s`, line %d: found %s, but the header has %s.", file, at$row, count_words(count_of(at$actual), "column"), count_words(ncol(table), "column")),
-                c(if (length(wrong) > 1) sprintf("%d other lines have the same fault.", length(wrong) - 1L),
-                  sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))),
-                file = file, row = at$row, call = call)
-  }
-  if (nrow(table) == length(footer)) {
-    ochre_abort("file", sprintf("`%s` has a header and no rows.", file), "Fetch it again, or name the `delimiter`.", file = file, call = call)
-  }
-  notes <- apply(as.matrix(table[footer, ]), 1, function(x) paste(stats::na.omit(x), collapse = ", "))
-  list(table = table[setdiff(rows, footer), ], footer = unname(notes))
-}
-
-count_of <- function(x) suppressWarnings(as.integer(sub("^(\\d+) columns?$", "\\1", x)))
-
-tidy_names <- function(names) {
-  names[is.na(names) | names == ""] <- "unnamed"
-  make.unique(enc2utf8(names), sep = "_")
-}
-
-shown_mark <- function(x) switch(x, "\t" = "tab", "," = "comma", ";" = "semicolon", "|" = "bar", "." = "point", paste0("`", x, "`"))
-
-#' What reading a file found and did
-#'
-#' @param data A tibble from [read_statistics()], as it came.
-#' @return A list of class `ochre_reading`: `file`, `rows`, `columns`, `delimiter`, `encoding`,
-#'   `decimal_mark`, `footer` (the lines cut off) and `marks`, a tibble with columns `column`,
-#'   `mark` and `count` of what was read as missing. Printed, it is a few lines of text.
-#' @section Errors: `ochre_error_argument` when `data` was not read by [read_statistics()] or
-#'   was changed since.
-#' @export
-reading_report <- function(data) {
-  report <- attr(data, "ochre_reading")
-  if (is.null(report)) {
-    ochre_abort("argument", "`data` has no reading report.", "Give what read_statistics() returned, before changing it.", arg = "data")
-  }
-  report
-}
-
-reading_notable <- function(report) {
-  length(report$footer) > 0 || nrow(report$marks) > 0 || report$decimal_mark != "." || report$encoding != "UTF-8"
-}
-
-#' @export
-format.ochre_reading <- function(x, ...) {
-  marks <- split(x$marks, factor(x$marks$column, unique(x$marks$column)))
-  mark_lines <- vapply(marks, function(m) {
-    sprintf("`%s`: %s read as missing; see `%s_reason`.", m$column[1],
-            paste(sprintf("%s \u00d7 \"%s\"", format(m$count, big.mark = ",", trim = TRUE), m$mark), collapse = ", "), m$column[1])
-  }, "")
-  c(sprintf("%s: %s, %s; delimiter %s, decimal mark %s, encoding %s.", basename(x$file), count_words(x$rows, "row"),
-            count_words(x$columns, "column"), shown_mark(x$delimiter), shown_mark(x$decimal_mark), x$encoding),
-    if (length(x$footer)) sprintf("Cut off %s: \"%s\"", count_words(length(x$footer), "footer line"), substr(x$footer, 1, 60)[1]),
-    unname(mark_lines))
-}
-
-#' @export
-print.ochre_reading <- function(x, ...) cat(format(x), sep = "\n")

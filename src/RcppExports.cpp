@@ -108,6 +108,65 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// group_rows_core
+List group_rows_core(const List& columns);
+RcppExport SEXP _ochre_group_rows_core(SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(group_rows_core(columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// check_ages_core
+List check_ages_core(const Rcpp::IntegerVector& group, const Rcpp::IntegerVector& age, const Rcpp::NumericVector& count, const Rcpp::NumericVector& population, int groups, int ages);
+RcppExport SEXP _ochre_check_ages_core(SEXP groupSEXP, SEXP ageSEXP, SEXP countSEXP, SEXP populationSEXP, SEXP groupsSEXP, SEXP agesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type age(ageSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type count(countSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type population(populationSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type ages(agesSEXP);
+    rcpp_result_gen = Rcpp::wrap(check_ages_core(group, age, count, population, groups, ages));
+    return rcpp_result_gen;
+END_RCPP
+}
+// total_ages_core
+List total_ages_core(const Rcpp::IntegerVector& group, const Rcpp::IntegerVector& age, const Rcpp::NumericVector& count, const Rcpp::NumericVector& population, int groups, int ages);
+RcppExport SEXP _ochre_total_ages_core(SEXP groupSEXP, SEXP ageSEXP, SEXP countSEXP, SEXP populationSEXP, SEXP groupsSEXP, SEXP agesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type age(ageSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type count(countSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type population(populationSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type ages(agesSEXP);
+    rcpp_result_gen = Rcpp::wrap(total_ages_core(group, age, count, population, groups, ages));
+    return rcpp_result_gen;
+END_RCPP
+}
+// sum_ages_core
+List sum_ages_core(const Rcpp::IntegerVector& group, const Rcpp::IntegerVector& age, const Rcpp::NumericVector& count, const Rcpp::NumericVector& population, int groups, const Rcpp::NumericVector& weight);
+RcppExport SEXP _ochre_sum_ages_core(SEXP groupSEXP, SEXP ageSEXP, SEXP countSEXP, SEXP populationSEXP, SEXP groupsSEXP, SEXP weightSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type age(ageSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type count(countSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type population(populationSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type weight(weightSEXP);
+    rcpp_result_gen = Rcpp::wrap(sum_ages_core(group, age, count, population, groups, weight));
+    return rcpp_result_gen;
+END_RCPP
+}
 // simplify_core
 List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish, double budget, const Rcpp::Function& size);
 RcppExport SEXP _ochre_simplify_core(SEXP wkbSEXP, SEXP shareSEXP, SEXP areaSEXP, SEXP shapeSEXP, SEXP drop_belowSEXP, SEXP vanishSEXP, SEXP budgetSEXP, SEXP sizeSEXP) {
@@ -456,6 +515,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
+    {"_ochre_group_rows_core", (DL_FUNC) &_ochre_group_rows_core, 1},
+    {"_ochre_check_ages_core", (DL_FUNC) &_ochre_check_ages_core, 6},
+    {"_ochre_total_ages_core", (DL_FUNC) &_ochre_total_ages_core, 6},
+    {"_ochre_sum_ages_core", (DL_FUNC) &_ochre_sum_ages_core, 6},
     {"_ochre_simplify_core", (DL_FUNC) &_ochre_simplify_core, 8},
     {"_ochre_merge_core", (DL_FUNC) &_ochre_merge_core, 3},
     {"_ochre_border_lines_core", (DL_FUNC) &_ochre_border_lines_core, 3},

@@ -7,10 +7,11 @@ cd "$(dirname "$0")/.."
 what=${1:-demo}
 
 r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk"
-r_test="codetools testthat roxygen2 processx png xml2 knitr rmarkdown curl DBI RSQLite readxl webfakes"
+r_test="codetools testthat roxygen2 processx png xml2 knitr rmarkdown curl DBI RSQLite readxl webfakes httr2 dplyr dbplyr data.table"
 cran_demo="RcppSimdJson"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
-cran_test="$cran_demo PROJ nanoparquet RPostgres writexl"
+# readODS needs a newer tzdb, which install.packages() does not notice.
+cran_test="$cran_demo PROJ nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
 apt_demo="g++ make fonts-dejavu-core"
 apt_test="chromium doctest-dev pandoc clang libclang-rt-14-dev libproj-dev proj-data libpq-dev postgresql-15 postgresql-15-postgis-3 libsqlite3-mod-spatialite zip"
 
@@ -25,8 +26,9 @@ if [ "$what" = test ]; then
 fi
 
 installed() { dpkg-query -W -f='${db:Status-Abbrev}' "$1" 2>/dev/null | grep -q '^ii'; }
+# Names, or NAME=VERSION for at least that version.
 r_missing() {
-  Rscript -e 'p <- commandArgs(TRUE); cat(p[!vapply(p, function(x) nzchar(system.file(package = x)), NA)])' "$@"
+  Rscript -e 'for (p in strsplit(commandArgs(TRUE), "=")) if (!nzchar(system.file(package = p[1])) || (length(p) > 1 && packageVersion(p[1]) < p[2])) cat(p[1], "")' "$@"
 }
 
 if command -v apt-get >/dev/null && [ "$(id -u)" = 0 ]; then

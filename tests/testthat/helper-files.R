@@ -64,3 +64,55 @@ same_areas <- function(a, b, tolerance = 1e-9) {
   corners <- function(x) lapply(unclass(x$geometry), function(g) if (is.null(g)) NULL else { p <- positions_core(list(g)); unique(round(p[order(p[, 1], p[, 2]), , drop = FALSE], 7)) })
   expect_equal(corners(a), corners(b), tolerance = tolerance)
 }
+
+# A workbook from matrices of cells (numbers where they look like numbers), one a sheet, with merged
+# ranges: .xlsx as ECMA-376 has it, or .ods as OASIS OpenDocument 1.2 has it.
+cell_name <- function(row, column) paste0(LETTERS[column], row)
+escape_xml <- function(x) gsub("<", "&lt;", gsub("&", "&amp;", x, fixed = TRUE), fixed = TRUE)
+is_plain_number <- function(x) grepl("^-?[0-9]+([.][0-9]+)?$", x)
+
+write_xlsx <- function(sheets, merged = character()) {
+  page <- function(cells) {
+    one <- function(i, j) {
+      x <- cells[i, j]
+      if (is.na(x)) "" else if (is_plain_number(x)) sprintf("<c r=\"%s\"><v>%s</v></c>", cell_name(i, j), x)
+      else sprintf("<c r=\"%s\" t=\"inlineStr\"><is><t>%s</t></is></c>", cell_name(i, j), escape_xml(x))
+    }
+    rows <- vapply(seq_len(nrow(cells)), function(i) sprintf("<row r=\"%d\">%s</row>", i, paste(vapply(seq_len(ncol(cells)), function(j) one(i, j), ""), collapse = "")), "")
+    sprintf("<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>%s</sheetData>%s</worksheet>", paste(rows, collapse = ""),
+            if (length(merged)) sprintf("<mergeCells>%s</mergeCells>", paste(sprintf("<mergeCell ref=\"%s\"/>", merged), collapse = "")) else "")
+  }
+  n <- seq_along(sheets)
+  parts <- c(
+    "[Content_Types].xml" = sprintf("<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Default Extension=\"xml\" ContentType=\"application/xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml\"/>%s</Types>",
+                                    paste(sprintf("<Override PartName=\"/xl/worksheets/sheet%d.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml\"/>", n), collapse = "")),
+    "_rels/.rels" = "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"rId1\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>",
+    "xl/workbook.xml" = sprintf("<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" xmlns:r=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships\"><sheets>%s</sheets></workbook>",
+                                paste(sprintf("<sheet name=\"%s\" sheetId=\"%d\" r:id=\"rId%d\"/>", names(sheets), n, n), collapse = "")),
+    "xl/_rels/workbook.xml.rels" = sprintf("<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\">%s</Relationships>",
+                                           paste(sprintf("<Relationship Id=\"rId%d\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet\" Target=\"worksheets/sheet%d.xml\"/>", n, n), collapse = "")),
+    stats::setNames(vapply(sheets, page, ""), sprintf("xl/worksheets/sheet%d.xml", n))
+  )
+  zip_parts(parts, ".xlsx")
+}
+
+write_ods <- function(sheets) {
+  row <- function(cells) sprintf("<table:table-row>%s</table:table-row>", paste(ifelse(is.na(cells), "<table:table-cell/>", ifelse(is_plain_number(cells),
+    sprintf("<table:table-cell office:value-type=\"float\" office:value=\"%s\"><text:p>%s</text:p></table:table-cell>", cells, cells),
+    sprintf("<table:table-cell office:value-type=\"string\"><text:p>%s</text:p></table:table-cell>", escape_xml(cells)))), collapse = ""))
+  tables <- vapply(names(sheets), function(name) sprintf("<table:table table:name=\"%s\">%s</table:table>", name, paste(apply(sheets[[name]], 1, row), collapse = "")), "")
+  content <- sprintf("<office:document-content xmlns:office=\"urn:oasis:names:tc:opendocument:xmlns:office:1.0\" xmlns:table=\"urn:oasis:names:tc:opendocument:xmlns:table:1.0\" xmlns:text=\"urn:oasis:names:tc:opendocument:xmlns:text:1.0\" office:version=\"1.2\"><office:body><office:spreadsheet>%s</office:spreadsheet></office:body></office:document-content>", paste(tables, collapse = ""))
+  zip_parts(c(mimetype = "application/vnd.oasis.opendocument.spreadsheet", "content.xml" = content,
+              "META-INF/manifest.xml" = "<manifest:manifest xmlns:manifest=\"urn:oasis:names:tc:opendocument:xmlns:manifest:1.0\"><manifest:file-entry manifest:full-path=\"/\" manifest:media-type=\"application/vnd.oasis.opendocument.spreadsheet\"/><manifest:file-entry manifest:full-path=\"content.xml\" manifest:media-type=\"text/xml\"/></manifest:manifest>"), ".ods")
+}
+
+zip_parts <- function(parts, ext) {
+  folder <- tempfile("ochre-parts-")
+  dir.create(folder)
+  on.exit(unlink(folder, recursive = TRUE))
+  for (name in names(parts)) {
+    dir.create(file.path(folder, dirname(name)), recursive = TRUE, showWarnings = FALSE)
+    writeBin(charToRaw(enc2utf8(paste0("<?xml version=\"1.0\" encoding=\"UTF-8\"?>"[name != "mimetype"], parts[[name]]))), file.path(folder, name))
+  }
+  zip_files(temporary(ext), names(parts), folder)
+}

@@ -68,7 +68,7 @@ test_that("archives that climb out, unpack to gigabytes or hold nothing of use a
   climbing <- zip_files(temporary(".zip"), "../x.geojson", file.path(folder, "in"))
   expect_match(refused(climbing)$message, "unpacked elsewhere")
   writeLines("hello", file.path(folder, "note.txt"))
-  expect_match(refused(zip_files(temporary(".zip"), "note.txt", folder))$message, "no file of boundaries")
+  expect_match(refused(zip_files(temporary(".zip"), "note.txt", folder))$message, "no file that can be read")
   # 300 MB of blanks in a few hundred kB, with a limit of 50 MB: by what it says, and by what it does.
   con <- gzfile(file.path(folder, "big.geojson.gz"), "wb")
   for (i in 1:300) writeBin(rep(as.raw(0x20), 1e6), con)

@@ -1,0 +1,106 @@
+# Which key is whose partner: exact, then by an alias, then tidied. All but the exact ones are
+# settled among the distinct keys that are left.
+
+# `area` of each row of the statistics; `stage` of each area's match ("exact", "alias",
+# "tidied", NA); `alone`, rows without an area; `left_out`, those left out on purpose.
+find_partners <- function(left, right, match, aliases) {
+  area <- match(right, left, incomparables = if (anyNA(left)) NA)
+  stage <- rep(NA_character_, length(left))
+  alone <- which(is.na(area))
+  if (!length(alone)) {
+    stage[] <- ifelse(tabulate(area, length(left)) > 0, "exact", NA)
+    return(list(area = area, stage = stage, alone = alone, left_out = integer()))
+  }
+  stage[tabulate(area, length(left)) > 0] <- "exact"
+  keys <- unique(right[alone])
+  keys <- keys[!is.na(keys)]
+  partner <- rep(NA_integer_, length(keys))
+  left_out <- character()
+  if (!is.null(aliases)) {
+    at <- match(shown_key(keys), aliases$statistics)
+    left_out <- keys[!is.na(at) & is.na(aliases$boundaries[at])]
+    partner <- match(aliases$boundaries[at], shown_key(left), incomparables = NA)
+    lost <- which(!is.na(at) & !is.na(aliases$boundaries[at]) & is.na(partner))
+    if (length(lost)) refuse_alias(keys[lost], aliases$boundaries[at[lost]], left)
+    stage[partner[!is.na(partner)]] <- "alias"
+  }
+  if (match == "tidied") for (tidy in list(tidy_key, tidy_words, tidy_prefix(left, right))) {
+    open <- which(is.na(partner) & !keys %in% left_out)
+    free <- which(is.na(stage) & !is.na(left))
+    at <- only_partner(tidy(keys[open]), tidy(left[free], side = "boundaries"))
+    partner[open] <- free[at]
+    stage[free[at[!is.na(at)]]] <- "tidied"
+  }
+  area[alone] <- partner[match(right[alone], keys)]
+  still <- alone[is.na(area[alone])]
+  list(area = area, stage = stage, alone = still, left_out = still[right[still] %in% left_out])
+}
+
+# Position in `b` of each of `a` that is the only one of its kind on both sides.
+only_partner <- function(a, b) {
+  only <- function(x) !x %in% x[duplicated(x)] & nzchar(x)
+  at <- match(a, b)
+  at[!is.na(at) & !(only(a) & only(b)[ifelse(is.na(at), 1, at)])] <- NA
+  at
+}
+
+# Without case, accents, spacing, punctuation and leading zeros.
+tidy_key <- function(key, side = NULL) {
+  key <- plain_key(key)
+  key <- stringi::stri_replace_all_regex(key, "[^a-z0-9\u001f]+", "")
+  stringi::stri_replace_all_regex(key, "(?<=^|\u001f)0+(?=[^\u001f])", "")
+}
+
+plain_key <- function(key) stringi::stri_trans_general(key, "Any-Latin; Latin-ASCII; Lower")
+
+# And with "&" as "and", forms of "saint" as one, words in any order.
+tidy_words <- function(key, side = NULL) {
+  key <- stringi::stri_replace_all_fixed(plain_key(key), "&", " and ")
+  parts <- stringi::stri_split_fixed(key, key_mark)
+  one <- function(part) {
+    words <- stringi::stri_extract_all_regex(part, "[a-z0-9]+")[[1]]
+    words[words %in% c("saint", "sainte", "sankt", "santa", "santo", "san", "ste")] <- "st"
+    paste(sort(sub("^0+(?=.)", "", words, perl = TRUE), method = "radix"), collapse = " ")
+  }
+  vapply(parts, function(p) paste(vapply(p, one, ""), collapse = key_mark), "")
+}
+
+# And without the letters that all codes of a side begin with, such as "OR-".
+tidy_prefix <- function(left, right) {
+  cut <- c(boundaries = common_prefix(left), statistics = common_prefix(right))
+  function(key, side = "statistics") {
+    tidy <- tidy_key(substring(key, nchar(cut[[side]]) + 1))
+    if (cut[["boundaries"]] == cut[["statistics"]]) rep("", length(tidy)) else tidy
+  }
+}
+
+# Letters and marks before a digit that all keys share; "" when there are none.
+common_prefix <- function(key) {
+  key <- key[!is.na(key)]
+  if (length(key) < 2) return("")
+  prefix <- regmatches(key[1], regexpr("^[[:alpha:]]+[^[:alnum:]\u001f]*(?=[0-9])", key[1], perl = TRUE))
+  if (length(prefix) && all(startsWith(key, prefix))) prefix else ""
+}
+
+# ---- aliases ----------------------------------------------------------------------------------
+
+check_aliases <- function(aliases, call = rlang::caller_env()) {
+  if (is.null(aliases)) return(NULL)
+  check_table(aliases, "aliases", call = call)
+  check_column(aliases, c("statistics", "boundaries"), "aliases", call = call)
+  if ("confirmed" %in% names(aliases)) {
+    yes <- tolower(trimws(as.character(aliases$confirmed))) %in% c("yes", "y", "true", "1", "x", "ja", "si", "s\u00ed", "oui", "tak")
+    if (!any(yes)) ochre_warn("aliases", "No alias is confirmed, so none is used.", "Write `yes` in the column `confirmed` of those that are right.")
+    aliases <- aliases[yes, ]
+  }
+  out <- tibble::tibble(statistics = as_key(aliases$statistics), boundaries = as_key(aliases$boundaries))
+  out <- unique(out[!is.na(out$statistics), ])
+  twice <- unique(out$statistics[duplicated(out$statistics)])
+  if (length(twice)) ochre_abort("alias", sprintf("`aliases` names two areas for %s.", list_words(twice)), "Keep one row for each.", keys = twice, call = call)
+  out
+}
+
+refuse_alias <- function(keys, named, left, call = rlang::caller_env(2)) {
+  ochre_abort("alias", sprintf("The alias of `%s` names `%s`, which is no key of the boundaries.", shown_key(keys[1]), named[1]),
+              did_you_mean(named[1], shown_key(left[!is.na(left)]), "They are"), keys = shown_key(keys), call = call)
+}

@@ -1,0 +1,129 @@
+# The same verbs on a table that lies in a database (package dbplyr): what reduces rows becomes a
+# query there, and only its few rows come here. Checks are queries of one row.
+
+is_lazy <- function(x) inherits(x, "tbl_lazy")
+
+# The rows of a lazy table; any other table as it is.
+fetch_lazy <- function(data, call = rlang::caller_env()) {
+  if (!is_lazy(data)) return(data)
+  out <- ask_lazy(dplyr::collect(data), call)
+  out[] <- lapply(out, function(x) if (inherits(x, "integer64")) whole_numbers(x) else x)
+  out
+}
+
+# A failure in the database is an error of Ochre's, with the database's words.
+ask_lazy <- function(code, call = rlang::caller_env()) {
+  need_package("dbplyr", "a table of a database", call)
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "ochre_error")) rlang::cnd_signal(e)
+    words <- conditionMessage(if (!is.null(e$parent)) e$parent else e)
+    ochre_abort("database", sprintf("The database refuses the query: %s.", strip_period(gsub("\\s+", " ", substr(words, 1, 300)))), call = call)
+  })
+}
+
+# One row of aggregates, by which a column is judged without fetching it. The greatest value of a
+# column that also holds text is text, also in SQLite.
+lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_env()) {
+  seen <- ask_lazy(dplyr::collect(dplyr::summarise(data, least = min(.data[[column]], na.rm = TRUE), most = max(.data[[column]], na.rm = TRUE))), call)
+  odd <- if (is.character(seen$most)) seen$most else if (is.character(seen$least)) seen$least
+  if (!is.null(odd) && !is.na(odd) || is.logical(seen$most) && !is.na(seen$most)) {
+    ochre_abort("column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column), if (!is.null(odd)) sprintf("It holds, for example, \"%s\".", odd), arg = arg, column = column, call = call)
+  }
+  least <- suppressWarnings(as.numeric(seen$least))
+  if (counts && !is.na(least) && least < 0) {
+    ochre_abort("column", sprintf("`%s` is negative somewhere (the least is %s).", column, format(least)), "A count cannot be; look for a mark of missing values such as -99.", column = column, call = call)
+  }
+}
+
+lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env()) {
+  lazy_column(data, value, "value", call = call)
+  if (!is.null(weight)) lazy_column(data, weight, "weight", counts = TRUE, call = call)
+  lost <- lapply(by, function(column) rlang::expr(is.na(.data[[!!column]])))
+  known <- dplyr::filter(data, !!Reduce(function(a, b) rlang::expr(!!a & !!b), lapply(lost, function(l) rlang::expr(!(!!l)))))
+  gone <- if (is.null(weight)) rlang::expr(is.na(.data[[!!value]])) else rlang::expr(is.na(.data[[!!value]]) | is.na(.data[[!!weight]]))
+  counted <- ask_lazy(dplyr::collect(dplyr::summarise(data, areas = sum(dplyr::if_else(!!Reduce(function(a, b) rlang::expr(!!a | !!b), lost), 1L, 0L), na.rm = TRUE),
+                                                      rows = sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE))), call)
+  if (isTRUE(counted$areas > 0)) ochre_warn("missing", sprintf("Left out %s without %s.", count_words(as.numeric(counted$areas), "row"), list_words(by)))
+  known <- dplyr::group_by(known, !!!rlang::syms(by))
+  out <- if (is.null(weight)) dplyr::summarise(known, !!name := sum(1.0 * .data[[value]], na.rm = TRUE), !!paste0(name, "_missing") := sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE), .groups = "drop")
+         else dplyr::summarise(known, !!name := sum(dplyr::if_else(!!gone, NA_real_, 1.0 * .data[[value]] * .data[[weight]]), na.rm = TRUE) / nullif(sum(dplyr::if_else(!!gone, NA_real_, 1.0 * .data[[weight]]), na.rm = TRUE), 0.0),
+                               !!paste0(name, "_missing") := sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE), .groups = "drop")
+  if (isTRUE(counted$rows > 0)) {
+    ochre_warn("missing", sprintf("`%s` is missing in %s; the %s leave them out.", value, count_words(as.numeric(counted$rows), "row"), if (is.null(weight)) "sums" else "means"),
+               sprintf("The column `%s_missing` counts them.", name), column = value)
+  }
+  out
+}
+
+lazy_keep_latest <- function(data, period, by, value, call = rlang::caller_env()) {
+  known <- dplyr::filter(data, !is.na(.data[[period]]))
+  for (column in by) known <- dplyr::filter(known, !is.na(.data[[column]]))
+  if (!is.null(value)) known <- dplyr::filter(known, !is.na(.data[[value]]))
+  last <- dplyr::ungroup(dplyr::filter(dplyr::group_by(known, !!!rlang::syms(by)), .data[[period]] == max(.data[[period]], na.rm = TRUE)))
+  twice <- dplyr::filter(dplyr::count(last, !!!rlang::syms(by), name = "ochre_rows"), .data$ochre_rows > 1L)
+  twice <- ask_lazy(dplyr::collect(utils::head(twice, 6)), call)
+  if (nrow(twice)) refuse_two_latest(shown_key(key_of(twice, by)), by, call)
+  periods <- ask_lazy(dplyr::collect(dplyr::count(last, .data[[period]], name = "ochre_rows")), call)
+  order <- order(periods[[1]])
+  tell_latest(period, as.character(periods[[1]])[order], as.numeric(periods$ochre_rows)[order])
+  last
+}
+
+lazy_stack <- function(data, others, period, when, layout) {
+  parts <- lapply(seq_along(when), function(i) {
+    columns <- lapply(layout[[i]], function(column) if (is.na(column)) NA else rlang::sym(column))
+    dplyr::transmute(data, !!!rlang::syms(others), !!period := !!when[i], !!!columns)
+  })
+  Reduce(dplyr::union_all, parts)
+}
+
+# A new column computed in the database.
+lazy_rate <- function(data, count, population, per, name, call = rlang::caller_env()) {
+  lazy_column(data, count, "count", call = call)
+  lazy_column(data, population, "population", counts = TRUE, call = call)
+  dplyr::mutate(data, !!name := !!as.numeric(per) * .data[[count]] / nullif(.data[[population]], 0L))
+}
+
+lazy_share <- function(data, count, total, name, call = rlang::caller_env()) {
+  for (column in c(count, total)) lazy_column(data, column, if (column == count) "count" else "total", counts = TRUE, call = call)
+  more <- ask_lazy(dplyr::collect(utils::head(dplyr::transmute(dplyr::filter(data, .data[[count]] > .data[[total]]), a = .data[[count]], b = .data[[total]]), 1)), call)
+  if (nrow(more)) ochre_abort("column", sprintf("`%s` is larger than `%s` somewhere (%s of %s).", count, total, format(more$a), format(more$b)), "Is one of them a column of another period or group?", call = call)
+  dplyr::mutate(data, !!name := 1.0 * .data[[count]] / nullif(.data[[total]], 0L))
+}
+
+lazy_change <- function(data, before, after, kind, name, call = rlang::caller_env()) {
+  for (column in c(before, after)) lazy_column(data, column, if (column == before) "before" else "after", call = call)
+  if (kind == "absolute") return(dplyr::mutate(data, !!name := .data[[after]] - .data[[before]]))
+  dplyr::mutate(data, !!name := (1.0 * .data[[after]] - .data[[before]]) / nullif(abs(.data[[before]]), 0L))
+}
+
+# Areas and their sums as sum_ages_core() gives them, from one query; the ages and their totals from
+# another of one row an age group.
+lazy_sum_ages <- function(data, count, population, age, area, standard, method, call = rlang::caller_env()) {
+  for (column in c(count, population)) lazy_column(data, column, if (column == count) "count" else "population", counts = TRUE, call = call)
+  known <- dplyr::filter(data, !is.na(.data[[age]]))
+  for (column in area) known <- dplyr::filter(known, !is.na(.data[[column]]))
+  ages <- ask_lazy(dplyr::collect(dplyr::summarise(dplyr::group_by(known, .data[[age]]), count = sum(1.0 * .data[[count]], na.rm = TRUE), population = sum(1.0 * .data[[population]], na.rm = TRUE),
+    part = sum(dplyr::if_else(.data[[count]] != floor(.data[[count]]), 1L, 0L), na.rm = TRUE), nobody = sum(dplyr::if_else(.data[[population]] == 0L & .data[[count]] > 0L, 1L, 0L), na.rm = TRUE), .groups = "drop")), call)
+  if (sum(as.numeric(ages$part))) ochre_abort("column", sprintf("`%s` is not a whole number in %s.", count, count_words(sum(as.numeric(ages$part)), "row")), "Limits are those of a count; weighted numbers have no limits here.", call = call)
+  if (sum(as.numeric(ages$nobody))) ochre_abort("column", sprintf("`%s` counts in %s where `%s` is zero.", count, count_words(sum(as.numeric(ages$nobody)), "row"), population), "Are the two of different years or places?", call = call)
+  weight <- standard_of(standard, age, as_key(ages[[age]]), function() lapply(ages[c("count", "population")], as.numeric), method, call)
+  if (method == "direct") weight <- weight / sum(weight)
+  # The weight of a row: one branch for each age group.
+  cases <- Map(function(a, w) rlang::expr(.data[[!!age]] == !!a ~ !!w), as.list(ages[[age]]), as.list(as.numeric(weight)))
+  rows <- dplyr::mutate(known, ochre_w = dplyr::case_when(!!!unname(cases)), ochre_d = 1.0 * .data[[count]], ochre_n = 1.0 * .data[[population]])
+  # A sum with a missing part is missing, as it is here.
+  strict <- function(x) rlang::expr(dplyr::if_else(sum(dplyr::if_else(is.na(!!x), 1L, 0L), na.rm = TRUE) > 0L, NA_real_, sum(!!x, na.rm = TRUE)))
+  d <- rlang::expr(ochre_d)
+  n <- rlang::expr(ochre_n)
+  w <- rlang::expr(ochre_w)
+  sums <- ask_lazy(dplyr::collect(dplyr::arrange(dplyr::summarise(dplyr::group_by(rows, !!!rlang::syms(area)),
+    rows = n(), ages = dplyr::n_distinct(.data[[age]]), count = !!strict(d), population = !!strict(n), weight = !!strict(w),
+    direct = !!strict(rlang::expr(!!w * !!d / nullif(!!n, 0.0))), spread = !!strict(rlang::expr(!!w * !!w * !!d / nullif(!!n * !!n, 0.0))), expected = !!strict(rlang::expr(!!w * !!n)), .groups = "drop"), !!!rlang::syms(area))), call)
+  twice <- which(as.numeric(sums$rows) > as.numeric(sums$ages))
+  if (length(twice)) ochre_abort("duplicates", sprintf("%s have an age group twice: %s.", count_words(length(twice), "area"), list_words(shown_key(key_of(sums[twice, ], area)))), "Sum them first, keep one period, or name both: area = c(area, period).", call = call)
+  list(areas = sums[area], sums = lapply(sums[c("count", "population", "weight", "direct", "spread", "expected")], as.numeric))
+}
+
+# Words of SQL and columns of these queries.
+utils::globalVariables(c("nullif", "ochre_d", "ochre_n", "ochre_w"))
