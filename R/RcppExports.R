@@ -33,6 +33,18 @@ class_sums_core <- function(value, weight, starts) {
     .Call(`_ochre_class_sums_core`, value, weight, starts)
 }
 
+look_up_core <- function(value, table) {
+    .Call(`_ochre_look_up_core`, value, table)
+}
+
+fill_cells_core <- function(area, period, place, areas) {
+    .Call(`_ochre_fill_cells_core`, area, period, place, areas)
+}
+
+take_rows_core <- function(column, row, times, each) {
+    .Call(`_ochre_take_rows_core`, column, row, times, each)
+}
+
 group_rows_core <- function(columns) {
     .Call(`_ochre_group_rows_core`, columns)
 }

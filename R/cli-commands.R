@@ -13,17 +13,55 @@ command_inspect <- function(args) {
 }
 
 command_audit <- function(args) {
-  given <- parse_command("audit", args, "SHEET", "Says what the joins of a sheet matched, what found no partner, and the likely\nreason.",
+  given <- parse_command("audit", args, "SHEET", "Says what the joins of a sheet matched, what found no partner, and the likely\nreason. Fails when more is unmatched than a join of the sheet allows.",
                          list(), c(1, 1), "ochre audit map.ochre.yml")
   if (is.null(given)) return(0L)
   content <- load_sheet(given$args)
   quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
   on.exit(options(quiet))
-  tables <- make_tables(content, given$args)
-  audits <- lapply(tables, attr, "ochre_join")
-  audits <- audits[!vapply(audits, is.null, NA)]
+  limits <- list()
+  # All joins are made and shown before a limit counts.
+  tables <- make_tables(content, given$args, function(name, arguments) {
+    limits[[name]] <<- arguments$unmatched
+    arguments$unmatched <- NULL
+    arguments
+  })
+  audits <- audits_of(tables)
   if (!length(audits)) cat("The sheet joins nothing.\n")
   for (name in names(audits)) cat(paste0("Table ", name, "."), format(audits[[name]], most = 200), sep = "\n")
+  broken <- Filter(function(name) inherits(tryCatch(check_unmatched(audits[[name]], limits[[name]]), ochre_error_unmatched = identity), "condition"), intersect(names(limits), names(audits)))
+  if (length(broken)) return(say_error(sprintf("The join of %s leaves more unmatched than the sheet allows.", list_words(broken)), "Mend the keys, name aliases (`ochre suggest`), or raise `unmatched`.", 1L))
+  0L
+}
+
+command_suggest <- function(args) {
+  given <- parse_command("suggest", args, "SHEET [--table NAME] [--to FILE]", "Writes the keys of a join that have no partner, with the likeliest one, as CSV: write\n`yes` under `confirmed` where it is right, and name the file as `aliases` of the join.",
+                         list(optparse::make_option("--table", type = "character", metavar = "NAME", help = "the table whose join is meant, where there are several"),
+                              optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead of the standard output")),
+                         c(1, 1), c("ochre suggest map.ochre.yml --to aliases.csv"))
+  if (is.null(given)) return(0L)
+  quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
+  on.exit(options(quiet))
+  found <- list()
+  make_tables(load_sheet(given$args), given$args, function(name, arguments) {
+    found[[name]] <<- suggest_matches(arguments$boundaries, arguments$statistics, arguments$by, arguments$match %||% "exact", arguments$aliases)
+    arguments$unmatched <- NULL
+    arguments
+  })
+  table <- given$options$table
+  if (!is.null(table) && is.null(found[[table]])) ochre_abort("argument", sprintf("The sheet joins no table `%s`.", table), did_you_mean(table, names(found), "It joins"), arg = "table")
+  if (is.null(table)) {
+    open <- names(found)[vapply(found, nrow, 0L) > 0]
+    if (length(open) > 1) ochre_abort("argument", sprintf("Several joins leave keys without a partner: %s.", list_words(open)), sprintf("Name one: --table %s", open[1]), arg = "table")
+    table <- c(open, names(found))[1]
+  }
+  if (!length(found) || is.na(table)) {
+    say("The sheet joins nothing.")
+    return(0L)
+  }
+  text <- readr::format_csv(found[[table]], na = "")
+  say(if (nrow(found[[table]])) sprintf("%s of `%s` without a partner; %d with a suggestion.", count_words(nrow(found[[table]]), "key"), table, sum(!is.na(found[[table]]$boundaries))) else sprintf("Every key of `%s` has a partner.", table))
+  if (is.null(given$options$to)) cat(text) else write_whole(given$options$to, function(part) writeBin(charToRaw(enc2utf8(text)), part))
   0L
 }
 
@@ -74,7 +112,7 @@ command_demo <- function(args) {
     ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
   }
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
-  for (name in c("map.ochre.yml", "regions.ochre.yml")) {
+  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml")) {
     sheet <- read_sheet(file.path(folder, name))
     publish_all(sheet, attr(sheet, "publish"))
   }

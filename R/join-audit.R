@@ -21,7 +21,29 @@ join_audit <- function(data, join = NULL) {
     ochre_abort("argument", "`data` has no audit.", "Give what join_statistics() returned; some verbs drop what it found.", arg = "data")
   }
   check_number(join, "join", min = 1, max = length(audits), whole = TRUE, null = TRUE)
-  audits[[join %||% length(audits)]]
+  finish_audit(audits[[join %||% length(audits)]])
+}
+
+# A join leaves its audit without suggestions; they take longer than the join and are made when read.
+finish_audit <- function(audit) {
+  known <- attr(audit, "known")
+  if (is.null(known)) return(audit)
+  one <- audit$side == "boundaries"
+  other <- audit$side == "statistics"
+  fill <- function(rows, free, taken) {
+    found <- suggest_free(audit$key[rows], free, taken)
+    audit$suggestion[rows] <<- found$suggestion
+    audit$reason[rows] <<- found$reason
+  }
+  fill(one, audit$key[other], character())
+  fill(other, audit$key[one], if (any(other)) known else character())
+  tidied <- audit$side == "tidied"
+  audit$reason[tidied] <- suggest_pairs(audit$key[tidied], audit$suggestion[tidied])
+  audit$reason[tidied & is.na(audit$reason)] <- "words or prefix"
+  audit$key <- shown_key(audit$key)
+  audit$suggestion <- shown_key(audit$suggestion)
+  attr(audit, "known") <- NULL
+  audit
 }
 
 audit_join <- function(left, right, found, slots, by, when, boundaries, statistics) {
@@ -29,39 +51,33 @@ audit_join <- function(left, right, found, slots, by, when, boundaries, statisti
   alone_right <- setdiff(found$alone, found$left_out)
   first <- alone_right[!duplicated(right[alone_right])]
   rows <- rbind(
-    key_rows("boundaries", left[alone_left], alone_left, 1L, suggest_free(left[alone_left], unique(right[first]), character())),
-    key_rows("statistics", right[first], first, count_keys(right[first], right[alone_right]),
-             suggest_free(right[first], left[alone_left], if (length(first)) left[!is.na(found$stage)] else character())),
-    matched_rows("tidied", left, right, found), matched_rows("alias", left, right, found),
-    key_rows("left out", unique(right[found$left_out]), match(unique(right[found$left_out]), right), count_keys(unique(right[found$left_out]), right[found$left_out]), NULL)
+    key_rows("boundaries", left[alone_left], alone_left, 1L),
+    key_rows("statistics", right[first], first, count_keys(right[first], right[alone_right])),
+    matched_rows("tidied", left, right, found), matched_rows("alias", left, right, found, "named by an alias"),
+    key_rows("left out", unique(right[found$left_out]), found$left_out[!duplicated(right[found$left_out])], count_keys(unique(right[found$left_out]), right[found$left_out]))
   )
-  rows$key <- shown_key(rows$key)
-  rows$suggestion <- shown_key(rows$suggestion)
-  keys <- if (is.null(when$index)) length(right) else length(unique(right))
+  left_out <- length(unique(right[found$left_out]))
+  keys <- if (is.null(when$index)) length(right) else sum(!is.na(found$stage)) + length(first) + left_out
   counts <- c(boundaries = length(left), statistics = keys, matched = sum(!is.na(found$stage)),
-              tidied = sum(found$stage %in% "tidied"), alias = sum(found$stage %in% "alias"), left_out = length(unique(right[found$left_out])),
+              tidied = sum(found$stage %in% "tidied"), alias = sum(found$stage %in% "alias"), left_out = left_out,
               boundaries_alone = length(alone_left), statistics_alone = length(first),
-              gaps = if (is.null(when$index)) 0L else sum(is.na(slots$row)) - length(alone_left) * length(when$known))
+              gaps = if (is.null(when$index)) 0L else as.integer(slots$empty) - length(alone_left) * length(when$known))
   structure(rows, counts = counts, by = by, period = when$column, lost = what_is_lost(boundaries, statistics, alone_left, alone_right, by),
             notes = c(note_periods(when), if (length(alone_left) && length(first)) key_notes(left, right, alone_left, first, by, boundaries, statistics)),
-            class = c("ochre_audit", class(rows)))
+            known = left[!is.na(found$stage)], class = c("ochre_audit", class(rows)))
 }
 
 count_keys <- function(keys, among) tabulate(match(among, keys), length(keys))
 
-key_rows <- function(side, key, row, rows, suggested) {
-  tibble::tibble(side = rep(side, length(key)), key = key, row = as.integer(row), rows = rep_len(as.integer(rows), length(key)),
-                 suggestion = suggested$suggestion %||% rep(NA_character_, length(key)), reason = suggested$reason %||% rep(NA_character_, length(key)))
+key_rows <- function(side, key, row, rows, suggestion = NA_character_, reason = NA_character_) {
+  n <- length(key)
+  tibble::new_tibble(list(side = rep(side, n), key = key, row = as.integer(row), rows = rep_len(as.integer(rows), n), suggestion = rep_len(suggestion, n), reason = rep_len(reason, n)), nrow = n)
 }
 
-matched_rows <- function(stage, left, right, found) {
-  areas <- which(found$stage %in% stage)
-  row <- match(areas, found$area)
-  reason <- if (stage == "alias") rep("named by an alias", length(areas)) else {
-    same <- suggest_pairs(right[row], left[areas])
-    ifelse(is.na(same), "words or prefix", same)
-  }
-  key_rows(stage, right[row], row, 1L, list(suggestion = left[areas], reason = reason))
+matched_rows <- function(stage, left, right, found, reason = NA_character_) {
+  areas <- which(found$stage == stage)
+  row <- if (length(areas)) match(areas, found$area) else integer()
+  key_rows(stage, right[row], row, 1L, left[areas], reason)
 }
 
 # The likelier partner has none itself; else it is a second spelling of a matched one.
@@ -84,7 +100,7 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
     columns <- names(table)[vapply(names(table), function(name) !name %in% keys && is_additive(table[[name]], name), NA)]
-    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = sum(as.numeric(table[[name]][rows]), na.rm = TRUE), total = sum(as.numeric(table[[name]]), na.rm = TRUE)))
+    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = sum(as.numeric(table[[name]][rows]), na.rm = TRUE), total = column_total(table[[name]])))
     do.call(rbind, parts)
   }
   out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
@@ -93,23 +109,29 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
   out
 }
 
+# Without a copy of a long column.
+column_total <- function(x) if (anyNA(x)) sum(as.numeric(x), na.rm = TRUE) else mean(x) * length(x)
+
 # Counts can be added: whole, not negative, no years and no codes.
 is_additive <- function(x, name) {
   if (!is.numeric(x) || !is.null(attr(x, "class")) || named_like_code(name) || grepl("(^|[_. ])(year|period|month|date|rank|class)$|_missing$", tolower(name))) return(FALSE)
-  seen <- x[!is.na(x)]
-  length(seen) > 0 && all(seen >= 0) && all(seen == round(seen)) && !all(seen >= 1800 & seen <= 2200)
+  some <- stats::na.omit(utils::head(x, 1000))
+  if (!length(some) || any(some < 0 | some != round(some))) return(FALSE)
+  least <- min(x, na.rm = TRUE)
+  least >= 0 && (is.integer(x) || all(x == round(x), na.rm = TRUE)) && !(least >= 1800 && max(x, na.rm = TRUE) <= 2200)
 }
 
 note_periods <- function(when) {
-  lost <- if (is.null(when$index)) 0 else sum(is.na(when$index))
-  if (lost) sprintf("%s without a `%s` left out.", count_words(lost, "row is", "rows are"), when$column)
+  if (is.null(when$index) || min(when$index) >= 0) return(NULL)
+  lost <- sum(when$index < 0)
+  sprintf("%s without a `%s` left out.", count_words(lost, "row is", "rows are"), when$column)
 }
 
 tell_join <- function(audit) {
   counts <- attr(audit, "counts")
   if ("unmatched" %in% getOption("ochre.quiet")) return(invisible())
   if (any(counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "gaps")] > 0)) {
-    ochre_tell(paste(format(audit, most = 6), collapse = "\n"))
+    ochre_tell(paste(format(finish_audit(audit), most = 6), collapse = "\n"))
   }
 }
 
@@ -133,11 +155,11 @@ format.ochre_audit <- function(x, ..., most = 20) {
 
 lost_lines <- function(lost, most = 3) {
   lost <- lost[lost$lost > 0, ]
-  lost <- lost[order(-lost$share), ]
+  lost <- lost[order(-lost$total), ]
   vapply(seq_len(min(most, nrow(lost))), function(i) {
     share <- 100 * lost$share[i]
-    sprintf("  %s of the `%s` %s (%s of %s)", if (share < 0.1) "less than 0.1 %" else paste(format_number(share, if (share < 10) 1 else 0), "%"), lost$column[i],
-            if (lost$side[i] == "boundaries") "live in areas without statistics" else "belong to keys without an area", format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
+    sprintf("  `%s`: %s in %s (%s of %s)", lost$column[i], if (share < 0.1) "less than 0.1 %" else paste(format_number(share, if (share < 10) 1 else 0), "%"),
+            if (lost$side[i] == "boundaries") "areas without statistics" else "rows without an area", format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
   }, "")
 }
 

@@ -1,15 +1,23 @@
 # Which key is whose partner: exact, then by an alias, then tidied. All but the exact ones are
 # settled among the distinct keys that are left.
 
-# `area` of each row of the statistics; `stage` of each area's match ("exact", "alias",
+# `key` of each row of the statistics, and its `area`; `stage` of each area's match ("exact", "alias",
 # "tidied", NA); `alone`, rows without an area; `left_out`, those left out on purpose.
 find_partners <- function(left, right, match, aliases) {
-  area <- match(right, left, incomparables = if (anyNA(left)) NA)
+  area <- call_core(look_up_core(right, left))$at
   stage <- rep(NA_character_, length(left))
-  alone <- which(is.na(area))
+  alone <- if (anyNA(area)) which(is.na(area)) else integer()
+  if (length(alone)) {
+    tidy <- as_key(right[alone])
+    if (!identical(tidy, right[alone])) {
+      right[alone] <- tidy
+      area[alone] <- call_core(look_up_core(tidy, left))$at
+      alone <- alone[is.na(area[alone])]
+    }
+  }
   if (!length(alone)) {
     stage[] <- ifelse(tabulate(area, length(left)) > 0, "exact", NA)
-    return(list(area = area, stage = stage, alone = alone, left_out = integer()))
+    return(list(key = right, area = area, stage = stage, alone = alone, left_out = integer()))
   }
   stage[tabulate(area, length(left)) > 0] <- "exact"
   keys <- unique(right[alone])
@@ -33,7 +41,7 @@ find_partners <- function(left, right, match, aliases) {
   }
   area[alone] <- partner[match(right[alone], keys)]
   still <- alone[is.na(area[alone])]
-  list(area = area, stage = stage, alone = still, left_out = still[right[still] %in% left_out])
+  list(key = right, area = area, stage = stage, alone = still, left_out = still[right[still] %in% left_out])
 }
 
 # Position in `b` of each of `a` that is the only one of its kind on both sides.
@@ -51,18 +59,23 @@ tidy_key <- function(key, side = NULL) {
   stringi::stri_replace_all_regex(key, "(?<=^|\u001f)0+(?=[^\u001f])", "")
 }
 
-plain_key <- function(key) stringi::stri_trans_general(key, "Any-Latin; Latin-ASCII; Lower")
+# Small letters without accents, in Latin script.
+plain_key <- function(key) {
+  other <- which(!stringi::stri_enc_isascii(key))
+  key[other] <- stringi::stri_trans_general(key[other], "Any-Latin; Latin-ASCII")
+  stringi::stri_trans_tolower(key, locale = "en")
+}
 
 # And with "&" as "and", forms of "saint" as one, words in any order.
 tidy_words <- function(key, side = NULL) {
   key <- stringi::stri_replace_all_fixed(plain_key(key), "&", " and ")
-  parts <- stringi::stri_split_fixed(key, key_mark)
-  one <- function(part) {
-    words <- stringi::stri_extract_all_regex(part, "[a-z0-9]+")[[1]]
-    words[words %in% c("saint", "sainte", "sankt", "santa", "santo", "san", "ste")] <- "st"
-    paste(sort(sub("^0+(?=.)", "", words, perl = TRUE), method = "radix"), collapse = " ")
-  }
-  vapply(parts, function(p) paste(vapply(p, one, ""), collapse = key_mark), "")
+  key <- stringi::stri_replace_all_regex(key, "\\b(saint|sainte|sankt|santa|santo|san|ste)\\b", "st")
+  key <- stringi::stri_replace_all_regex(key, "[^a-z0-9\u001f]+", " ")
+  key <- stringi::stri_replace_all_regex(key, "\\b0+(?=[0-9])| (?=$|\u001f)|(?<=^|\u001f) ", "")
+  many <- which(stringi::stri_detect_fixed(key, " "))
+  sorted <- function(part) paste(sort(strsplit(part, " ", fixed = TRUE)[[1]], method = "radix"), collapse = " ")
+  key[many] <- vapply(strsplit(key[many], key_mark, fixed = TRUE), function(parts) paste(vapply(parts, sorted, ""), collapse = key_mark), "")
+  key
 }
 
 # And without the letters that all codes of a side begin with, such as "OR-".

@@ -54,21 +54,22 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   if (nrow(statistics) == 0) ochre_abort("argument", "`statistics` has no rows.", "Was everything filtered away before?", arg = "statistics")
 
   left <- key_of(boundaries, by$boundaries)
-  right <- key_of(statistics, by$statistics)
+  right <- key_of(statistics, by$statistics, tidy = FALSE)
   check_duplicates(left, "boundaries", by$boundaries)
   found <- find_partners(left, right, match, check_aliases(aliases))
+  right <- found$key
   when <- periods_of(statistics, period)
-  slots <- fill_slots(found$area, when$index, length(left), length(when$known))
-  if (slots$twice > 0) refuse_repeats(right, found$area, when, by$statistics)
-  if (length(found$alone)) refuse_repeats(right[found$alone], seq_along(found$alone), list(index = when$index[found$alone], known = when$known, column = when$column), by$statistics)
+  slots <- call_core(fill_cells_core(found$area, when$index %||% integer(), when$place %||% integer(), length(left)))
+  if (slots$repeats > 0) refuse_repeats(right, found$area, when, by$statistics)
+  if (length(found$alone)) refuse_repeats(right[found$alone], seq_along(found$alone), list(index = when$index[found$alone], known = when$known, place = when$place, column = when$column), by$statistics)
 
   added <- statistics[setdiff(names(statistics), c(by$statistics, period))]
   clash <- names(added) %in% names(boundaries)
   names(added)[clash] <- paste0(names(added)[clash], "_statistics")
   names(added) <- make.unique(c(names(boundaries), names(added)), sep = "_")[-seq_along(names(boundaries))]
   out <- repeat_rows(boundaries, length(when$known))
-  if (!is.null(period)) out[[if (period %in% names(boundaries)) paste0(period, "_statistics") else period]] <- rep(when$known, each = length(left))
-  for (name in names(added)) out[[name]] <- added[[name]][slots$row]
+  if (!is.null(period)) out[[if (period %in% names(boundaries)) paste0(period, "_statistics") else period]] <- take_column(when$known, times = 1L, each = length(left))
+  for (name in names(added)) out[[name]] <- take_column(added[[name]], slots$row)
   out <- move_geometry_last(out)
   audit <- audit_join(left, right, found, slots, by, when, boundaries, statistics)
   attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
@@ -91,7 +92,9 @@ check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
 
 # Several key columns as one text; the mark between them occurs in no file.
 key_mark <- "\u001f"
-key_of <- function(table, columns) {
+key_of <- function(table, columns, tidy = TRUE) {
+  # Only keys without a partner are looked at for their encoding; most long tables have none.
+  if (!tidy && length(columns) == 1 && is.character(table[[columns]])) return(table[[columns]])
   keys <- lapply(columns, function(column) as_key(table[[column]]))
   if (length(keys) == 1) return(keys[[1]])
   lost <- Reduce(`|`, lapply(keys, is.na))
@@ -113,41 +116,34 @@ as_key <- function(x) {
   key
 }
 
-# `index` of each row's period among those `known`, in order.
+# `index` of each row's period (from 0, -1 without one); `known`, the periods in order, and the `place` in it of
+# each period's index.
 periods_of <- function(statistics, period) {
   if (is.null(period)) return(list(index = NULL, known = NA))
-  x <- statistics[[period]]
-  known <- sort(unique(x))
-  list(index = match(x, known), known = known, column = period)
-}
-
-# Which row of the statistics goes to each area and period; 0 of them is NA.
-fill_slots <- function(area, period, areas, periods) {
-  slot <- if (is.null(period)) area else (period - 1L) * areas + area
-  row <- rep(NA_integer_, areas * periods)
-  known <- !is.na(slot)
-  all_known <- all(known)
-  row[if (all_known) slot else slot[known]] <- if (all_known) seq_along(slot) else which(known)
-  list(row = row, twice = (if (all_known) length(slot) else sum(known)) - sum(!is.na(row)))
+  group <- group_rows(statistics, period)
+  known <- statistics[[period]][group$first]
+  order <- order(known)
+  list(index = group$index, known = known[order], place = order(order) - 1L, column = period)
 }
 
 repeat_rows <- function(table, times) {
   if (times == 1) return(table)
-  rows <- rep(seq_len(nrow(table)), times)
-  out <- lapply(table, function(x) {
-    part <- unclass(x)[rows]
-    attributes(part) <- attributes(x)[setdiff(names(attributes(x)), "names")]
-    part
-  })
-  out <- tibble::new_tibble(out, nrow = length(rows))
+  out <- tibble::new_tibble(lapply(table, take_column, times = times), nrow = nrow(table) * times)
   attr(out, "ochre_joins") <- attr(table, "ochre_joins")
   out
+}
+
+# Rows of a column, NA where `row` is; or the column so many times, each value so often.
+take_column <- function(x, row = integer(), times = 0L, each = 1L) {
+  plain <- is.null(dim(x)) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
+  if (plain) take_rows_core(x, row, times, each) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
 }
 
 check_duplicates <- function(key, side, column, call = rlang::caller_env()) {
   twice <- unique(key[duplicated(key) & !is.na(key)])
   if (!length(twice)) return(invisible())
   mend <- if (side == "statistics") "Bring them to one row an area first, for example with sum_areas(), or keep one period or group; `period` names a column of several."
+          else if (side == "table") "Bring it to one row a key first; several key columns may be needed."
           else "Merge these areas or remove the repeated rows; several key columns may be needed."
   ochre_abort("duplicates", sprintf("%s has %s in the %s: %s.", list_words(column),
                                     count_words(length(twice), "key that occurs twice or more", "keys that occur twice or more"),
@@ -165,14 +161,15 @@ refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) 
     ochre_abort("duplicates", sprintf("%s of the statistics go to one and the same area: %s.", list_words(column), list_words(shown_key(keys))),
                 "Look at the aliases, or sum these rows first.", side = "statistics", keys = shown_key(keys), call = call)
   }
-  cell <- ifelse(is.na(area) | is.na(key), NA, when$index * (length(key) + 1) + match(key, key))
+  index <- ifelse(when$index < 0, NA, when$index)
+  cell <- ifelse(is.na(area) | is.na(key), NA, index * (length(key) + 1) + match(key, key))
   twice <- which(duplicated(cell) & !is.na(cell))
   if (!length(twice)) {
-    cell <- when$index * (max(area, 0, na.rm = TRUE) + 1) + area
+    cell <- index * (max(area, 0, na.rm = TRUE) + 1) + area
     twice <- which(duplicated(cell) & !is.na(cell))
   }
   if (!length(twice)) return(invisible())
-  shown <- unique(sprintf("%s in %s", shown_key(key[twice]), format(when$known[when$index[twice]], trim = TRUE)))
+  shown <- unique(sprintf("%s in %s", shown_key(key[twice]), format(when$known[when$place[when$index[twice] + 1] + 1], trim = TRUE)))
   ochre_abort("duplicates", sprintf("%s has %s in one `%s`: %s.", list_words(column), count_words(length(shown), "key that occurs twice or more", "keys that occur twice or more"), when$column, list_words(shown)),
               "Bring them to one row an area and period first, for example with sum_areas(), or keep one group.", side = "statistics", keys = shown_key(unique(key[twice])), rows = twice, call = call)
 }
@@ -184,5 +181,5 @@ check_unmatched <- function(audit, limit, call = rlang::caller_env()) {
   if (alone <= most) return(invisible())
   ochre_abort("unmatched", sprintf("%s and %s have no partner; %s may.", count_words(counts[["boundaries_alone"]], "area"), count_words(counts[["statistics_alone"]], "key"),
                                    if (most == 0) "none" else if (limit < 1) paste(format(100 * limit), "% of all") else paste("at most", format(limit))),
-              format(audit, most = 6), audit = audit, call = call)
+              format(finish_audit(audit), most = 6), audit = finish_audit(audit), call = call)
 }

@@ -7,16 +7,20 @@ suggest_partner <- function(key, known) {
   out <- tibble::tibble(suggestion = rep(NA_character_, length(key)), reason = NA_character_)
   known <- known[!is.na(known)]
   if (!length(known) || !length(key)) return(out)
-  for (reason in names(suggest_rules)) {
-    open <- which(is.na(out$suggestion) & !is.na(key))
-    if (!length(open)) return(out)
-    at <- match(suggest_rules[[reason]](key[open]), suggest_rules[[reason]](known))
+  # A key with letters and one without are never the same.
+  letters <- grepl("[[:alpha:]]", key)
+  lettered <- grepl("[[:alpha:]]", known)
+  for (reason in names(suggest_rules)) for (with in c(TRUE, FALSE)) {
+    open <- which(is.na(out$suggestion) & !is.na(key) & letters == with)
+    among <- known[lettered == with]
+    if (!length(open) || !length(among)) next
+    at <- match(suggest_rules[[reason]](key[open]), suggest_rules[[reason]](among))
     hit <- !is.na(at)
-    out$suggestion[open[hit]] <- known[at[hit]]
+    out$suggestion[open[hit]] <- among[at[hit]]
     out$reason[open[hit]] <- reason
   }
-  open <- which(is.na(out$suggestion) & !is.na(key) & grepl("[[:alpha:]]", key))
-  near <- nearest_keys(key[open], known)
+  open <- which(is.na(out$suggestion) & !is.na(key) & letters)
+  near <- nearest_keys(key[open], known[lettered])
   out$suggestion[open] <- near$known
   out$reason[open[!is.na(near$known)]] <- "near spelling"
   out

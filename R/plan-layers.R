@@ -78,7 +78,7 @@ off_map <- function(layer, shape, point, frame, shown, projection) {
 # ---- what would mislead a reader ---------------------------------------------------------
 
 warn_unmatched <- function(data) {
-  for (audit in attr(data, "ochre_joins")) warn_unmatched_join(audit)
+  for (audit in attr(data, "ochre_joins")) warn_unmatched_join(finish_audit(audit))
 }
 
 warn_unmatched_join <- function(audit) {

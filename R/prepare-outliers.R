@@ -40,10 +40,11 @@ find_outliers <- function(data, value = NULL, by = NULL, most = 6) {
 list_outliers <- function(data, columns, by, most) {
   key <- key_column(data, by)
   found <- lapply(columns, function(column) {
-    odd <- odd_values(check_numeric(data, column, "value"), if (is.null(key)) NULL else as_key(data[[key]]), if (is.null(by)) NULL else as_key(data[[by]]), most)
+    x <- check_numeric(data, column, "value")
+    odd <- odd_values(x, if (is.null(key)) NULL else as_key(data[[key]]), if (is.null(by)) NULL else as_key(data[[by]]), most)
     rows <- which(!is.na(odd$reason))
-    tibble::tibble(column = rep(column, length(rows)), row = rows, key = if (is.null(key)) rep(NA_character_, length(rows)) else as_key(data[[key]])[rows],
-                   value = as.numeric(data[[column]][rows]), reason = odd$reason[rows], usual = odd$usual[rows])
+    who <- if (is.null(key)) rep(NA_character_, length(rows)) else as_key(data[[key]])[rows]
+    tibble::tibble(column = rep(column, length(rows)), row = rows, key = who, value = x[rows], reason = odd$reason[rows], usual = odd$usual[rows])
   })
   none <- tibble::tibble(column = character(), row = integer(), key = character(), value = numeric(), reason = character(), usual = numeric())
   out <- do.call(rbind, c(list(none), found))

@@ -60,14 +60,14 @@ group_sums <- function(data, by, values) {
 
 summed_areas <- function(data, by, sums, result, missing, name, value, what) {
   if (length(sums$lost)) ochre_warn("missing", sprintf("Left out %s without %s.", count_words(length(sums$lost), "row"), list_words(by)), rows = sums$lost)
-  warn_missing(value, sum(missing), sum(missing > 0), name, what)
+  warn_missing(value, sum(missing), sum(missing > 0), name, what, if (length(by) > 1) "group" else "area")
   areas <- lapply(by, function(column) data[[column]][sums$first])
   tibble::as_tibble(stats::setNames(c(areas, list(result, as.integer(missing))), c(by, name, paste0(name, "_missing"))), .name_repair = "unique_quiet")
 }
 
-warn_missing <- function(value, rows, areas, name, what) {
+warn_missing <- function(value, rows, areas, name, what, one) {
   if (rows > 0) {
-    ochre_warn("missing", sprintf("`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"), count_words(areas, "area"), what),
+    ochre_warn("missing", sprintf("`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"), count_words(areas, one), what),
                sprintf("The column `%s_missing` counts them.", name), column = value)
   }
 }

@@ -69,7 +69,7 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
   about <- geo$columns[[column %||% ""]]
   if (is.null(about)) ochre_abort("file", sprintf("`%s`: its metadata do not say which column holds the geometry.", source$name), file = source$name, call = call)
   if (!identical(toupper(about$encoding), "WKB")) ochre_abort("file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", source$name, about$encoding %||% "nothing known"), "Write it again with the encoding WKB.", file = source$name, call = call)
-  rows <- tryCatch(nanoparquet::read_parquet(source$path), error = fail)
+  rows <- tryCatch(read_parquet_apart(source$path), error = fail)
   if (is.null(rows[[column]])) ochre_abort("file", sprintf("`%s` has no column `%s`, which its metadata name.", source$name, column), file = source$name, call = call)
   out <- rows_with_geometry(rows, column, source$name, call)
   # No `crs` means longitude and latitude; null means that nobody knows.

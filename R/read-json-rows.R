@@ -1,8 +1,10 @@
 # JSON as a table: where its rows lie, and in which of the usual shapes. Package jsonlite parses.
 
 json_rows <- function(source, records, call = rlang::caller_env()) {
-  text <- stringi::stri_read_lines(source$path, encoding = guess_encoding(readBin(source$path, "raw", file.size(source$path))))
-  text[1] <- sub("^\ufeff", "", text[1])
+  bytes <- readBin(source$path, "raw", file.size(source$path))
+  encoding <- guess_encoding(bytes)
+  if (any(bytes == 0) && !startsWith(encoding, "UTF-16")) ochre_abort("file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.", file = source$name, call = call)
+  text <- stringi::stri_split_lines1(sub("^\ufeff", "", suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8"))))
   lines <- if (sum(nzchar(trimws(text))) > 1 && grepl("^\\s*\\{.*\\}\\s*$", text[1])) paste0("[", paste(text[nzchar(trimws(text))], collapse = ","), "]")
   parse <- function(text) jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE)
   content <- tryCatch(parse(lines %||% paste(text, collapse = "\n")), error = function(e) {
@@ -14,11 +16,13 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
 }
 
 json_table <- function(content, records, name, call) {
-  if (!is.null(records)) return(table_of_json(at_pointer(content, records, name, call), name, call))
-  shape <- json_shape(content)
-  if (!is.na(shape)) return(table_of_json(content, name, call))
+  table_of_json(at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call), name, call)
+}
+
+pointer_to_rows <- function(content, name, call) {
+  if (!is.na(json_shape(content))) return("")
   found <- find_records(content, "")
-  if (length(found) == 1) return(table_of_json(at_pointer(content, found, name, call), name, call))
+  if (length(found) == 1) return(found)
   ochre_abort("records", sprintf("`%s` holds %s.", name, if (length(found)) sprintf("%d lists of records: %s", length(found), list_words(found)) else "no list of records"),
               if (length(found)) sprintf("Name one: records = \"%s\".", found[1]) else sprintf("Say where the rows lie, as in records = \"/data/rows\". It begins with %s.", list_words(utils::head(names(content) %||% "a list", 8))),
               file = name, found = found, call = call)

@@ -31,7 +31,7 @@ format.ochre_reading <- function(x, ...) {
     unname(vapply(parts, function(m) one(m, paste(sprintf("%s \u00d7 %s", format(m$count, big.mark = ",", trim = TRUE), m[[2]]), collapse = ", ")), ""))
   }
   x$marks$mark <- paste0("\"", x$marks$mark, "\"", recycle0 = TRUE)
-  quoted <- function(lines) sprintf("\"%s\"", substr(lines, 1, 60)[1])
+  quoted <- function(lines) sprintf("\"%s%s\"", substr(lines[1], 1, 70), if (nchar(lines[1]) > 70) "\u2026" else "")
   c(sprintf("%s: %s%s, %s%s.", basename(x$file), if (!is.null(x$layer)) sprintf("`%s`, ", x$layer) else "", count_words(x$rows, "row"), count_words(x$columns, "column"),
             if (x$format == "table") sprintf("; delimiter %s, decimal mark %s, encoding %s", shown_mark(x$delimiter), shown_mark(x$decimal_mark), x$encoding)
             else sprintf("; %s", formats[[x$format]])),

@@ -2,10 +2,23 @@
 
 parquet_rows <- function(source, call = rlang::caller_env()) {
   need_package("nanoparquet", "Parquet", call)
-  rows <- tryCatch(nanoparquet::read_parquet(source$path), error = function(e) {
+  rows <- tryCatch(read_parquet_apart(source$path), error = function(e) {
     ochre_abort("file", sprintf("`%s` is not a Parquet file that can be read: %s.", source$name, strip_period(conditionMessage(e)[1])), "It may be cut off; fetch it again.", file = source$name, call = call)
   })
   list(table = plain_columns(rows, source$name), typed = TRUE)
+}
+
+# Package nanoparquet in a process of its own: spoilt pages can bring the reader down, and that must not end
+# the session (a forked process would take its temporary folder along).
+read_parquet_apart <- function(path) {
+  out <- tempfile("ochre-", fileext = ".rds")
+  on.exit(unlink(out))
+  script <- "a <- commandArgs(TRUE); saveRDS(tryCatch(as.data.frame(nanoparquet::read_parquet(a[1])), error = function(e) conditionMessage(e)[1]), a[2], compress = FALSE)"
+  library_paths <- paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep))
+  suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("--vanilla", "-e", shQuote(script), shQuote(path), shQuote(out)), stdout = FALSE, stderr = FALSE, env = library_paths))
+  rows <- if (file.exists(out)) readRDS(out) else "its pages are damaged"
+  if (is.character(rows)) stop(rows)
+  rows
 }
 
 database_rows <- function(con, layer, query, params, call = rlang::caller_env()) {

@@ -105,8 +105,9 @@ fetch_pages <- function(url, request, records, call) {
     if (!is.null(request$offset)) query[[request$offset]] <- as_key(length(rows))
     if (!is.null(request$page) && is.null(request$next_at)) query[[request$page]] <- as_key(request$first + i - 1)
     answer <- fetch_page(address, query, request, url, call)
-    table <- json_table(answer$content, records, url, call)
-    new <- records_of(table)
+    # Later pages may be empty, so the first one says where the rows lie.
+    records <- records %||% pointer_to_rows(answer$content, url, call)
+    new <- records_of(json_table(answer$content, records, url, call))
     rows <- c(rows, new)
     signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
     if (is.null(request$page) && is.null(request$offset) && is.null(request$next_at)) return(rows)

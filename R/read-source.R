@@ -83,7 +83,7 @@ unpack_limit <- function() getOption("ochre.unpack_limit", 2^31)
 copy_limited <- function(from, to, name, call) {
   own <- !isOpen(from)
   if (own) open(from, "rb")
-  if (own || inherits(from, c("gzfile", "unz"))) on.exit(close(from))
+  if (own || inherits(from, c("gzfile", "bzfile", "xzfile", "unz"))) on.exit(close(from))
   out <- file(to, "wb")
   on.exit(close(out), add = TRUE)
   total <- 0
@@ -131,6 +131,10 @@ zip_members <- function(source, call) {
   inside <- tryCatch(suppressWarnings(utils::unzip(source$path, list = TRUE)), error = function(e) {
     ochre_abort("file", sprintf("`%s` is a zip archive that cannot be opened.", source$name), "It may be cut off; fetch it again.", file = source$name, call = call)
   })
+  # Names are in any encoding; `Member` opens the file, `Name` is looked at and shown.
+  inside$Member <- inside$Name
+  odd <- !validUTF8(inside$Name)
+  inside$Name[odd] <- stringi::stri_encode(lapply(inside$Name[odd], charToRaw), "IBM437", "UTF-8")
   inside <- inside[!grepl("/$", inside$Name) & !grepl("(^|/)(__MACOSX/|\\._|\\.DS_Store)", inside$Name), ]
   climbs <- grepl("(^|[/\\\\])\\.\\.([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", inside$Name)
   if (any(climbs)) {
@@ -164,7 +168,7 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   dir.create(folder)
   packed <- source$path
   for (i in parts) {
-    copy_limited(unz(packed, inside$Name[i], "rb"), file.path(folder, paste0("part.", kind[i])), paste0(source$name, " (", inside$Name[i], ")"), call)
+    copy_limited(unz(packed, inside$Member[i], "rb"), file.path(folder, paste0("part.", kind[i])), paste0(source$name, " (", inside$Name[i], ")"), call)
   }
   source$path <- file.path(folder, paste0("part.", kind[at]))
   source$name <- paste0(source$name, " (", inside$Name[at], ")")

@@ -4,8 +4,8 @@
 #' Read a sheet from a YAML file
 #'
 #' The file holds the same words as R: `tables`, each a list of steps (`read_boundaries`,
-#' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `inner_borders`, `outline`,
-#' `label_points`, `sum_areas`, `rate_per`, `join_statistics`), and `layers` (`shade_areas`,
+#' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `sum_areas`, `keep_where`, `rate_per`,
+#' `standardise_rate`, `look_up`, `join_statistics` and the other verbs between reading and drawing), and `layers` (`shade_areas`,
 #' `place_symbols`, `draw_lines`), with their arguments as keys. Paths are seen from the file's
 #' folder. The JSON Schema in `system.file("schema/sheet.schema.json", package = "ochre")` says
 #' all that a file may hold.
@@ -33,8 +33,7 @@ read_sheet <- function(file) {
     if (!is.null(arguments$steps)) arguments$steps <- in_sheet(file, paste0(where, ".steps"), run_verb(names(arguments$steps), arguments$steps[[1]]))
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
   }
-  audits <- lapply(tables, attr, "ochre_join")
-  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), budget = content$budget, audits = audits[!vapply(audits, is.null, NA)])
+  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), budget = content$budget, audits = audits_of(tables))
 }
 
 load_sheet <- function(file) {
@@ -53,7 +52,8 @@ as_plain_int <- function(x) as.integer(sub("^([-+]?)0+(?=[0-9])", "\\1", gsub("[
 # Only true and false are flags: `n`, `yes` and `off` are words.
 as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) == "true" else x
 
-make_tables <- function(content, file) {
+# `on_join` sees the name of the table and the arguments of each join before it is made, and may change them.
+make_tables <- function(content, file, on_join = function(name, arguments) arguments) {
   tables <- list()
   for (name in names(content$tables)) {
     table <- NULL
@@ -62,12 +62,19 @@ make_tables <- function(content, file) {
       verb <- names(steps[[i]])
       where <- sprintf("tables.%s[%d].%s", name, i, verb)
       arguments <- steps[[i]][[1]]
-      if (!is.null(arguments$text)) arguments$text <- unlist(arguments$text)
-      if (!is.null(arguments$sum)) arguments$sum <- unlist(arguments$sum)
-      if (startsWith(verb, "read_")) arguments$file <- beside(file, arguments$file)
-      else if (verb == "join_statistics") for (side in c("boundaries", "statistics")) arguments[[side]] <- find_table(arguments[[side]], tables, file, where)
-      else if (is.null(table)) ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)
-      else arguments <- c(stats::setNames(list(table), if (verb %in% boundary_verbs) "boundaries" else "data"), arguments)
+      main <- main_argument(verb)
+      for (other in setdiff(intersect(names(arguments), table_arguments), main)) arguments[[other]] <- find_table(arguments[[other]], tables, file, where)
+      for (list in intersect(c("text", "sum"), names(arguments))) arguments[[list]] <- unlist(arguments[[list]])
+      if (startsWith(verb, "read_")) {
+        arguments$file <- beside(file, arguments$file)
+        if (!is.null(arguments$request)) arguments$request <- in_sheet(file, paste0(where, ".request"), run_verb("service_request", arguments$request))
+      } else if (verb == "join_statistics") {
+        arguments <- on_join(name, arguments)
+      } else if (is.null(table)) {
+        ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)
+      } else {
+        arguments <- c(stats::setNames(list(table), main), arguments)
+      }
       table <- in_sheet(file, where, run_verb(verb, arguments))
     }
     tables[[name]] <- table
@@ -76,8 +83,12 @@ make_tables <- function(content, file) {
   tables
 }
 
-# Verbs that work on boundaries name their table so.
-boundary_verbs <- c("mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline", "label_points")
+# What a verb calls the table that it works on, and the names of arguments that are other tables.
+boundary_verbs <- c("mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline", "label_points", "count_in_areas", "summarise_in_areas")
+main_argument <- function(verb) {
+  if (verb %in% boundary_verbs) "boundaries" else if (verb == "find_areas") "points" else if (verb == "join_statistics") "" else "data"
+}
+table_arguments <- c("boundaries", "statistics", "aliases", "standard", "changes", "points", "table")
 
 run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
 
@@ -99,4 +110,14 @@ find_table <- function(name, tables, file, where, call = rlang::caller_env()) {
                 file = file, path = where, call = call)
   }
   tables[[name]]
+}
+
+# Audits of the joins that made the tables, named by table; of several on one, "table, join 2".
+audits_of <- function(tables) {
+  out <- list()
+  for (name in names(tables)) {
+    audits <- attr(tables[[name]], "ochre_joins")
+    for (i in seq_along(audits)) out[[if (i == 1) name else sprintf("%s, join %d", name, i)]] <- finish_audit(audits[[i]])
+  }
+  out
 }

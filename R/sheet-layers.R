@@ -36,6 +36,7 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "m
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
+  check_one_period(data)
   value <- column_name(rlang::enquo(value), data, "value")
   check_numeric(data, value, "value")
   check_steps(steps, "steps")
@@ -70,6 +71,7 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "m
 place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
+  check_one_period(data)
   size <- column_name(rlang::enquo(size), data, "size")
   values <- check_numeric(data, size, "size")
   if (any(values < 0, na.rm = TRUE)) {
@@ -105,6 +107,16 @@ draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, lege
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(kind = "lines", data = data, colour = check_colour(colour, "colour"), width = width, dash = dash,
                         legend = legend, hover = check_template(hover, data, "hover")))
+}
+
+# A table joined by periods has each area several times; drawn over each other only the last would be seen.
+check_one_period <- function(data, call = rlang::caller_env()) {
+  period <- attr(data, "ochre_period")
+  if (is.null(period) || is.null(data[[period]])) return(invisible())
+  known <- unique(data[[period]])
+  if (length(known) < 2) return(invisible())
+  ochre_abort("argument", sprintf("`data` has each area %d times, once for each `%s`; a layer shows one.", length(known), period),
+              sprintf("Keep one, for example keep_where(%s, \"%s\").", period, format(known[length(known)])), arg = "data", call = call)
 }
 
 check_colour <- function(colour, arg, call = rlang::caller_env()) {

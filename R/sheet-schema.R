@@ -1,6 +1,6 @@
 # Checks a sheet's content against inst/schema/sheet.schema.json and says what is wrong in words
 # that a journalist can act on. Of JSON Schema it knows what that file uses: type, enum,
-# properties, required, additionalProperties, items, the least and greatest numbers of them, $ref.
+# properties (type may be a list), required, additionalProperties, items, the least and greatest numbers of them, $ref.
 
 sheet_schema <- function() jsonlite::fromJSON(system.file("schema", "sheet.schema.json", package = "ochre"), simplifyVector = FALSE)
 
@@ -17,7 +17,8 @@ check_schema <- function(content, schema, file, call = rlang::caller_env()) {
     if (!is.null(rule$type) && !is_type(value, rule$type)) {
       fail(path, sprintf("this must be %s, not %s", type_phrase(rule$type), value_word(value)))
     }
-    switch(rule$type %||% "", object = walk_object(value, rule, path), array = walk_array(value, rule, path))
+    if (is_type(value, "object") && "object" %in% rule$type) walk_object(value, rule, path)
+    else if (is_type(value, "array") && "array" %in% rule$type) walk_array(value, rule, path)
   }
   walk_object <- function(value, rule, path) {
     keys <- names(value)
@@ -42,6 +43,7 @@ check_schema <- function(content, schema, file, call = rlang::caller_env()) {
 }
 
 is_type <- function(value, type) {
+  if (length(type) > 1) return(any(vapply(type, is_type, NA, value = value)))
   one <- is.atomic(value) && length(value) == 1 && is.null(names(value))
   switch(type,
     object = is.list(value) && (length(value) == 0 || !is.null(names(value))),
@@ -52,6 +54,7 @@ is_type <- function(value, type) {
 }
 
 type_phrase <- function(type) {
+  if (length(type) > 1) return(paste(vapply(type, type_phrase, ""), collapse = " or "))
   switch(type, object = "a block of keys", array = "a list (lines that begin with a dash)", string = "text", boolean = "true or false", number = "a number", integer = "a whole number")
 }
 

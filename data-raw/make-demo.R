@@ -327,3 +327,13 @@ for (round in 1:3) { i <- 2:(length(path) - 1); v <- vertex; vertex[path[i], ] <
 write_collection(list(feature(list(type = "LineString", coordinates = lonlat(vertex[path, ])),
                               list(name = paste("Proposed division of", name[largest])))), "border-proposal.geojson")
 cat("largest", name[largest], "| zeros lost", lost, "| two spellings", accented, "| absent", absent, "| chain", code[chain_district], "| enclave", code[enclave], "\n")
+
+# ---- residents by age, and a standard population ------------------------------------------
+
+# As a spreadsheet program saves it: a title above the header, semicolons, spaces between thousands.
+grouped <- function(x) format(x, big.mark = " ", trim = TRUE)
+residents <- do.call(rbind, lapply(ordered, function(d) data.frame(code = code[d], age_group = groups, residents = grouped(people[d, ]))))
+writeLines(c("Residents of Orvane on 1 January 2031, by district and age group", "", paste(names(residents), collapse = ";"), do.call(paste, c(residents, sep = ";"))),
+           file.path(out_dir, "residents.csv"))
+# A round standard, made up like all the rest.
+writeLines(c("age_group,population", paste(groups, c(17000, 60000, 23000), sep = ",")), file.path(out_dir, "standard.csv"))

@@ -108,6 +108,46 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// look_up_core
+List look_up_core(const Rcpp::CharacterVector& value, const Rcpp::CharacterVector& table);
+RcppExport SEXP _ochre_look_up_core(SEXP valueSEXP, SEXP tableSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type value(valueSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type table(tableSEXP);
+    rcpp_result_gen = Rcpp::wrap(look_up_core(value, table));
+    return rcpp_result_gen;
+END_RCPP
+}
+// fill_cells_core
+List fill_cells_core(const Rcpp::IntegerVector& area, const Rcpp::IntegerVector& period, const Rcpp::IntegerVector& place, int areas);
+RcppExport SEXP _ochre_fill_cells_core(SEXP areaSEXP, SEXP periodSEXP, SEXP placeSEXP, SEXP areasSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type area(areaSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type period(periodSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type place(placeSEXP);
+    Rcpp::traits::input_parameter< int >::type areas(areasSEXP);
+    rcpp_result_gen = Rcpp::wrap(fill_cells_core(area, period, place, areas));
+    return rcpp_result_gen;
+END_RCPP
+}
+// take_rows_core
+SEXP take_rows_core(SEXP column, const Rcpp::IntegerVector& row, int times, int each);
+RcppExport SEXP _ochre_take_rows_core(SEXP columnSEXP, SEXP rowSEXP, SEXP timesSEXP, SEXP eachSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type column(columnSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type row(rowSEXP);
+    Rcpp::traits::input_parameter< int >::type times(timesSEXP);
+    Rcpp::traits::input_parameter< int >::type each(eachSEXP);
+    rcpp_result_gen = Rcpp::wrap(take_rows_core(column, row, times, each));
+    return rcpp_result_gen;
+END_RCPP
+}
 // group_rows_core
 List group_rows_core(const List& columns);
 RcppExport SEXP _ochre_group_rows_core(SEXP columnsSEXP) {
@@ -515,6 +555,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
+    {"_ochre_look_up_core", (DL_FUNC) &_ochre_look_up_core, 2},
+    {"_ochre_fill_cells_core", (DL_FUNC) &_ochre_fill_cells_core, 4},
+    {"_ochre_take_rows_core", (DL_FUNC) &_ochre_take_rows_core, 4},
     {"_ochre_group_rows_core", (DL_FUNC) &_ochre_group_rows_core, 1},
     {"_ochre_check_ages_core", (DL_FUNC) &_ochre_check_ages_core, 6},
     {"_ochre_total_ages_core", (DL_FUNC) &_ochre_total_ages_core, 6},

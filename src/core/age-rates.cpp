@@ -37,49 +37,6 @@ size_t mark_repeats(const AgeRows& in, AgeFaults::Fault& fault) {
   return fault.number;
 }
 
-// Open addressing over a table of twice the values' number; grows as values come.
-template <class T>
-Numbered number_hashed(const T* value, size_t size, T missing) {
-  Numbered out;
-  out.index.resize(size);
-  size_t mask = 1023;
-  std::vector<int> slot(mask + 1, -1);
-  auto hash = [](T v) {
-    uint64_t h = static_cast<uint64_t>(v) * 0x9E3779B97F4A7C15ull;
-    return static_cast<size_t>(h ^ (h >> 29));
-  };
-  for (size_t i = 0; i < size; ++i) {
-    // Tables are often sorted: the same value as the row above.
-    if (i && value[i] == value[i - 1]) {
-      out.index[i] = out.index[i - 1];
-      continue;
-    }
-    if (value[i] == missing) {
-      out.index[i] = -1;
-      continue;
-    }
-    size_t at = hash(value[i]) & mask;
-    while (slot[at] >= 0 && value[out.first[slot[at]]] != value[i]) at = (at + 1) & mask;
-    if (slot[at] < 0) {
-      slot[at] = static_cast<int>(out.first.size());
-      out.first.push_back(i);
-      if (2 * out.first.size() > mask) {
-        mask = 4 * mask + 3;
-        slot.assign(mask + 1, -1);
-        for (size_t k = 0; k < out.first.size(); ++k) {
-          size_t to = hash(value[out.first[k]]) & mask;
-          while (slot[to] >= 0) to = (to + 1) & mask;
-          slot[to] = static_cast<int>(k);
-        }
-        out.index[i] = static_cast<int>(out.first.size()) - 1;
-        continue;
-      }
-    }
-    out.index[i] = slot[at];
-  }
-  return out;
-}
-
 }  // namespace
 
 AgeFaults check_age_rows(const AgeRows& in) {
@@ -123,36 +80,5 @@ AgeSums sum_ages(const AgeRows& in, const std::vector<double>& weight) {
   }
   return out;
 }
-
-Numbered number_values(const int* value, size_t size, int missing) {
-  int least = 0, most = -1;
-  bool any = false;
-  for (size_t i = 0; i < size; ++i) {
-    if (value[i] == missing) continue;
-    if (!any || value[i] < least) least = value[i];
-    if (!any || value[i] > most) most = value[i];
-    any = true;
-  }
-  const int64_t range = static_cast<int64_t>(most) - least + 1;
-  if (!any || range > static_cast<int64_t>(4 * size + 1024)) return number_hashed(value, size, missing);
-  Numbered out;
-  out.index.resize(size);
-  std::vector<int> known(static_cast<size_t>(range), -1);
-  for (size_t i = 0; i < size; ++i) {
-    if (value[i] == missing) {
-      out.index[i] = -1;
-      continue;
-    }
-    int& k = known[static_cast<size_t>(static_cast<int64_t>(value[i]) - least)];
-    if (k < 0) {
-      k = static_cast<int>(out.first.size());
-      out.first.push_back(i);
-    }
-    out.index[i] = k;
-  }
-  return out;
-}
-
-Numbered number_values(const uint64_t* value, size_t size, uint64_t missing) { return number_hashed(value, size, missing); }
 
 }  // namespace ochre

@@ -45,14 +45,4 @@ struct AgeSums {
 };
 AgeSums sum_ages(const AgeRows&, const std::vector<double>& weight);
 
-// Numbers the distinct values of whole numbers in order of first appearance: `index` from 0, `first` the
-// position of each. Negative infinity of an int (R's NA) gets -1.
-struct Numbered {
-  std::vector<int> index;
-  std::vector<size_t> first;
-};
-Numbered number_values(const int* value, size_t size, int missing);
-// The same for any 64-bit marks, such as addresses.
-Numbered number_values(const uint64_t* value, size_t size, uint64_t missing);
-
 }  // namespace ochre

@@ -24,6 +24,9 @@ write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
   file
 }
 
+# The columns of a table as a plain list.
+columns_of <- function(x) lapply(unclass(x), function(column) column)[names(x)]
+
 quietly <- function(code) suppressMessages(suppressWarnings(code))
 
 # The demo's joined table and sheet, made once.

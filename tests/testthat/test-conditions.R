@@ -61,3 +61,24 @@ test_that("errors of arguments name the argument and the nearest right word", {
     reading_report(areas)
   ))
 })
+
+test_that("errors of preparing and joining say what is wrong, where, and the likely mend", {
+  d <- data.frame(code = c("a", "b"), n = c(1, 2), people = c(5, 0))
+  areas <- squares(c("a", "c"))
+  areas$people <- c(60L, 40L)
+  expect_snapshot(cran = TRUE, said(
+    read_statistics(write_file('{"a":[{"n":1}],"b":[{"n":2}]}', ".json")),
+    read_statistics(write_file('[{"n":1}', ".json")),
+    read_statistics("visits.csv", request = list()),
+    service_request(keep = "an hour"),
+    sum_areas(d, n, by = c(code, cod)),
+    keep_where(d, code, "c"),
+    stack_periods(d),
+    move_counts(d, code, data.frame(from = "a", to = c("x", "y"), weight = c(0.5, 0.6)), "n"),
+    standardise_rate(d, n, people, code, code),
+    join_statistics(areas, d, by = c(code = "code"), unmatched = 0),
+    join_statistics(areas, rbind(d, d), by = "code", period = n),
+    join_statistics(areas, d, by = "code", aliases = data.frame(statistics = "b", boundaries = "cc")),
+    look_up(d, rbind(d, d), by = c(code = "code"))
+  ))
+})

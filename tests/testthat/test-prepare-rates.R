@@ -37,6 +37,25 @@ test_that("density, change and index keep signs and missing values", {
   expect_error(index_to(t, b, a, "y"), "no value", class = "ochre_error_argument")
 })
 
+test_that("areas in periods are standardised as each period by itself, rows in any order", {
+  set.seed(6)
+  d <- expand.grid(area = sprintf("%02d", 1:8), year = 2030:2032, age = c("0-14", "15-64", "65+"), stringsAsFactors = FALSE)
+  d$people <- rpois(nrow(d), 800) + 1
+  d$cases <- rpois(nrow(d), 12)
+  standard <- data.frame(age = c("65+", "15-64", "0-14"), population = c(2, 5, 3))
+  all <- standardise_rate(d[sample(nrow(d)), ], cases, people, age, c(area, year), standard)
+  for (year in 2030:2032) {
+    one <- standardise_rate(d[d$year == year, ], cases, people, age, area, standard)
+    part <- all[all$year == year, ]
+    expect_equal(part[match(one$area, part$area), names(one)], one)
+  }
+  expect_warning(standardise_rate(rbind(d, data.frame(area = NA, year = 2030, age = "65+", people = 5, cases = 1)), cases, people, age, c(area, year), standard), "1 row without", class = "ochre_warning_missing")
+  expect_error(standardise_rate(d, cases, people, age, area, standard), "area = c\\(area, period\\)", class = "ochre_error_duplicates")
+  expect_error(standardise_rate(transform(d, cases = cases + 0.5), cases, people, age, c(area, year)), "not a whole number in 72 rows", class = "ochre_error_column")
+  demo <- quietly(read_statistics(ochre_demo("standard.csv")))
+  expect_identical(demo$age_group, c("0-14", "15-64", "65+"))
+})
+
 test_that("standardised rates agree with a computation by hand and with identities", {
   set.seed(1)
   t <- expand.grid(age = c("0", "40", "65"), area = sprintf("%02d", 1:30), stringsAsFactors = FALSE)

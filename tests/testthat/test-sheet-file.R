@@ -48,7 +48,7 @@ test_that("nothing in a sheet is run as code", {
 test_that("the schema and the functions have the same words", {
   schema <- sheet_schema()
   verbs <- c(schema$`$defs`$step$properties, schema$`$defs`$layer$properties)
-  for (verb in names(verbs)) expect_setequal(setdiff(names(formals(verb)), c("sheet", if (verb %in% boundary_verbs) "boundaries", if (verb == "read_boundaries") c("query", "params"), if (!startsWith(verb, "read_") && verb != "join_statistics" && is.null(verbs[[verb]]$properties$data)) "data")), names(verbs[[verb]]$properties))
+  for (verb in names(verbs)) expect_setequal(setdiff(names(formals(verb)), c("sheet", if (startsWith(verb, "read_")) c("query", "params") else if (is.null(verbs[[verb]]$properties$data)) main_argument(verb))), names(verbs[[verb]]$properties))
   for (steps in names(schema$`$defs`$steps$properties)) {
     known <- schema$`$defs`$steps$properties[[steps]]
     expect_setequal(names(formals(steps)), names((if (is.null(known$`$ref`)) known else schema$`$defs`$counted)$properties))

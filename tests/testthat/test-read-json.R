@@ -1,0 +1,43 @@
+json_file <- function(text) write_file(text, ".json")
+read_json <- function(text, ...) suppressMessages(read_statistics(json_file(text), ...))
+
+test_that("rows in each of the usual shapes give the same table", {
+  wanted <- list(code = c("01", "02", "03"), n = c(5L, NA, 7L), share = c(0.5, 1, 2.25))
+  shapes <- c(
+    '[{"code":"01","n":5,"share":0.5},{"code":"02","n":null,"share":1},{"code":"03","share":2.25,"n":7}]',
+    '{"code":["01","02","03"],"n":[5,null,7],"share":[0.5,1,2.25]}',
+    '[["code","n","share"],["01",5,0.5],["02",null,1],["03",7,2.25]]',
+    '{"columns":["code","n","share"],"data":[["01",5,0.5],["02",null,1],["03",7,2.25]]}',
+    '{"meta":{"count":3,"tags":["a"]},"result":{"rows":[{"code":"01","n":5,"share":0.5},{"code":"02","n":null,"share":1},{"code":"03","n":7,"share":2.25}]}}',
+    '{"code":"01","n":5,"share":0.5}\n{"code":"02","n":null,"share":1}\n\n{"code":"03","n":7,"share":2.25}\n'
+  )
+  for (text in shapes) expect_equal(columns_of(read_json(text)), wanted, ignore_attr = TRUE, info = text)
+  keyed <- read_json('{"01":{"n":5},"02":{"n":6}}')
+  expect_identical(columns_of(keyed), list(key = c("01", "02"), n = 5:6))
+})
+
+test_that("codes, long numbers, marks and nested values keep what they say", {
+  x <- read_json('[{"code":101,"long":12345678901234567,"v":"<5","geo":{"id":7,"name":"Ilm"},"tags":["a","b"]},{"code":102,"v":12,"geo":{"id":8,"name":"Zed"},"ok":true}]')
+  expect_identical(x$code, c("101", "102"))
+  expect_identical(x$long[1], "12345678901234567")
+  expect_identical(x$v, c(NA, 12L))
+  expect_identical(x$v_reason, c("<5", NA))
+  expect_identical(x$geo.name, c("Ilm", "Zed"))
+  expect_identical(x$tags[1], '["a","b"]')
+  expect_identical(x$ok, c(NA, TRUE))
+  # A text of digits is text where the source knows what a number is.
+  expect_identical(read_json('[{"zone":"7"},{"zone":"8"}]')$zone, c("7", "8"))
+})
+
+test_that("where the rows lie can be said, and must be where there are several lists", {
+  text <- '{"a/b":{"x~y":[[{"n":1}],[{"n":2}]]},"other":[{"n":3}]}'
+  expect_identical(read_json(text, records = "/a~1b/x~0y/1")$n, 2L)
+  e <- expect_error(read_json('{"a":[{"n":1}],"b":{"c":[{"n":2}]}}'), class = "ochre_error_records")
+  expect_identical(e$found, c("/a", "/b/c"))
+  expect_identical(read_json('{"a":[{"n":1}],"b":{"c":[{"n":2}]}}', records = "/b/c")$n, 2L)
+  expect_error(read_json(text, records = "/othr"), "Did you mean `other`", class = "ochre_error_records")
+  expect_error(read_json('{"a":1}'), "no list of records", class = "ochre_error_records")
+  expect_error(read_json('[["a","b"],[1]]'), "row 1 has 1 value", class = "ochre_error_records")
+  expect_error(read_json('[{"a":1},'), "not valid JSON", class = "ochre_error_file")
+  expect_error(read_json("[]"), class = "ochre_error_file")
+})
