@@ -2,7 +2,7 @@
 
 #' A map as a ggplot2 figure
 #'
-#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param sheet A sheet from [map_sheet()], a plan from [resolve_sheet()], or a comparison from [compare_steps()].
 #' @param base_size Size of the running text in points: one number.
 #' @return A ggplot object. Its layers hold projected coordinates (map units, about metres) and
 #'   the plan's colours; the legend stands in the right margin, which is 2.1 inches wide.
@@ -14,6 +14,7 @@
 #' @export
 as_figure <- function(sheet, base_size = 10) {
   check_number(base_size, "base_size", min = 4, max = 40)
+  if (inherits(sheet, "ochre_comparison")) return(figure_comparison(sheet, base_size))
   plan <- resolve_sheet(sheet)
   frame <- plan$frame
   drawn <- vapply(plan$layers, function(l) l$kind != "symbols", NA)

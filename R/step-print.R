@@ -18,7 +18,9 @@ format.ochre_steps <- function(x, ...) {
   if (k == 0) return(c(head, "No finite value, so no classes."))
   bar <- paste0(strrep("\u2588", round(20 * x$counts / max(x$counts))))
   rows <- sprintf("  %s  %s  %s", formatC(x$labels, width = max(nchar(x$labels))), formatC(x$counts, width = max(nchar(x$counts))), bar)
-  c(head, sprintf("Goodness of variance fit: %s", format_number(x$fit, 3)), "", histogram_lines(x), "", sub(" +$", "", rows))
+  facts <- c(if (!is.na(x$fit)) sprintf("Goodness of variance fit: %s, tabular accuracy: %s", format_number(x$fit, 3), format_number(x$tabular, 3)),
+             if (!is.null(x$moved)) sprintf("Rounding the breaks moved %s to another class.", count_words(x$moved, "value")))
+  c(head, facts, "", histogram_lines(x), "", sub(" +$", "", rows))
 }
 
 histogram_lines <- function(x) {

@@ -1,0 +1,41 @@
+# Breaks that a reader can hold in mind: few digits, zeros and fives at the end, near given ones.
+
+# Each break may move past so many values; of the numbers in reach the one with the fewest digits is taken,
+# of several the nearest.
+round_breaks <- function(target, data, most = 0.04) {
+  value <- data$value
+  below <- cumsum(data$weight)
+  room <- max(1, most * below[length(below)])
+  out <- target
+  last <- value[1]
+  for (i in seq_along(target)) {
+    at <- findInterval(target[i], value, left.open = TRUE)
+    rank <- if (at) below[at] else 0
+    low <- max(value[findInterval(rank - room, below) + 1L], last)
+    high <- value[min(length(value), findInterval(rank + room, below) + 1L)]
+    out[i] <- roundest(target[i], low, high)
+    last <- out[i]
+  }
+  if (anyNA(out) || any(diff(out) <= 0)) return(NULL)
+  list(breaks = out, digits = max(0, decimals_of(out)), moved = moved_values(target, out, data))
+}
+
+# The number with the fewest digits above `low` and up to `high`; of two the nearer to `target`.
+roundest <- function(target, low, high) {
+  if (!(high > low)) return(NA_real_)
+  top <- ceiling(log10(max(abs(c(low, high)), high - low)))
+  for (k in top:(top - 15)) for (lead in c(10, 5)) {
+    unit <- lead * 10^(k - 1)
+    n <- c(floor(target / unit), ceiling(target / unit), floor(high / unit), floor(low / unit) + 1)
+    found <- vapply(n * lead, as_decimal, 0, digits = 1 - k)
+    found <- found[found > low & found <= high]
+    if (length(found)) return(found[which.min(abs(found - target))])
+  }
+  high
+}
+
+# How many values are in another class with `to` than with `from`.
+moved_values <- function(from, to, data) {
+  below <- function(breaks) c(0, cumsum(data$weight))[findInterval(breaks, data$value, left.open = TRUE) + 1L]
+  sum(abs(below(from) - below(to)))
+}
