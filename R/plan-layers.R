@@ -5,22 +5,59 @@ ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268
 ink_colour <- function(name) lab_to_hex(in_gamut(ink[[name]][1], ink[[name]][2], ink[[name]][3]))
 
 plan_areas <- function(layer, wkb) {
-  value <- as.numeric(layer$data[[layer$value]])
-  steps <- fit_steps(value, layer$steps)
+  category <- layer$steps$method == "categories"
+  value <- layer$data[[layer$value]]
+  if (!category) value <- as.numeric(value)
+  steps <- fit_steps(value, layer$steps, if (!is.null(layer$steps$weight)) as.numeric(layer$data[[layer$steps$weight]]))
   class <- class_of(steps, value)
   k <- length(steps$counts)
   class[is.na(class)] <- 0L
-  digits <- stats::setNames(list(steps$digits), layer$value)
+  digits <- if (!category) stats::setNames(list(steps$digits), layer$value) else list()
   layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   warn_unmatched(layer$data)
-  warn_counts(value, layer, wkb)
-  warn_rounding(value, steps, layer)
+  if (!category) {
+    warn_counts(value, layer, wkb)
+    warn_rounding(value, steps, layer)
+  }
   c(list(
     legend = layer$legend, class = class, labels = steps$labels, counts = steps$counts,
-    colours = if (k) as.character(unclass(ramp_colours(layer$ramp, k, layer$reverse))) else character(),
+    colours = layer_colours(layer, steps),
     breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
     no_data = list(label = "No data", colour = no_data_colour(), count = sum(class == 0L))
   ), plan_texts(layer, digits))
+}
+
+# One colour a class. A diverging ramp has its middle at the midpoint of the steps, so that equally dark means
+# equally far from it.
+layer_colours <- function(layer, steps) {
+  k <- length(steps$counts)
+  if (!k) return(character())
+  if (length(layer$ramp) > 1) return(own_colours(layer, steps, k))
+  ramp <- layer$ramp %||% if (steps$method == "categories") (if (k > 8) "hedgerow" else "meadow") else if (!is.null(steps$below)) "woad_madder" else "madder"
+  path <- ramp_paths[[ramp]]
+  below <- if (layer$reverse) k - (steps$below %||% 0) else steps$below
+  if (path$kind == "diverging" && !is.null(below)) {
+    arm <- max(below, k - below)
+    colours <- diverging_colours(path, 2 * arm)[arm - below + seq_len(k)]
+    return(if (layer$reverse) rev(colours) else colours)
+  }
+  if (k > (path$most %||% 11)) ochre_abort("argument", sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k), "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp")
+  as.character(unclass(ramp_colours(ramp, k, layer$reverse)))
+}
+
+own_colours <- function(layer, steps, k) {
+  colours <- layer$ramp
+  if (length(colours) != k && length(colours) <= 3 && k > 1) colours <- unclass(ramp_between(colours[1], colours[length(colours)], k, if (length(colours) == 3) colours[2]))
+  if (length(colours) != k) {
+    ochre_abort("argument", sprintf("`ramp` has %d colours, and there are %s.", length(colours), count_words(k, "class", "classes")), "Give one a class, or two ends, which a ramp is made between.", arg = "ramp")
+  }
+  if (layer$reverse) colours <- rev(colours)
+  if (k > 1) {
+    checked <- check_ramp(colours, if (steps$method == "categories") "categories")
+    bad <- checked$what[!checked$passed]
+    if (length(bad)) ochre_warn("ramp", sprintf("The colours for `%s` fail %s: %s", layer$value, count_words(length(bad), "check"), bad[1]), bad[-1], check = checked)
+  }
+  as.character(colours)
 }
 
 plan_lines <- function(layer) {

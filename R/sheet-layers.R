@@ -5,10 +5,12 @@
 #'
 #' @param sheet A sheet from [map_sheet()].
 #' @param data A tibble with a `geometry` column of areas, such as [join_statistics()] gives.
-#' @param value The column to shade by, bare or as text; numeric. Missing and infinite values
+#' @param value The column to shade by, bare or as text; numeric, or with [steps_categories()] texts. Missing and infinite values
 #'   are drawn as "no data".
 #' @param steps How to form classes: see [steps_quantile()]. Default five quantiles.
-#' @param ramp The colours: one of [ramp_names()].
+#' @param ramp The colours: one of [ramp_names()], or colours of your own (`#RRGGBB` or names that R knows), one a class; two or three are taken as the ends
+#'   (and middle) of a ramp. Own colours are checked, and a warning `ochre_warning_ramp` says what fails (see [check_ramp()]). `NULL`
+#'   (default) takes `madder`, around a midpoint `woad_madder`, for categories `meadow`.
 #' @param reverse `TRUE` turns the ramp round.
 #' @param legend Title of the legend: one text; by default the column's name in words.
 #' @param hover Label beside the pointer: a template such as `"{name}: {rate|1}"`; see Templates.
@@ -31,16 +33,17 @@
 #'   shade_areas(rate_per(areas, population_65_plus, population, 100, name = "share"),
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
-shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = "madder", reverse = FALSE,
+shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL, reverse = FALSE,
                         legend = NULL, hover = NULL, popup = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
   check_one_period(data)
   value <- column_name(rlang::enquo(value), data, "value")
-  check_numeric(data, value, "value")
   check_steps(steps, "steps")
-  check_choice(ramp, ramp_names(), "ramp")
+  if (steps$method != "categories") check_numeric(data, value, "value")
+  if (!is.null(steps$weight)) check_counts(data, check_column(data, steps$weight, "steps"), "steps")
+  ramp <- check_ramp_wish(ramp)
   check_flag(reverse, "reverse")
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(
@@ -107,6 +110,14 @@ draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, lege
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(kind = "lines", data = data, colour = check_colour(colour, "colour"), width = width, dash = dash,
                         legend = legend, hover = check_template(hover, data, "hover")))
+}
+
+check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
+  if (is.null(ramp)) return(NULL)
+  ramp <- as.character(unlist(ramp))
+  if (length(ramp) > 1) return(check_colours(ramp, "ramp", call))
+  check_choice(ramp, ramp_names(), "ramp", call)
+  ramp
 }
 
 # A table joined by periods has each area several times; drawn over each other only the last would be seen.

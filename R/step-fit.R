@@ -62,11 +62,11 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
 
 check_weights <- function(weights, x, finite, call = rlang::caller_env()) {
   if (is.null(weights)) return(NULL)
-  if (!is.numeric(weights) || length(weights) != length(x) || any(weights < 0, na.rm = TRUE)) {
+  if (!is.numeric(weights) || length(weights) != length(x) || isTRUE(suppressWarnings(min(weights, na.rm = TRUE)) < 0)) {
     ochre_abort("argument", "`weights` must be one number for each value, not negative.", arg = "weights", call = call)
   }
-  weights <- weights[finite]
-  weights[is.na(weights)] <- 0
+  if (!all(finite)) weights <- weights[finite]
+  if (anyNA(weights)) weights[is.na(weights)] <- 0
   if (sum(weights) > 0) weights
 }
 
@@ -202,7 +202,7 @@ absolute_deviations <- function(data, starts, means) sum(data$weight * abs(data$
 #' The class of each value
 #'
 #' @param steps Fitted steps from [fit_steps()].
-#' @param x Numeric vector.
+#' @param x Numeric vector; of categories texts.
 #' @return Integer vector: the class from 1, `NA` for missing and infinite values and for
 #'   values outside of the outer breaks.
 #' @section Errors: `ochre_error_argument`.
@@ -211,6 +211,7 @@ absolute_deviations <- function(data, starts, means) sum(data$weight * abs(data$
 #' @export
 class_of <- function(steps, x) {
   if (!inherits(steps, "ochre_steps")) ochre_abort("argument", "`steps` must come from fit_steps().", arg = "steps")
+  if (steps$method == "categories") return(match(as.character(x), steps$breaks))
   if (!is.numeric(x)) ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
   breaks <- steps$breaks
   k <- length(breaks) - 1L

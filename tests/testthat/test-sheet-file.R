@@ -51,6 +51,6 @@ test_that("the schema and the functions have the same words", {
   for (verb in names(verbs)) expect_setequal(setdiff(names(formals(verb)), c("sheet", if (startsWith(verb, "read_")) c("query", "params") else if (is.null(verbs[[verb]]$properties$data)) main_argument(verb))), names(verbs[[verb]]$properties))
   for (steps in names(schema$`$defs`$steps$properties)) {
     known <- schema$`$defs`$steps$properties[[steps]]
-    expect_setequal(names(formals(steps)), names((if (is.null(known$`$ref`)) known else schema$`$defs`$counted)$properties))
+    expect_setequal(as.character(names(formals(steps))), as.character(names((if (is.null(known$`$ref`)) known else schema$`$defs`$counted)$properties)))
   }
 })
