@@ -17,7 +17,7 @@ makeContent.ochre_legend <- function(x) {
   for (layer in x$layers) {
     if (is.null(layer$legend)) next
     part <- switch(layer$kind,
-      areas = legend_areas(layer, pen), symbols = legend_symbols(layer, pen, per_unit), lines = legend_line(layer, pen))
+      areas = if (is.null(layer$square)) legend_areas(layer, pen) else legend_square(layer, pen), symbols = legend_symbols(layer, pen, per_unit), lines = legend_line(layer, pen))
     grobs <- c(grobs, part$grobs)
     pen$top <- part$top - 0.7 * pen$line
   }
@@ -51,6 +51,40 @@ legend_areas <- function(layer, pen) {
     list(words_grob(labels, pen$left + 0.35, y, pen), words_grob(format(counts, big.mark = ",", trim = TRUE), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45"))
   )
   list(grobs = c(title$grobs, grobs), top = title$top - rows * pen$line)
+}
+
+# A field for each pair of classes with its count, breaks along the sides, the first variable upward.
+legend_square <- function(layer, pen) {
+  square <- layer$square
+  n <- square$n
+  side <- min(2.2 * pen$line, (legend_inches - 0.97) / 3)
+  wrapped <- function(text) paste(strwrap(paste(text, "\u2192"), width = 24), collapse = "\n")
+  left <- pen$left + 0.55
+  base <- pen$top - n * side - 0.1 * pen$line
+  at <- expand.grid(first = seq_len(n), second = seq_len(n))
+  x <- left + (at$second - 0.5) * side
+  y <- base + (at$first - 0.5) * side
+  dark <- contrast_ratio(layer$colours, "#FFFFFF") >= 4.5
+  small <- pen
+  small$size <- 0.85 * pen$size
+  ends <- (0:n) * side
+  grobs <- list(
+    grid::rectGrob(inch(x), inch(y), inch(side), inch(side), gp = grid::gpar(fill = layer$colours, col = "white", lwd = 1)),
+    words_grob(layer$counts, x, y, small, hjust = 0.5, colour = ifelse(dark, "white", "black")),
+    words_grob(square$second, left + ends, base - 0.45 * pen$line, small, hjust = 0.5),
+    words_grob(square$first, left - 0.06, base + ends, small, hjust = 1),
+    grid::textGrob(wrapped(square$titles[2]), inch(left), inch(base - 0.95 * pen$line), hjust = 0, vjust = 1, gp = grid::gpar(fontsize = pen$size, fontface = "bold", col = ink_colour("line"), lineheight = 1)),
+    grid::textGrob(wrapped(square$titles[1]), inch(pen$left), inch(base), hjust = 0, vjust = 1, rot = 90, gp = grid::gpar(fontsize = pen$size, fontface = "bold", col = ink_colour("line"), lineheight = 1))
+  )
+  top <- base - (1.2 + 0.9 * (1 + nchar(square$titles[2]) %/% 24)) * pen$line
+  if (layer$no_data$count) {
+    y <- top - 0.5 * pen$line
+    grobs <- c(grobs, list(
+      grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = layer$no_data$colour, col = NA)),
+      words_grob(layer$no_data$label, pen$left + 0.35, y, pen), words_grob(format(layer$no_data$count, big.mark = ","), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45")))
+    top <- top - pen$line
+  }
+  list(grobs = grobs, top = top)
 }
 
 # Nested circles standing on one line, each with a leader to its label.

@@ -41,7 +41,7 @@ resolve_sheet <- function(sheet) {
   layers <- lapply(seq_along(sheet$layers), function(i) {
     layer <- sheet$layers[[i]]
     plan <- switch(layer$kind,
-      areas = plan_areas(layer, wkb[[i]]),
+      areas = if (is.null(layer$second)) plan_areas(layer, wkb[[i]]) else plan_pairs(layer),
       lines = plan_lines(layer),
       symbols = plan_symbols(layer, shapes[[i]], points[[match(i, which(!drawn))]], frame, any(drawn), projection)
     )

@@ -30,7 +30,7 @@ read_sheet <- function(file) {
     where <- sprintf("layers[%d].%s", i, verb)
     arguments <- content$layers[[i]][[1]]
     arguments$data <- find_table(arguments$data, tables, file, where)
-    if (!is.null(arguments$steps)) arguments$steps <- in_sheet(file, paste0(where, ".steps"), run_verb(names(arguments$steps), arguments$steps[[1]]))
+    for (steps in intersect(c("steps", "second_steps"), names(arguments))) arguments[[steps]] <- in_sheet(file, paste0(where, ".", steps), run_verb(names(arguments[[steps]]), arguments[[steps]][[1]]))
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
   }
   structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), budget = content$budget, audits = audits_of(tables))

@@ -53,6 +53,48 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   ))
 }
 
+#' Shade areas by two values at once
+#'
+#' Each area gets the colour of its class in both variables, from a square of colours. The legend is that square, with the breaks along
+#' its sides and the number of areas in each field. Two or three classes of each variable; a reader cannot hold more.
+#'
+#' @inheritParams shade_areas
+#' @param first,second The two columns, bare or as text; numeric. The first rises upward in the legend, the second to the right. An area with one of
+#'   them missing is drawn as "no data".
+#' @param steps How to form classes of `first`: see [steps_quantile()]; 2 or 3 classes. Default three quantiles.
+#' @param second_steps The same for `second`; `NULL` (default) as `steps`.
+#' @param ramp One of `ramp_names("square")`.
+#' @param legend Titles of the two sides: two texts; `NULL` (default) for the columns' names in words.
+#' @return The sheet with one more layer.
+#' @inheritSection shade_areas Templates
+#' @section Errors: `ochre_error_column`; `ochre_error_template`; `ochre_error_argument`, also when resolved and the variables do not have 2 or 3 classes alike.
+#' @examples
+#' areas <- read_boundaries(ochre_demo("districts.geojson"))
+#' areas <- density_per_km2(rate_per(areas, population_65_plus, population, 100, name = "old"), population)
+#' map_sheet("Old and dense") |> shade_pairs(areas, old, population_per_km2)
+#' @export
+shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3), second_steps = NULL, ramp = "woad_and_madder",
+                        legend = NULL, hover = NULL, popup = NULL) {
+  check_sheet(sheet)
+  check_table(data, "data")
+  geometry_of(data, "data")
+  check_one_period(data)
+  first <- column_name(rlang::enquo(first), data, "first")
+  second <- column_name(rlang::enquo(second), data, "second")
+  check_numeric(data, first, "first")
+  check_numeric(data, second, "second")
+  check_steps(steps, "steps")
+  second_steps <- second_steps %||% steps
+  check_steps(second_steps, "second_steps")
+  check_choice(ramp, ramp_names("square"), "ramp")
+  legend <- unlist(legend) %||% words_of(c(first, second))
+  if (!is.character(legend) || length(legend) != 2 || anyNA(legend)) ochre_abort("argument", "`legend` must be two texts, one for each variable.", arg = "legend")
+  with_layer(sheet, list(
+    kind = "areas", data = data, value = first, second = second, steps = steps, second_steps = second_steps, ramp = ramp,
+    legend = legend, hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data)
+  ))
+}
+
 #' Place symbols sized by a value
 #'
 #' Circles whose area is proportional to the value. The largest is as large as the symbols allow

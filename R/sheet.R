@@ -49,7 +49,7 @@ check_sheet <- function(sheet, call = rlang::caller_env()) {
 format.ochre_sheet <- function(x, ...) {
   words <- vapply(x$layers, function(l) {
     switch(l$kind,
-      areas = sprintf("areas: %s of `%s`, %s %s, ramp %s", count_words(nrow(l$data), "row"), l$value, l$steps$method, if (is.na(l$steps$n)) "classes" else count_words(l$steps$n, "class", "classes"), if (length(l$ramp) > 1) "of own colours" else l$ramp %||% "by default"),
+      areas = if (!is.null(l$second)) sprintf("areas: %s of `%s` and `%s`, ramp %s", count_words(nrow(l$data), "row"), l$value, l$second, l$ramp) else sprintf("areas: %s of `%s`, %s %s, ramp %s", count_words(nrow(l$data), "row"), l$value, l$steps$method, if (is.na(l$steps$n)) "classes" else count_words(l$steps$n, "class", "classes"), if (length(l$ramp) > 1) "of own colours" else l$ramp %||% "by default"),
       symbols = sprintf("symbols: %s, sized by `%s`", count_words(nrow(l$data), "row"), l$size),
       lines = sprintf("lines: %s", count_words(nrow(l$data), "row"))
     )

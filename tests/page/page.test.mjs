@@ -141,6 +141,32 @@ test("an area in an inset is drawn in its frame, with its label, and answers the
   await context.close();
 });
 
+test("two variables have a square legend whose fields light up with the area under the pointer", async () => {
+  for (const viewport of [{ width: 1280, height: 800 }, { width: 390, height: 780 }]) {
+    const { page, plan, faults, context } = await open(join(maps, "pairs.html"), { viewport });
+    const layer = plan.layers[0];
+    const fields = page.locator(".ochre-square .ochre-field");
+    assert.equal(await fields.count(), 9);
+    assert.deepEqual(await fields.evaluateAll((all) => all.map((f) => f.getAttribute("fill"))), layer.colours);
+    assert.deepEqual(await page.locator(".ochre-field-count").allTextContents(), layer.counts.map(String));
+    // The first variable rises upward, the second to the right.
+    const places = await fields.evaluateAll((all) => all.map((f) => [f.getBoundingClientRect().x, f.getBoundingClientRect().y]));
+    assert.ok(places[1][1] < places[0][1] && places[1][0] === places[0][0], "first variable upward");
+    assert.ok(places[3][0] > places[0][0] && places[3][1] === places[0][1], "second variable to the right");
+    assert.deepEqual(await page.locator(".ochre-tick").allTextContents(), [...layer.square.first, ...layer.square.second]);
+    assert.ok(await page.locator(".ochre-square").evaluate((s) => s.getBoundingClientRect().right <= innerWidth), "the square is on the screen");
+    const item = layer.class.findIndex((c, i) => c > 0 && layer.hover[i].startsWith("Ilmathwen"));
+    const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
+    assert.equal(await colourAt(page, x, y), layer.colours[layer.class[item] - 1]);
+    await page.mouse.move(x, y);
+    await page.locator(".ochre-hover").waitFor();
+    const lit = await fields.evaluateAll((all) => all.map((f) => f.classList.contains("ochre-lit")));
+    assert.deepEqual(lit, layer.colours.map((_, k) => k === layer.class[item] - 1));
+    assert.deepEqual(faults, []);
+    await context.close();
+  }
+});
+
 test("wheel, drag, buttons and keys move and zoom, and zero brings all back", async () => {
   const { page, plan, faults, context } = await open(join(maps, "map.html"));
   const layer = plan.layers[0];

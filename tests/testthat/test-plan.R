@@ -113,3 +113,24 @@ test_that("no stage before the renderers names an interface package", {
   expect_gt(length(reached), 80)
   expect_identical(Filter(function(name) calls_interface(get(name, namespace)), reached), character())
 })
+
+test_that("two variables make a square whose fields, colours and counts are those of their classes", {
+  areas <- rate_per(demo_rates(), population_65_plus, population, 100, name = "old")
+  for (n in 2:3) {
+    plan <- quietly(resolve_sheet(shade_pairs(map_sheet("T"), areas, visits_per_1000, old, steps = steps_quantile(n), second_steps = steps_equal(n))))
+    layer <- plan$layers[[1]]
+    first <- quietly(fit_steps(areas$visits_per_1000, steps_quantile(n)))
+    second <- quietly(fit_steps(areas$old, steps_equal(n)))
+    a <- class_of(first, areas$visits_per_1000)
+    b <- class_of(second, areas$old)
+    square <- ramp_square("woad_and_madder", n)
+    expect_identical(ifelse(layer$class == 0, NA, layer$colours[pmax(layer$class, 1)]), ifelse(is.na(a) | is.na(b), NA, square[cbind(a, b)]))
+    expect_identical(matrix(layer$counts, n), unname(unclass(table(factor(a, 1:n), factor(b, 1:n)))), ignore_attr = TRUE)
+    expect_identical(sum(layer$counts) + layer$no_data$count, 100L)
+    expect_identical(layer$square$first, format_number(first$breaks, first$digits))
+    expect_identical(layer$labels[n], paste(first$labels[n], "and", second$labels[1]))
+  }
+  expect_error(quietly(resolve_sheet(shade_pairs(map_sheet("T"), areas, visits_per_1000, old, steps = steps_quantile(4)))), "2 or 3 classes", class = "ochre_error_argument")
+  expect_error(shade_pairs(map_sheet("T"), areas, visits_per_1000, name), "not numeric", class = "ochre_error_column")
+  expect_error(shade_pairs(map_sheet("T"), areas, visits_per_1000, old, legend = "one"), "two texts", class = "ochre_error_argument")
+})

@@ -5,8 +5,8 @@ import type { AreaLayer, Layer, LineLayer, SymbolLayer } from "./payload";
 
 export class Legend {
   private readonly symbols: { plan: SymbolLayer; box: HTMLElement }[] = [];
-  private readonly rows = new Map<string, HTMLElement>();
-  private lit: HTMLElement | null = null;
+  private readonly rows = new Map<string, Element>();
+  private lit: Element | null = null;
 
   constructor(layers: Layer[], parent: HTMLElement) {
     for (const layer of layers) {
@@ -17,6 +17,7 @@ export class Legend {
         continue;
       }
       element("h2", "ochre-legend-title", layer.legend, part);
+      if (layer.kind === "areas" && layer.square) this.square(layer, layer.square, part);
       if (layer.kind === "areas") this.areas(layer, part);
       else this.symbols.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
     }
@@ -45,8 +46,29 @@ export class Legend {
       n.title = count === 1 ? "1 area" : `${count.toLocaleString("en")} areas`;
       this.rows.set(`${layer.id}:${key}`, item);
     };
-    layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k]));
+    if (!layer.square) layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k]));
     if (layer.no_data.count) row(0, layer.no_data.colour, layer.no_data.label, layer.no_data.count);
+  }
+
+  // The first variable rises upward, the second to the right; a field has the number of its areas.
+  private square(layer: AreaLayer, plan: NonNullable<AreaLayer["square"]>, part: HTMLElement): void {
+    const side = 38, left = 58, top = 8;
+    const size = plan.n * side;
+    const [upward, rightward] = plan.titles;
+    const drawing = svg("svg", { width: left + size + 24, height: top + size + 38, class: "ochre-square", role: "img",
+                                 "aria-label": `${upward}, upward, and ${rightward}, to the right: ${layer.labels.map((label, k) => `${label}: ${layer.counts[k]}`).join("; ")}` }, part);
+    layer.colours.forEach((colour, k) => {
+      const x = left + Math.floor(k / plan.n) * side;
+      const y = top + size - ((k % plan.n) + 1) * side;
+      const field = svg("rect", { x, y, width: side, height: side, fill: colour, class: "ochre-field" }, drawing);
+      svg("title", {}, field, layer.labels[k]);
+      svg("text", { x: x + side / 2, y: y + side / 2 + 4, class: isDark(colour) ? "ochre-field-count ochre-on-dark" : "ochre-field-count" }, drawing, String(layer.counts[k]));
+      this.rows.set(`${layer.id}:${k + 1}`, field);
+    });
+    plan.first.forEach((label, i) => svg("text", { x: left - 5, y: top + size - i * side + 4, class: "ochre-tick ochre-tick-up" }, drawing, label));
+    plan.second.forEach((label, j) => svg("text", { x: left + j * side, y: top + size + 14, class: "ochre-tick" }, drawing, label));
+    svg("text", { x: left, y: top + size + 32, class: "ochre-side" }, drawing, `${rightward} \u2192`);
+    svg("text", { transform: `translate(11 ${top + size}) rotate(-90)`, class: "ochre-side" }, drawing, `${upward} \u2192`);
   }
 
   private line(layer: LineLayer, part: HTMLElement): void {
@@ -57,6 +79,12 @@ export class Legend {
                   "stroke-dasharray": layer.dash ? `${4 * width} ${3 * width}` : "none" }, drawing);
     element("span", "", layer.legend, part);
   }
+}
+
+// White text is read better than black below this lightness.
+function isDark(colour: string): boolean {
+  const [r, g, b] = [1, 3, 5].map((i) => (parseInt(colour.slice(i, i + 2), 16) / 255) ** 2.2);
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.18;
 }
 
 function nestedCircles(plan: SymbolLayer, home: number): SVGElement {

@@ -34,6 +34,8 @@ export interface AreaLayer extends Texts {
   counts: number[];
   outline: string;
   no_data: { label: string; colour: string; count: number };
+  // Two variables: classes run along the first one fastest; breaks are written along both sides.
+  square?: { n: number; titles: [string, string]; first: string[]; second: string[] } | null;
 }
 
 export interface SymbolLayer extends Texts {

@@ -1,0 +1,27 @@
+# A layer of areas shaded by two variables: classes of both as one number, and the square legend.
+
+plan_pairs <- function(layer) {
+  x <- as.numeric(layer$data[[layer$value]])
+  y <- as.numeric(layer$data[[layer$second]])
+  first <- fit_steps(x, layer$steps)
+  second <- fit_steps(y, layer$second_steps)
+  n <- length(first$counts)
+  if (!n %in% 2:3 || length(second$counts) != n) {
+    ochre_abort("argument", sprintf("Two variables need 2 or 3 classes each, and as many of both; `%s` has %d, `%s` %d.", layer$value, n, layer$second, length(second$counts)),
+                "Give steps of n = 2 or 3.", arg = "steps")
+  }
+  # Column by column of the square: the first variable runs fastest.
+  class <- class_of(first, x) + n * (class_of(second, y) - 1L)
+  class[is.na(class)] <- 0L
+  labels <- as.vector(outer(first$labels, second$labels, paste, sep = " and "))
+  warn_unmatched(layer$data)
+  digits <- stats::setNames(list(first$digits, second$digits), c(layer$value, layer$second))
+  layer$hover <- layer$hover %||% paste0(default_hover(layer$data, layer$value), ", {", layer$second, "}")
+  ticks <- function(steps) format_number(steps$breaks, steps$digits)
+  c(list(
+    legend = paste(layer$legend, collapse = " and "), class = class, labels = labels, counts = tabulate(class, n * n), colours = as.vector(ramp_square(layer$ramp, n)),
+    breaks = numeric(), method = paste(first$method, second$method, sep = ", "), fit = NA_real_, outline = ink_colour("outline"),
+    no_data = list(label = "No data", colour = no_data_colour(), count = sum(class == 0L)),
+    square = list(n = n, titles = layer$legend, first = ticks(first), second = ticks(second))
+  ), plan_texts(layer, digits))
+}
