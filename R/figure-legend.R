@@ -44,13 +44,24 @@ legend_areas <- function(layer, pen) {
   colours <- c(layer$colours, lost$colour)
   labels <- c(layer$labels, lost$label)
   counts <- c(layer$counts, lost$count)
-  rows <- length(colours)
-  y <- title$top - (seq_len(rows) - 0.5) * pen$line
+  # A long label takes two lines or more.
+  labels <- vapply(labels, function(label) paste(strwrap(label, 21), collapse = "\n"), "", USE.NAMES = FALSE)
+  tall <- 1 + 0.72 * lengths(regmatches(labels, gregexpr("\n", labels)))
+  y <- title$top - (cumsum(tall) - tall / 2) * pen$line
+  hatched <- if (!is.null(layer$hatch)) hatch_swatch(pen$left, y[layer$hatch$class], 0.26, 0.86 * pen$line, layer$hatch$colour)
   grobs <- c(
-    list(grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = colours, col = NA))),
+    list(grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = colours, col = NA))), hatched,
     list(words_grob(labels, pen$left + 0.35, y, pen), words_grob(format(counts, big.mark = ",", trim = TRUE), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45"))
   )
-  list(grobs = c(title$grobs, grobs), top = title$top - rows * pen$line)
+  list(grobs = c(title$grobs, grobs), top = title$top - sum(tall) * pen$line)
+}
+
+hatch_swatch <- function(left, middle, width, height, colour) {
+  box <- data.frame(x = left + c(0, width, width, 0), y = middle + c(-1, -1, 1, 1) * height / 2, ring = 1)
+  lines <- hatch_lines(box, 0.05)
+  pen <- grid::gpar(col = colour, lwd = 0.8)
+  list(grid::segmentsGrob(inch(lines$x), inch(lines$y), inch(lines$xend), inch(lines$yend), gp = pen),
+       grid::rectGrob(inch(left), inch(middle), inch(width), inch(height), hjust = 0, gp = grid::gpar(fill = NA, col = colour, lwd = 0.5)))
 }
 
 # A field for each pair of classes with its count, breaks along the sides, the first variable upward.

@@ -22,7 +22,7 @@ as_figure <- function(sheet, base_size = 10) {
     layer <- plan$layers[[i]]
     if (layer$kind == "symbols") return(figure_symbols(layer))
     paths <- paths_core(plan$topology, match(i, which(drawn)))
-    if (layer$kind == "areas") figure_areas(layer, paths) else figure_lines(layer, paths)
+    if (layer$kind == "areas") figure_areas(layer, paths, hatch_spacing(frame)) else figure_lines(layer, paths)
   })
   legend <- ggplot2::annotation_custom(legend_grob(plan, base_size))
   ggplot2::ggplot() + figure_insets(plan$insets, base_size) + layers + legend +
@@ -44,7 +44,7 @@ figure_theme <- function(base_size) {
 }
 
 # Outer rings and holes of a part are one path, filled by the even-odd rule.
-figure_areas <- function(layer, paths) {
+figure_areas <- function(layer, paths, spacing) {
   data <- figure_data(paths)
   class <- layer$class[data$feature]
   data$class <- class
@@ -52,8 +52,46 @@ figure_areas <- function(layer, paths) {
   list(
     ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "part", subgroup = "ring", fill = "colour"),
                           data = data, colour = layer$outline, linewidth = 0.2, linejoin = "round", rule = "evenodd"),
-    ggplot2::scale_fill_identity(guide = "none")
+    ggplot2::scale_fill_identity(guide = "none"),
+    if (!is.null(layer$hatch)) figure_hatch(layer, data, spacing)
   )
+}
+
+# About two hundred and forty lines across the map, whatever its size on paper.
+hatch_spacing <- function(frame) sqrt((frame[["x1"]] - frame[["x0"]])^2 + (frame[["y1"]] - frame[["y0"]])^2) / 240
+
+figure_hatch <- function(layer, data, spacing) {
+  hatched <- data[data$class == layer$hatch$class, ]
+  list(
+    ggplot2::geom_segment(columns_as(x = "x", y = "y", xend = "xend", yend = "yend"), data = hatch_lines(hatched, spacing), colour = layer$hatch$colour, linewidth = 0.25),
+    ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "ring"), data = hatched, fill = NA, colour = layer$hatch$colour, linewidth = 0.2)
+  )
+}
+
+# Where rising diagonals, so far apart, lie inside the rings: each is cut wherever it crosses an edge,
+# and every other piece is inside (the even-odd rule).
+hatch_lines <- function(rings, spacing) {
+  same <- c(rings$ring[-1] == rings$ring[-nrow(rings)], FALSE)
+  turn <- sqrt(0.5)
+  u <- (rings$x + rings$y) * turn / spacing
+  v <- (rings$y - rings$x) * turn / spacing
+  # A ring ends in its first corner.
+  first <- match(rings$ring, rings$ring)
+  to <- ifelse(same, seq_along(same) + 1L, first)
+  low <- pmin(v, v[to])
+  high <- pmax(v, v[to])
+  from <- ceiling(low)
+  n <- pmax(0, ceiling(high) - from)
+  edge <- rep(seq_along(n), n)
+  line <- from[edge] + sequence(n) - 1
+  at <- u[edge] + (line - v[edge]) * (u[to[edge]] - u[edge]) / (v[to[edge]] - v[edge])
+  order <- order(line, at)
+  odd <- order[c(TRUE, FALSE)]
+  even <- order[c(FALSE, TRUE)]
+  back <- function(u, v) list(x = (u - v) * turn * spacing, y = (u + v) * turn * spacing)
+  a <- back(at[odd], line[odd])
+  b <- back(at[even], line[even])
+  data.frame(x = a$x, y = a$y, xend = b$x, yend = b$y)
 }
 
 # A frame around each inset, with its label inside at the top.

@@ -1,7 +1,7 @@
 # One layer of a plan: its classes, colours, sizes and texts, and the warnings about what would
 # mislead a reader.
 
-ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268))
+ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268), paper = c(98, 1, 90), hatch = c(52, 4, 262))
 ink_colour <- function(name) lab_to_hex(in_gamut(ink[[name]][1], ink[[name]][2], ink[[name]][3]))
 
 plan_areas <- function(layer, wkb) {
@@ -19,12 +19,26 @@ plan_areas <- function(layer, wkb) {
     warn_counts(value, layer, wkb)
     warn_rounding(value, steps, layer)
   }
-  c(list(
-    legend = layer$legend, class = class, labels = steps$labels, counts = steps$counts,
-    colours = layer_colours(layer, steps),
+  shaded <- list(class = class, labels = steps$labels, counts = steps$counts, colours = layer_colours(layer, steps))
+  if (!is.null(layer$hatch)) shaded <- hatch_areas(shaded, layer)
+  c(list(legend = layer$legend), shaded, list(
     breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
-    no_data = list(label = "No data", colour = no_data_colour(), count = sum(class == 0L))
+    no_data = list(label = "No data", colour = no_data_colour(), count = sum(shaded$class == 0L))
   ), plan_texts(layer, digits))
+}
+
+# Hatched areas are a class of their own after the others, on the colour of paper.
+hatch_areas <- function(shaded, layer) {
+  mark <- layer$data[[layer$hatch]]
+  hatched <- !is.na(mark) & (if (is.logical(mark)) mark else nzchar(as.character(mark)))
+  if (!any(hatched)) return(shaded)
+  last <- length(shaded$colours) + 1L
+  shaded$class[hatched] <- last
+  shaded$counts <- c(tabulate(shaded$class, last - 1L), sum(hatched))
+  shaded$labels <- c(shaded$labels, layer$hatch_label)
+  shaded$colours <- c(shaded$colours, ink_colour("paper"))
+  shaded$hatch <- list(class = last, colour = ink_colour("hatch"))
+  shaded
 }
 
 # One colour a class. A diverging ramp has its middle at the midpoint of the steps, so that equally dark means

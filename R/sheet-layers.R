@@ -15,6 +15,9 @@
 #' @param legend Title of the legend: one text; by default the column's name in words.
 #' @param hover Label beside the pointer: a template such as `"{name}: {rate|1}"`; see Templates.
 #'   By default the area's name and value.
+#' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or any text such as the reason that [hide_small()] leaves.
+#'   Those areas carry a hatch instead of a colour, and a legend entry of their own. `NULL` (default) for none.
+#' @param hatch_label What the hatch means: one text.
 #' @param popup Fields shown on a click: `c("Label" = column, "Label" = "{template}")`; see
 #'   Templates. A column without a label keeps its own name. `NULL` (default) for none.
 #' @return The sheet with one more layer.
@@ -34,11 +37,14 @@
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
 shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL, reverse = FALSE,
-                        legend = NULL, hover = NULL, popup = NULL) {
+                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = "Uncertain or hidden") {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
   check_one_period(data)
+  hatch <- column_name(rlang::enquo(hatch), data, "hatch", null = TRUE)
+  check_text(hatch_label, "hatch_label")
+  if (!is.null(hatch) && is.numeric(data[[hatch]])) ochre_abort("column", sprintf("`hatch` names the column `%s`, which is numeric.", hatch), "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.", arg = "hatch", column = hatch)
   value <- column_name(rlang::enquo(value), data, "value")
   check_steps(steps, "steps")
   if (steps$method != "categories") check_numeric(data, value, "value")
@@ -49,7 +55,7 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   with_layer(sheet, list(
     kind = "areas", data = data, value = value, steps = steps, ramp = ramp, reverse = reverse,
     legend = legend %||% words_of(value), hover = check_template(hover, data, "hover"),
-    popup = popup_fields(rlang::enquo(popup), data)
+    popup = popup_fields(rlang::enquo(popup), data), hatch = hatch, hatch_label = hatch_label
   ))
 }
 

@@ -25,4 +25,6 @@ await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
 await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), { hasTouch: true, isMobile: true, deviceScaleFactor: 1 });
 file = file.replace("map.html", "regions.html");
 await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(176, 682));
+file = file.replace("regions.html", "pairs.html");
+await shoot("page-pairs", { width: 1280, height: 800 }, (p) => p.mouse.move(330, 640));
 await browser.close();

@@ -11,16 +11,18 @@ inst/bin/ochre demo "$work/maps" 2>/dev/null >/dev/null
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'publish(read_sheet("map.ochre.yml"), "figure.png", width = 12.8, dpi = 100)')
 cp "$work/maps/figure.png" "$out/figure.png"
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
+  -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
+  -e 'ragg::agg_png("compare.png", 12.8, 8, units = "in", res = 100); print(as_figure(compare_steps(x, visits_per_1000)))')
+cp "$work/maps/compare.png" "$out/compare.png"
 node tools/screenshots.mjs "$work/maps/map.html" "$out"
 
 cat > "$work/show.sh" <<'END'
 cd maps
 clear
 show() { printf '\n$ %s\n' "$*"; "$@" 2>/dev/null; }
-show ochre inspect visits.csv
-show ochre audit map.ochre.yml
-printf '\n> check_boundaries(read_boundaries("clinics.csv"), inside = read_boundaries("districts.geojson"))\n'
-Rscript -e 'library(ochre); check_boundaries(read_boundaries("clinics.csv"), inside = read_boundaries("districts.geojson"))'
+show ochre inspect residents.csv
+show ochre audit ages.ochre.yml
 printf '\n> fit_steps(rates$visits_per_1000, steps_natural(5, digits = 0))\n'
 Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' -e 'fit_steps(x$visits_per_1000, steps_natural(5, digits = 0))'
 touch ../ready

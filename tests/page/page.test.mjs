@@ -141,6 +141,29 @@ test("an area in an inset is drawn in its frame, with its label, and answers the
   await context.close();
 });
 
+test("areas with a hatch have its lines on paper's colour, and its swatch in legend and label", async () => {
+  const { page, plan, faults, context } = await open(join(maps, "ages.html"));
+  const layer = plan.layers[0];
+  const { class: key, colour } = layer.hatch;
+  const item = layer.class.map((c, i) => [c, i, plan.topology.objects[layer.id].geometries[i].arcs?.flat(2).length ?? 0]).filter(([c]) => c === key).sort((a, b) => b[2] - a[2])[0][1];
+  const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
+  const seen = new Set();
+  for (let d = 0; d < 14; d++) seen.add(await colourAt(page, Math.round(x) + d - 7, Math.round(y)));
+  assert.ok(seen.has(layer.colours[key - 1]), `paper between the lines: ${[...seen]}`);
+  assert.ok([...seen].some((c) => c !== layer.colours[key - 1] && !layer.colours.includes(c)), `lines: ${[...seen]}`);
+  const row = page.locator(".ochre-class").nth(key - 1);
+  assert.equal(await row.locator(".ochre-class-label").textContent(), layer.labels[key - 1]);
+  assert.match(await row.locator(".ochre-swatch").evaluate((s) => s.style.backgroundImage), /repeating-linear-gradient/);
+  const count = await row.locator(".ochre-class-count").evaluate((n) => n.getBoundingClientRect().right);
+  assert.ok(count <= 1280, "a long label leaves room for the count");
+  await page.mouse.move(x, y);
+  await page.locator(".ochre-hover").waitFor();
+  assert.match(await page.locator(".ochre-hover .ochre-swatch").evaluate((s) => s.style.backgroundImage), /repeating-linear-gradient/);
+  assert.ok(colour.startsWith("#"));
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
 test("two variables have a square legend whose fields light up with the area under the pointer", async () => {
   for (const viewport of [{ width: 1280, height: 800 }, { width: 390, height: 780 }]) {
     const { page, plan, faults, context } = await open(join(maps, "pairs.html"), { viewport });

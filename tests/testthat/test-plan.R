@@ -134,3 +134,35 @@ test_that("two variables make a square whose fields, colours and counts are thos
   expect_error(shade_pairs(map_sheet("T"), areas, visits_per_1000, name), "not numeric", class = "ochre_error_column")
   expect_error(shade_pairs(map_sheet("T"), areas, visits_per_1000, old, legend = "one"), "two texts", class = "ochre_error_argument")
 })
+
+test_that("hatched areas are a class of their own, and the lines of the hatch lie in them and nowhere else", {
+  areas <- demo_rates()
+  areas$why <- ifelse(areas$visits < 300, "few", NA)
+  sheet <- function(...) shade_areas(map_sheet("T"), areas, visits_per_1000, steps = steps_natural(4), ...)
+  layer <- quietly(resolve_sheet(sheet(hatch = why, hatch_label = "Few visits")))$layers[[1]]
+  plain <- quietly(resolve_sheet(sheet()))$layers[[1]]
+  hatched <- which(areas$visits < 300)
+  expect_identical(layer$class[-hatched], plain$class[-hatched])
+  expect_identical(unique(layer$class[hatched]), 5L)
+  expect_identical(layer$labels, c(plain$labels, "Few visits"))
+  expect_identical(layer$counts[5], length(hatched))
+  expect_identical(sum(layer$counts) + layer$no_data$count, 100L)
+  expect_error(sheet(hatch = "whi"), class = "ochre_error_column")
+  expect_error(sheet(hatch = visits), "numeric", class = "ochre_error_column")
+  # A square with a square hole, as two rings: the lines' length is the area over the spacing.
+  ring <- function(a, b, id) data.frame(x = c(a, b, b, a), y = c(a, a, b, b), ring = id)
+  lines <- hatch_lines(rbind(ring(0, 10, 1), ring(3, 5, 2)), 0.01)
+  expect_equal(sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.01, 100 - 4, tolerance = 1e-3)
+  middle <- data.frame(x = (lines$x + lines$xend) / 2, y = (lines$y + lines$yend) / 2)
+  expect_false(any(middle$x > 3.01 & middle$x < 4.99 & middle$y > 3.01 & middle$y < 4.99))
+  set.seed(4)
+  for (i in 1:20) {
+    turn <- sort(runif(30, 0, 2 * pi))
+    radius <- runif(30, 2, 6)
+    star <- data.frame(x = 7 + radius * cos(turn), y = -3 + radius * sin(turn), ring = 1)
+    next_one <- c(2:30, 1)
+    size <- abs(sum(star$x * star$y[next_one] - star$x[next_one] * star$y)) / 2
+    lines <- hatch_lines(star, 0.02)
+    expect_equal(sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.02, size, tolerance = 0.01)
+  }
+})

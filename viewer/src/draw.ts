@@ -117,6 +117,29 @@ export class Painter {
     }
     c.stroke(paths.edges);
     c.setLineDash([]);
+    if (layer.kind === "areas" && layer.plan.hatch) this.hatch(c, paths.fills[layer.plan.hatch.class].path, layer.plan.hatch.colour);
+  }
+
+  // Rising diagonals on the screen, seven pixels apart, inside of a path.
+  private hatch(c: CanvasRenderingContext2D, path: Path2D, colour: string): void {
+    const { width, height } = this.camera;
+    c.save();
+    c.clip(path, "evenodd");
+    this.flat(c);
+    c.beginPath();
+    for (let x = -height; x < width; x += 7) {
+      c.moveTo(x, height);
+      c.lineTo(x + height, 0);
+    }
+    c.strokeStyle = colour;
+    c.lineWidth = 1.2;
+    c.stroke();
+    c.restore();
+    // Its border is of the same ink: a pale one would not be seen.
+    this.mapped(c);
+    c.strokeStyle = colour;
+    c.lineWidth = 0.9 / this.camera.scale;
+    c.stroke(path);
   }
 
   private disc(c: CanvasRenderingContext2D, plan: { x: number[]; y: number[]; r: number[]; colour: string }, i: number): void {

@@ -20,8 +20,13 @@ export function svg<K extends keyof SVGElementTagNameMap>(
   return out;
 }
 
-export function swatch(colour: string, parent: Element): HTMLElement {
+// `hatch` is the colour of its lines, where areas of this class carry a hatch.
+export function swatch(colour: string, parent: Element, hatch?: string | null): HTMLElement {
   const out = element("span", "ochre-swatch", null, parent);
   out.style.backgroundColor = colour;
+  if (hatch) {
+    out.style.backgroundImage = `repeating-linear-gradient(135deg, ${hatch} 0 1.2px, transparent 1.2px 5px)`;
+    out.style.outline = `1px solid ${hatch}`;
+  }
   return out;
 }

@@ -1,6 +1,7 @@
 // The legend: for areas a row for each class with its count, for symbols nested circles at the
 // scale of the map, for lines a stroke.
 import { element, svg, swatch } from "./elements";
+import { hatchOf } from "./panels";
 import type { AreaLayer, Layer, LineLayer, SymbolLayer } from "./payload";
 
 export class Legend {
@@ -40,7 +41,7 @@ export class Legend {
     const list = element("ul", "ochre-classes", null, part);
     const row = (key: number, colour: string, label: string, count: number) => {
       const item = element("li", "ochre-class", null, list);
-      swatch(colour, item);
+      swatch(colour, item, hatchOf(layer, key));
       element("span", "ochre-class-label", label, item);
       const n = element("span", "ochre-class-count", count.toLocaleString("en"), item);
       n.title = count === 1 ? "1 area" : `${count.toLocaleString("en")} areas`;

@@ -3,10 +3,15 @@ import { element, swatch } from "./elements";
 import type { Layer } from "./payload";
 
 // The class of an area as the legend has it; null for anything else.
-export function classOf(layer: Layer, item: number): { label: string; colour: string } | null {
+// The colour of the lines of a class whose areas carry a hatch, or null.
+export function hatchOf(layer: Layer, key: number): string | null {
+  return layer.kind === "areas" && layer.hatch?.class === key ? layer.hatch.colour : null;
+}
+
+export function classOf(layer: Layer, item: number): { label: string; colour: string; hatch?: string | null } | null {
   if (layer.kind !== "areas") return null;
   const k = layer.class[item];
-  return k > 0 ? { label: layer.labels[k - 1], colour: layer.colours[k - 1] } : layer.no_data;
+  return k > 0 ? { label: layer.labels[k - 1], colour: layer.colours[k - 1], hatch: hatchOf(layer, k) } : layer.no_data;
 }
 
 // Where a box of the given size may stand so that it is near a point and within the stage.
@@ -35,7 +40,7 @@ export class HoverLabel {
     if (!text) return this.hide();
     this.box.replaceChildren();
     const known = classOf(layer, item);
-    if (known) swatch(known.colour, this.box);
+    if (known) swatch(known.colour, this.box, known.hatch);
     element("span", "", text, this.box);
     this.box.hidden = false;
     moveTo(this.box, this.stage, px, py);
@@ -83,7 +88,7 @@ export class PopupCard {
     const known = classOf(layer, item);
     if (known && layer.legend) {
       const foot = element("p", "ochre-popup-class", null, this.box);
-      swatch(known.colour, foot);
+      swatch(known.colour, foot, known.hatch);
       element("span", "", `${layer.legend}: ${known.label}`, foot);
     }
     if (this.box.hidden) this.before = document.activeElement;

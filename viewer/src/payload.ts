@@ -34,6 +34,8 @@ export interface AreaLayer extends Texts {
   counts: number[];
   outline: string;
   no_data: { label: string; colour: string; count: number };
+  // The class whose areas carry a hatch instead of a colour.
+  hatch?: { class: number; colour: string } | null;
   // Two variables: classes run along the first one fastest; breaks are written along both sides.
   square?: { n: number; titles: [string, string]; first: string[]; second: string[] } | null;
 }
