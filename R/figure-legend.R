@@ -43,7 +43,7 @@ legend_areas <- function(layer, pen) {
   lost <- if (layer$no_data$count) layer$no_data
   colours <- c(layer$colours, lost$colour)
   labels <- c(layer$labels, lost$label)
-  counts <- c(layer$counts, lost$count)
+  counts <- c(layer$count_labels, lost$count_label)
   # A long label takes two lines or more.
   labels <- vapply(labels, function(label) paste(strwrap(label, 21), collapse = "\n"), "", USE.NAMES = FALSE)
   tall <- 1 + 0.72 * lengths(regmatches(labels, gregexpr("\n", labels)))
@@ -51,7 +51,7 @@ legend_areas <- function(layer, pen) {
   hatched <- if (!is.null(layer$hatch)) hatch_swatch(pen$left, y[layer$hatch$class], 0.26, 0.86 * pen$line, layer$hatch$colour)
   grobs <- c(
     list(grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = colours, col = NA))), hatched,
-    list(words_grob(labels, pen$left + 0.35, y, pen), words_grob(format(counts, big.mark = ",", trim = TRUE), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45"))
+    list(words_grob(labels, pen$left + 0.35, y, pen), words_grob(counts, pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45"))
   )
   list(grobs = c(title$grobs, grobs), top = title$top - sum(tall) * pen$line)
 }
@@ -81,7 +81,7 @@ legend_square <- function(layer, pen) {
   ends <- (0:n) * side
   grobs <- list(
     grid::rectGrob(inch(x), inch(y), inch(side), inch(side), gp = grid::gpar(fill = layer$colours, col = "white", lwd = 1)),
-    words_grob(layer$counts, x, y, small, hjust = 0.5, colour = ifelse(dark, "white", "black")),
+    words_grob(layer$count_labels, x, y, small, hjust = 0.5, colour = ifelse(dark, "white", "black")),
     words_grob(square$second, left + ends, base - 0.45 * pen$line, small, hjust = 0.5),
     words_grob(square$first, left - 0.06, base + ends, small, hjust = 1),
     grid::textGrob(wrapped(square$titles[2]), inch(left), inch(base - 0.95 * pen$line), hjust = 0, vjust = 1, gp = grid::gpar(fontsize = pen$size, fontface = "bold", col = ink_colour("line"), lineheight = 1)),
@@ -92,7 +92,7 @@ legend_square <- function(layer, pen) {
     y <- top - 0.5 * pen$line
     grobs <- c(grobs, list(
       grid::rectGrob(inch(pen$left), inch(y), inch(0.26), inch(0.86 * pen$line), hjust = 0, gp = grid::gpar(fill = layer$no_data$colour, col = NA)),
-      words_grob(layer$no_data$label, pen$left + 0.35, y, pen), words_grob(format(layer$no_data$count, big.mark = ","), pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45")))
+      words_grob(layer$no_data$label, pen$left + 0.35, y, pen), words_grob(layer$no_data$count_label, pen$left + legend_inches - 0.4, y, pen, hjust = 1, colour = "grey45")))
     top <- top - pen$line
   }
   list(grobs = grobs, top = top)

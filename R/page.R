@@ -24,7 +24,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 # The plan as the viewer reads it (viewer/src/payload.ts has the same shape in types).
 plan_json <- function(plan) {
   out <- list(
-    version = plan$version, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
+    version = plan$version, locale = plan$locale, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
     frame = signif(unname(plan$frame), 10), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(topojson_core(plan$topology), class = "json"),
     layers = lapply(plan$layers, layer_json)
   )
@@ -38,7 +38,7 @@ layer_json <- function(layer) {
     popup = if (!is.null(layer$popup)) list(labels = I(layer$popup$labels), fields = lapply(layer$popup$fields, I))
   )
   c(common, switch(layer$kind,
-    areas = list(class = I(layer$class), colours = I(layer$colours), labels = I(layer$labels), counts = I(layer$counts),
+    areas = list(class = I(layer$class), colours = I(layer$colours), labels = I(layer$labels), counts = I(layer$counts), count_labels = I(layer$count_labels),
                  outline = layer$outline, no_data = layer$no_data, hatch = layer$hatch, square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x)),
     symbols = list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), colour = layer$colour,
                    sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1)))),
@@ -62,7 +62,7 @@ page_text <- function(plan) {
   policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:; base-uri 'none'; form-action 'none'",
                     source_hash(script), source_hash(style))
   html <- c(
-    "<!DOCTYPE html>", "<html lang=\"en\">", "<head>", "<meta charset=\"utf-8\">",
+    "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", plan$locale), "<head>", "<meta charset=\"utf-8\">",
     sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", policy),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),

@@ -12,18 +12,18 @@ plan_areas <- function(layer, wkb) {
   class <- class_of(steps, value)
   k <- length(steps$counts)
   class[is.na(class)] <- 0L
-  digits <- if (!category) stats::setNames(list(steps$digits), layer$value) else list()
+  digits <- if (!category) stats::setNames(list(own_format(layer$format, steps$digits)), layer$value) else list()
   layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   warn_unmatched(layer$data)
   if (!category) {
     warn_counts(value, layer, wkb)
     warn_rounding(value, steps, layer)
   }
-  shaded <- list(class = class, labels = steps$labels, counts = steps$counts, colours = layer_colours(layer, steps))
+  shaded <- list(class = class, labels = class_labels(steps, layer$format), counts = steps$counts, colours = layer_colours(layer, steps))
   if (!is.null(layer$hatch)) shaded <- hatch_areas(shaded, layer)
-  c(list(legend = layer$legend), shaded, list(
+  c(list(legend = layer$legend), shaded, list(count_labels = format_number(shaded$counts, 0), 
     breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
-    no_data = list(label = "No data", colour = no_data_colour(), count = sum(shaded$class == 0L))
+    no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(shaded$class == 0L), count_label = format_number(sum(shaded$class == 0L), 0))
   ), plan_texts(layer, digits))
 }
 
@@ -74,6 +74,13 @@ own_colours <- function(layer, steps, k) {
   as.character(colours)
 }
 
+# The variable's format with the decimals of its breaks, of percentages two less.
+own_format <- function(format, digits) {
+  if (is.null(format)) return(digits)
+  format$digits <- format$digits %||% max(0, digits - if (format$percent) 2 else 0)
+  unclass(format)
+}
+
 plan_lines <- function(layer) {
   c(list(legend = layer$legend, colour = layer$colour %||% ink_colour("line"), width = layer$width, dash = layer$dash), plan_texts(layer))
 }
@@ -98,8 +105,8 @@ plan_symbols <- function(layer, shape, point, frame, framed, projection) {
   layer$data <- layer$data[rows, , drop = FALSE]
   c(list(
     legend = layer$legend, x = point$x[rows], y = point$y[rows], r = relative * largest, row = rows, colour = colour,
-    sizes = list(labels = format_number(marks, max(0, plain_digits(marks))), r = largest * sqrt(marks / max(value[rows], 0)))
-  ), plan_texts(layer))
+    sizes = list(labels = format_field(marks, NULL, layer$format), r = largest * sqrt(marks / max(value[rows], 0)))
+  ), plan_texts(layer, if (!is.null(layer$format)) stats::setNames(list(unclass(layer$format)), layer$size) else list()))
 }
 
 # Round values for the legend's circles: the largest 1, 2 or 5 times a power of ten that occurs,
@@ -165,15 +172,18 @@ warn_counts <- function(value, layer, wkb) {
 # A label with fewer decimals than the legend may read as another class than its colour says.
 warn_rounding <- function(value, steps, layer) {
   if (!length(steps$counts)) return(invisible())
-  fields <- c(layer$hover, layer$popup)
-  digits <- unlist(lapply(fields, template_digits, column = layer$value))
+  # Decimals of a percentage are two more of the fraction.
+  more <- if (isTRUE(layer$format$percent)) 2 else 0
+  digits <- unlist(lapply(c(layer$hover, layer$popup), template_digits, column = layer$value, own = layer$format$digits))
   for (d in unique(digits[!is.na(digits)])) {
-    shown <- pmin(pmax(round(value, d), min(steps$breaks)), max(steps$breaks))
+    shown <- pmin(pmax(round(value, d + more), min(steps$breaks)), max(steps$breaks))
     moved <- which(is.finite(value) & class_of(steps, shown) != class_of(steps, value))
     if (length(moved)) {
+      wanted <- max(0, steps$digits - more)
       ochre_warn("rounding", sprintf("Rounded to %s, %s of `%s` read as another class than the colour says.",
                                      count_words(d, "decimal"), count_words(length(moved), "value"), layer$value),
-                 sprintf("Show %s in the label, or give the steps `digits = %d`.", count_words(steps$digits, "decimal"), d), rows = moved)
+                 if (wanted > d) sprintf("Show %s in the label, or give the steps `digits = %d`.", count_words(wanted, "decimal"), d + more)
+                 else "Show one decimal more in the label, or let the steps find their own decimals.", rows = moved)
       return(invisible())
     }
   }

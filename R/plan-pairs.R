@@ -13,15 +13,15 @@ plan_pairs <- function(layer) {
   # Column by column of the square: the first variable runs fastest.
   class <- class_of(first, x) + n * (class_of(second, y) - 1L)
   class[is.na(class)] <- 0L
-  labels <- as.vector(outer(first$labels, second$labels, paste, sep = " and "))
+  labels <- as.vector(outer(first$labels, second$labels, paste, sep = paste0(" ", wording$now$and, " ")))
   warn_unmatched(layer$data)
   digits <- stats::setNames(list(first$digits, second$digits), c(layer$value, layer$second))
   layer$hover <- layer$hover %||% paste0(default_hover(layer$data, layer$value), ", {", layer$second, "}")
   ticks <- function(steps) format_number(steps$breaks, steps$digits)
   c(list(
-    legend = paste(layer$legend, collapse = " and "), class = class, labels = labels, counts = tabulate(class, n * n), colours = as.vector(ramp_square(layer$ramp, n)),
+    legend = paste(layer$legend, collapse = paste0(" ", wording$now$and, " ")), class = class, labels = labels, counts = tabulate(class, n * n), count_labels = format_number(tabulate(class, n * n), 0), colours = as.vector(ramp_square(layer$ramp, n)),
     breaks = numeric(), method = paste(first$method, second$method, sep = ", "), fit = NA_real_, outline = ink_colour("outline"),
-    no_data = list(label = "No data", colour = no_data_colour(), count = sum(class == 0L)),
+    no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(class == 0L), count_label = format_number(sum(class == 0L), 0)),
     square = list(n = n, titles = layer$legend, first = ticks(first), second = ticks(second))
   ), plan_texts(layer, digits))
 }

@@ -18,7 +18,11 @@ grid_levels <- 32768L
 resolve_sheet <- function(sheet) {
   if (inherits(sheet, "ochre_plan")) return(sheet)
   check_sheet(sheet)
-  if (!length(sheet$layers)) ochre_abort("sheet", "The sheet has no layers.", "Add one with shade_areas(), place_symbols() or draw_lines().")
+  with_wording(sheet$locale, resolve_checked(sheet))
+}
+
+resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
+  if (!length(sheet$layers)) ochre_abort("sheet", "The sheet has no layers.", "Add one with shade_areas(), place_symbols() or draw_lines().", call = call)
   shapes <- lapply(sheet$layers, layer_geometry)
   drawn <- vapply(sheet$layers, function(l) l$kind != "symbols", NA)
   wkb <- lapply(shapes, function(s) s$wkb)
@@ -50,8 +54,8 @@ resolve_sheet <- function(sheet) {
   })
   frame <- widen_for_symbols(frame, layers)
   structure(list(
-    version = plan_version, title = sheet$title, subtitle = sheet$subtitle,
-    source = if (!is.null(sheet$source)) paste0("Source: ", sheet$source), note = sheet$note,
+    version = plan_version, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     topology = topology, layers = layers
   ), class = "ochre_plan")

@@ -66,7 +66,7 @@ fill_template <- function(template, data, digits = list(), blank = FALSE) {
       next
     }
     filled <- format_field(data[[piece$column]], piece$format, digits[[piece$column]])
-    words[open] <- paste0(words[open], ifelse(is.na(filled), "no data", filled)[open])
+    words[open] <- paste0(words[open], ifelse(is.na(filled), wording$now$missing, filled)[open])
     open <- open & !is.na(filled)
     known <- known + !is.na(filled)
     fields <- fields + 1
@@ -75,22 +75,24 @@ fill_template <- function(template, data, digits = list(), blank = FALSE) {
   words
 }
 
-format_field <- function(x, format = NULL, digits = NULL) {
+# `format` is what the template asks for this field; `own` is the variable's own format, or only its decimals.
+format_field <- function(x, format = NULL, own = NULL) {
   if (!is.numeric(x)) {
     out <- enc2utf8(as.character(x))
     return(ifelse(is.na(x), NA_character_, out))
   }
   x <- as.numeric(x)
   x[!is.finite(x)] <- NA
-  plus <- !is.null(format) && startsWith(format, "+")
-  percent <- !is.null(format) && endsWith(format, "%")
+  if (!is.list(own)) own <- list(digits = own)
   asked <- if (!is.null(format)) suppressWarnings(as.integer(gsub("[+%]", "", format)))
-  if (percent) x <- 100 * x
-  digits <- if (!is.null(asked) && !is.na(asked)) asked else digits %||% plain_digits(x)
-  out <- format_number(x, digits)
-  if (plus) out <- ifelse(!is.na(x) & round(x, digits) > 0, paste0("+", out), out)
-  if (percent) out <- ifelse(is.na(out), NA, paste0(out, " %"))
-  out
+  if (isTRUE(asked >= 0)) own$digits <- asked
+  if (!is.null(format) && startsWith(format, "+")) own$plus <- TRUE
+  if (!is.null(format) && endsWith(format, "%")) own$percent <- TRUE
+  if (isTRUE(own$percent)) x <- 100 * x
+  digits <- own$digits %||% plain_digits(x)
+  out <- format_number(x, digits, own$marks %||% TRUE)
+  if (isTRUE(own$plus)) out <- ifelse(!is.na(x) & round(x, digits) > 0, paste0("+", out), out)
+  with_unit(out, own)
 }
 
 plain_digits <- function(x) {
@@ -99,10 +101,13 @@ plain_digits <- function(x) {
   2L
 }
 
-# Columns of a template with the decimals each is shown with, for checking against the classes.
-template_digits <- function(template, column) {
+# The decimals that a template shows a column with, for checking against the classes; `own` where it does
+# not say.
+template_digits <- function(template, column, own = NULL) {
   if (is.null(template)) return(integer())
   unlist(lapply(parse_template(template), function(p) {
-    if (identical(p$column, column) && !is.null(p$format) && !endsWith(p$format, "%")) suppressWarnings(as.integer(sub("+", "", p$format, fixed = TRUE)))
+    if (!identical(p$column, column)) return(NULL)
+    asked <- if (!is.null(p$format) && !endsWith(p$format, "%")) suppressWarnings(as.integer(sub("+", "", p$format, fixed = TRUE)))
+    if (is.null(asked) || is.na(asked)) own else asked
   }))
 }

@@ -18,6 +18,7 @@
 #' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or any text such as the reason that [hide_small()] leaves.
 #'   Those areas carry a hatch instead of a colour, and a legend entry of their own. `NULL` (default) for none.
 #' @param hatch_label What the hatch means: one text.
+#' @param format How the numbers are written, from [number_format()]: unit, decimals, percentages; in legend, hover label and popup alike. `NULL` (default) for plain numbers.
 #' @param popup Fields shown on a click: `c("Label" = column, "Label" = "{template}")`; see
 #'   Templates. A column without a label keeps its own name. `NULL` (default) for none.
 #' @return The sheet with one more layer.
@@ -37,7 +38,7 @@
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
 shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL, reverse = FALSE,
-                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = "Uncertain or hidden") {
+                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = "Uncertain or hidden", format = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
@@ -55,7 +56,7 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   with_layer(sheet, list(
     kind = "areas", data = data, value = value, steps = steps, ramp = ramp, reverse = reverse,
     legend = legend %||% words_of(value), hover = check_template(hover, data, "hover"),
-    popup = popup_fields(rlang::enquo(popup), data), hatch = hatch, hatch_label = hatch_label
+    popup = popup_fields(rlang::enquo(popup), data), hatch = hatch, hatch_label = hatch_label, format = check_format(format)
   ))
 }
 
@@ -119,7 +120,7 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3), s
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, or has negative
 #'   values (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
-place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL) {
+place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   check_one_period(data)
@@ -132,7 +133,7 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(
     kind = "symbols", data = data, size = size, at = point_columns(data), colour = check_colour(colour, "colour"),
-    legend = legend %||% words_of(size), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data)
+    legend = legend %||% words_of(size), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format)
   ))
 }
 

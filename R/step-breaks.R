@@ -50,33 +50,28 @@ decimals_of <- function(x) {
 }
 
 # "10–19" where the values allow it, else "10 to <20"; open ends in words.
-label_classes <- function(breaks, data, fitted) {
+label_classes <- function(breaks, data, fitted, format = NULL) {
   k <- length(breaks) - 1L
   if (k < 1) return(character())
+  words <- wording$now
   digits <- min(max(fitted$digits, 0), 15)
-  show <- function(v) format_number(v, digits)
+  show <- function(v) {
+    out <- format_number(v, digits, format$marks %||% TRUE)
+    if (isTRUE(format$plus)) ifelse(!is.na(v) & round(v, digits) > 0, paste0("+", out), out) else out
+  }
   low <- breaks[-length(breaks)]
   high <- breaks[-1]
   # Outer ends that are data are rounded as the reader sees the data.
   from <- show(low)
   upto <- show(if (fitted$closed) ifelse(seq_len(k) < k, high - 10^-digits, high) else high)
-  dash <- if (any(breaks < 0)) " to " else if (fitted$closed) "\u2013" else " \u2013 "
+  to <- paste0(" ", words$to, " ")
+  dash <- if (any(breaks < 0)) to else if (fitted$closed) "\u2013" else " \u2013 "
   label <- ifelse(from == upto & (fitted$closed | seq_len(k) == k), from,
-                  paste0(from, if (fitted$closed) dash else ifelse(seq_len(k) < k, " to <", " to "), upto))
+                  paste0(from, if (fitted$closed) dash else ifelse(seq_len(k) < k, paste0(to, "<"), to), upto))
   open_low <- is.infinite(low)
   open_high <- is.infinite(high)
-  label[open_low] <- paste("under", show(high[open_low]))
-  label[open_high] <- paste(show(low[open_high]), "or more")
-  label[open_low & open_high] <- "all values"
+  label[open_low] <- sprintf(words$under, show(high[open_low]))
+  label[open_high] <- sprintf(words$over, show(low[open_high]))
+  label[open_low & open_high] <- words$all
   label
-}
-
-# Decimals fixed, thousands marked, a true minus sign; also used for hover texts and popups.
-format_number <- function(x, digits) {
-  x <- round(x, digits)
-  x[x == 0] <- 0
-  out <- formatC(x, format = "f", digits = max(digits, 0), big.mark = ",")
-  out <- sub("-", "\u2212", trimws(out), fixed = TRUE)
-  out[!is.finite(x)] <- NA
-  out
 }

@@ -55,7 +55,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   structure(list(
     method = steps$method, breaks = breaks, labels = label_classes(breaks, data, fitted), counts = as.integer(sums$count),
     means = sums$mean, fit = sums$fit, tabular = sums$tabular, evenness = evenness(sums$count), largest = if (sum(sums$count)) max(sums$count) / sum(sums$count) else NA_real_,
-    digits = max(fitted$digits, 0L), missing = sum(is.na(x)), infinite = infinite, below = fitted$below, moved = fitted$moved,
+    digits = max(fitted$digits, 0L), missing = sum(is.na(x)), infinite = infinite, closed = fitted$closed, below = fitted$below, moved = fitted$moved,
     values = bin_values(data)
   ), class = "ochre_steps")
 }

@@ -15,7 +15,7 @@ test_that("the plan says class, colour, label and text of each area once", {
 test_that("templates format, escape braces, and refuse what they cannot read", {
   data <- data.frame(a = c(0.1234, -2, NA), b = c("x", NA, "y"), n = c(1234567L, 5L, NA))
   fill <- function(t, ...) fill_template(t, data, ...)
-  expect_identical(fill("{a|1%}"), c("12.3 %", "−200.0 %", "no data"))
+  expect_identical(fill("{a|1%}"), c("12.3 %", "−200.0 %", "no data"))
   expect_identical(fill("{a|+1} {{{b}}}"), c("+0.1 {x}", "−2.0 {no data", "no data"))
   expect_identical(fill("{n}"), c("1,234,567", "5", "no data"))
   expect_identical(fill("{a} of {n}", blank = TRUE), c("0.12 of 1,234,567", "−2.00 of 5", NA))

@@ -39,16 +39,16 @@ export class Legend {
 
   private areas(layer: AreaLayer, part: HTMLElement): void {
     const list = element("ul", "ochre-classes", null, part);
-    const row = (key: number, colour: string, label: string, count: number) => {
+    const row = (key: number, colour: string, label: string, count: number, shown: string) => {
       const item = element("li", "ochre-class", null, list);
       swatch(colour, item, hatchOf(layer, key));
       element("span", "ochre-class-label", label, item);
-      const n = element("span", "ochre-class-count", count.toLocaleString("en"), item);
-      n.title = count === 1 ? "1 area" : `${count.toLocaleString("en")} areas`;
+      const n = element("span", "ochre-class-count", shown, item);
+      n.title = count === 1 ? "1 area" : `${shown} areas`;
       this.rows.set(`${layer.id}:${key}`, item);
     };
-    if (!layer.square) layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k]));
-    if (layer.no_data.count) row(0, layer.no_data.colour, layer.no_data.label, layer.no_data.count);
+    if (!layer.square) layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k], layer.count_labels[k]));
+    if (layer.no_data.count) row(0, layer.no_data.colour, layer.no_data.label, layer.no_data.count, layer.no_data.count_label);
   }
 
   // The first variable rises upward, the second to the right; a field has the number of its areas.
@@ -57,13 +57,13 @@ export class Legend {
     const size = plan.n * side;
     const [upward, rightward] = plan.titles;
     const drawing = svg("svg", { width: left + size + 24, height: top + size + 38, class: "ochre-square", role: "img",
-                                 "aria-label": `${upward}, upward, and ${rightward}, to the right: ${layer.labels.map((label, k) => `${label}: ${layer.counts[k]}`).join("; ")}` }, part);
+                                 "aria-label": `${upward}, upward, and ${rightward}, to the right: ${layer.labels.map((label, k) => `${label}: ${layer.count_labels[k]}`).join("; ")}` }, part);
     layer.colours.forEach((colour, k) => {
       const x = left + Math.floor(k / plan.n) * side;
       const y = top + size - ((k % plan.n) + 1) * side;
       const field = svg("rect", { x, y, width: side, height: side, fill: colour, class: "ochre-field" }, drawing);
       svg("title", {}, field, layer.labels[k]);
-      svg("text", { x: x + side / 2, y: y + side / 2 + 4, class: isDark(colour) ? "ochre-field-count ochre-on-dark" : "ochre-field-count" }, drawing, String(layer.counts[k]));
+      svg("text", { x: x + side / 2, y: y + side / 2 + 4, class: isDark(colour) ? "ochre-field-count ochre-on-dark" : "ochre-field-count" }, drawing, layer.count_labels[k]);
       this.rows.set(`${layer.id}:${k + 1}`, field);
     });
     plan.first.forEach((label, i) => svg("text", { x: left - 5, y: top + size - i * side + 4, class: "ochre-tick ochre-tick-up" }, drawing, label));

@@ -32,8 +32,9 @@ export interface AreaLayer extends Texts {
   colours: string[];
   labels: string[];
   counts: number[];
+  count_labels: string[];
   outline: string;
-  no_data: { label: string; colour: string; count: number };
+  no_data: { label: string; colour: string; count: number; count_label: string };
   // The class whose areas carry a hatch instead of a colour.
   hatch?: { class: number; colour: string } | null;
   // Two variables: classes run along the first one fastest; breaks are written along both sides.
@@ -60,6 +61,7 @@ export type Layer = AreaLayer | SymbolLayer | LineLayer;
 
 export interface Payload {
   version: number;
+  locale: string;
   title: string;
   subtitle: string | null;
   source: string | null;

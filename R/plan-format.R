@@ -1,0 +1,54 @@
+# How the numbers of one variable are written: once for its legend, its hover labels, its popup.
+
+#' How the numbers of a variable are written
+#'
+#' For `shade_areas(format = )` and `place_symbols(format = )`: the same format reaches the legend, hover label and popup, so that they
+#' cannot disagree. A template may override the decimals of a field (`{rate|1}`), not its unit.
+#'
+#' @param unit Unit that stands after each number, such as `"\u20ac"` or `"km"`: one text; `NULL` (default) for none.
+#' @param digits Decimals in hover labels and popups: one whole number; `NULL` (default) as in the legend, whose decimals are those of the breaks.
+#' @param percent `TRUE` shows fractions as percentages: 0.345 as 34.5 %.
+#' @param plus `TRUE` writes a plus before numbers above zero, for changes.
+#' @param marks `FALSE` leaves out thousands marks, for years and codes.
+#' @return A list of class `ochre_format`.
+#' @section Errors: `ochre_error_argument`.
+#' @examples
+#' number_format(unit = "km", digits = 1)
+#' @export
+number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FALSE, marks = TRUE) {
+  check_text(unit, "unit", null = TRUE)
+  check_number(digits, "digits", min = 0, max = 12, whole = TRUE, null = TRUE)
+  check_flag(percent, "percent")
+  check_flag(plus, "plus")
+  check_flag(marks, "marks")
+  if (percent && !is.null(unit)) ochre_abort("argument", "`unit` cannot go with `percent`, whose unit is the percent sign.", arg = "unit")
+  structure(list(unit = unit, digits = digits, percent = percent, plus = plus, marks = marks), class = "ochre_format")
+}
+
+check_format <- function(format, call = rlang::caller_env()) {
+  if (is.null(format) || inherits(format, "ochre_format")) return(format)
+  if (is.list(format)) return(do.call(number_format, format))
+  ochre_abort("argument", "`format` must come from number_format().", arg = "format", call = call)
+}
+
+# A space that does not break stands before a unit.
+with_unit <- function(text, format) {
+  unit <- if (isTRUE(format$percent)) "%" else format$unit
+  if (is.null(unit)) return(text)
+  ifelse(is.na(text), NA_character_, paste0(text, "\u00a0", unit))
+}
+
+# The labels of fitted steps in the variable's format. As percentages the breaks have two decimals less.
+class_labels <- function(steps, format) {
+  if (is.null(format) || steps$method == "categories" || !length(steps$labels)) return(steps$labels)
+  fitted <- list(digits = steps$digits, closed = steps$closed)
+  breaks <- steps$breaks
+  if (format$percent) {
+    fitted$digits <- max(0, steps$digits - 2)
+    breaks <- as_decimal_all(100 * breaks, fitted$digits)
+  }
+  with_unit(label_classes(breaks, NULL, fitted, format), format)
+}
+
+# Without the noise of the multiplication; open ends stay open.
+as_decimal_all <- function(x, digits) ifelse(is.finite(x), round(x, digits + 10), x)

@@ -1,0 +1,67 @@
+# Words and marks of a language: decimal and thousands marks, and the few words that a map itself says. While a
+# sheet is resolved its locale is the one in force; everywhere else numbers are written the English way.
+
+locales <- list(
+  en = list(code = "en", decimal = ".", thousands = ",", no_data = "No data", missing = "no data", source = "Source: %s", under = "under %s", over = "%s or more", to = "to", all = "all values", and = "and"),
+  de = list(code = "de", decimal = ",", thousands = ".", no_data = "Keine Daten", missing = "keine Daten", source = "Quelle: %s", under = "unter %s", over = "%s und mehr", to = "bis", all = "alle Werte", and = "und"),
+  fr = list(code = "fr", decimal = ",", thousands = "\u202f", no_data = "Donn\u00e9es absentes", missing = "donn\u00e9es absentes", source = "Source\u00a0: %s", under = "moins de %s", over = "%s et plus", to = "\u00e0", all = "toutes les valeurs", and = "et"),
+  es = list(code = "es", decimal = ",", thousands = ".", no_data = "Sin datos", missing = "sin datos", source = "Fuente: %s", under = "menos de %s", over = "%s o m\u00e1s", to = "a", all = "todos los valores", and = "y"),
+  pl = list(code = "pl", decimal = ",", thousands = "\u00a0", no_data = "Brak danych", missing = "brak danych", source = "\u0179r\u00f3d\u0142o: %s", under = "poni\u017cej %s", over = "%s i wi\u0119cej", to = "do", all = "wszystkie warto\u015bci", and = "i")
+)
+
+wording <- new.env()
+wording$now <- locales$en
+
+with_wording <- function(locale, code) {
+  before <- wording$now
+  on.exit(wording$now <- before)
+  wording$now <- locale %||% locales$en
+  code
+}
+
+#' A locale for a map
+#'
+#' Marks of numbers and the words that a map says by itself, for `map_sheet(locale = )`. Ochre has `"en"`, `"de"`, `"fr"`, `"es"` and `"pl"`; for
+#' another language start from one of them and give what differs.
+#'
+#' @param base One of `"en"`, `"de"`, `"fr"`, `"es"`, `"pl"`, from which what is not given is taken.
+#' @param code Code of the language (BCP 47), such as `"it"`: one text.
+#' @param decimal,thousands Marks of numbers: one text each.
+#' @param no_data,missing The words for "No data" in a legend and "no data" in a sentence.
+#' @param source,under,over Texts with `%s` where the source or the number goes, such as `"under %s"`.
+#' @param to,all,and The words in "10 to 20", for "all values", and in "low and high".
+#' @return A list of class `ochre_locale`.
+#' @section Errors: `ochre_error_argument`.
+#' @source Phillips, A., Davis, M. (2009) Tags for Identifying Languages, BCP 47.
+#' @examples
+#' map_locale("es", code = "it", no_data = "Dati mancanti", missing = "dati mancanti", source = "Fonte: %s",
+#'            under = "meno di %s", over = "%s e oltre", all = "tutti i valori", and = "e")
+#' @export
+map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NULL, no_data = NULL, missing = NULL, source = NULL, under = NULL, over = NULL, to = NULL, all = NULL, and = NULL) {
+  check_choice(base, names(locales), "base")
+  given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and)
+  given <- given[lengths(given) > 0]
+  for (name in names(given)) {
+    check_text(given[[name]], name)
+    if (name %in% c("source", "under", "over") && !grepl("^[^%]*%s[^%]*$", given[[name]])) ochre_abort("argument", sprintf("`%s` must hold `%%s` once, where the number or source goes.", name), arg = name)
+  }
+  if (!is.null(code) && !grepl("^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", code)) ochre_abort("argument", sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code), arg = "code")
+  structure(utils::modifyList(locales[[base]], given), class = "ochre_locale")
+}
+
+check_locale <- function(locale, call = rlang::caller_env()) {
+  if (inherits(locale, "ochre_locale")) return(locale)
+  if (is.list(locale)) return(do.call(map_locale, locale))
+  check_choice(locale, names(locales), "locale", call)
+  structure(locales[[locale]], class = "ochre_locale")
+}
+
+# Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables alike.
+format_number <- function(x, digits, marks = TRUE) {
+  x <- round(x, digits)
+  x[x == 0] <- 0
+  out <- formatC(x, format = "f", digits = max(digits, 0), big.mark = if (marks) wording$now$thousands else "", decimal.mark = wording$now$decimal)
+  out <- sub("-", "\u2212", trimws(out), fixed = TRUE)
+  out[!is.finite(x)] <- NA
+  out
+}
