@@ -27,7 +27,7 @@ as_figure <- function(sheet, base_size = 10) {
   legend <- ggplot2::annotation_custom(legend_grob(plan, base_size))
   ggplot2::ggplot() + figure_insets(plan$insets, base_size) + layers + legend +
     ggplot2::coord_equal(xlim = unname(frame[c("x0", "x1")]), ylim = unname(frame[c("y0", "y1")]), expand = FALSE, clip = "off") +
-    ggplot2::labs(title = plan$title, subtitle = plan$subtitle, caption = paste(c(plan$note, plan$source), collapse = "\n")) +
+    ggplot2::labs(title = plan$title, subtitle = plan$subtitle, caption = paste(c(plan$note, plan$source), collapse = "\n"), alt = plan$alt) +
     figure_theme(base_size)
 }
 

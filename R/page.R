@@ -24,7 +24,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 # The plan as the viewer reads it (viewer/src/payload.ts has the same shape in types).
 plan_json <- function(plan) {
   out <- list(
-    version = plan$version, locale = plan$locale, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
+    version = plan$version, locale = plan$locale, alt = plan$alt, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
     frame = signif(unname(plan$frame), 10), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(topojson_core(plan$topology), class = "json"),
     layers = lapply(plan$layers, layer_json)
   )
@@ -67,7 +67,7 @@ page_text <- function(plan) {
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
     paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",
-    sprintf("<noscript><p>%s: this map needs scripts to be allowed.</p></noscript>", htmltools::htmlEscape(plan$title)),
+    sprintf("<noscript><p>%s This map needs scripts to be allowed.</p></noscript>", htmltools::htmlEscape(plan$alt)),
     paste0("<script type=\"application/json\" id=\"ochre-plan\">", gsub("<", "\\u003c", plan_json(plan), fixed = TRUE), "</script>"),
     paste0("<script>", script, "</script>"), "</body>", "</html>"
   )

@@ -21,7 +21,9 @@ plan_areas <- function(layer, wkb) {
   }
   shaded <- list(class = class, labels = class_labels(steps, layer$format), counts = steps$counts, colours = layer_colours(layer, steps))
   if (!is.null(layer$hatch)) shaded <- hatch_areas(shaded, layer)
-  c(list(legend = layer$legend), shaded, list(count_labels = format_number(shaded$counts, 0), 
+  facts <- if (category) category_fact(steps$labels, format_number(steps$counts, 0), layer$legend)
+           else range_fact(value, shaded$class > 0L & shaded$class != (shaded$hatch$class %||% -1L), layer$data, layer$legend, digits[[1]])
+  c(list(legend = layer$legend, facts = facts), shaded, list(count_labels = format_number(shaded$counts, 0), 
     breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
     no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(shaded$class == 0L), count_label = format_number(sum(shaded$class == 0L), 0))
   ), plan_texts(layer, digits))
@@ -104,7 +106,7 @@ plan_symbols <- function(layer, shape, point, frame, framed, projection) {
   colour <- layer$colour %||% ink_colour("symbol")
   layer$data <- layer$data[rows, , drop = FALSE]
   c(list(
-    legend = layer$legend, x = point$x[rows], y = point$y[rows], r = relative * largest, row = rows, colour = colour,
+    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format)), x = point$x[rows], y = point$y[rows], r = relative * largest, row = rows, colour = colour,
     sizes = list(labels = format_field(marks, NULL, layer$format), r = largest * sqrt(marks / max(value[rows], 0)))
   ), plan_texts(layer, if (!is.null(layer$format)) stats::setNames(list(unclass(layer$format)), layer$size) else list()))
 }

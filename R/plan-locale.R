@@ -2,11 +2,16 @@
 # sheet is resolved its locale is the one in force; everywhere else numbers are written the English way.
 
 locales <- list(
-  en = list(code = "en", decimal = ".", thousands = ",", no_data = "No data", missing = "no data", source = "Source: %s", under = "under %s", over = "%s or more", to = "to", all = "all values", and = "and"),
-  de = list(code = "de", decimal = ",", thousands = ".", no_data = "Keine Daten", missing = "keine Daten", source = "Quelle: %s", under = "unter %s", over = "%s und mehr", to = "bis", all = "alle Werte", and = "und"),
-  fr = list(code = "fr", decimal = ",", thousands = "\u202f", no_data = "Donn\u00e9es absentes", missing = "donn\u00e9es absentes", source = "Source\u00a0: %s", under = "moins de %s", over = "%s et plus", to = "\u00e0", all = "toutes les valeurs", and = "et"),
-  es = list(code = "es", decimal = ",", thousands = ".", no_data = "Sin datos", missing = "sin datos", source = "Fuente: %s", under = "menos de %s", over = "%s o m\u00e1s", to = "a", all = "todos los valores", and = "y"),
-  pl = list(code = "pl", decimal = ",", thousands = "\u00a0", no_data = "Brak danych", missing = "brak danych", source = "\u0179r\u00f3d\u0142o: %s", under = "poni\u017cej %s", over = "%s i wi\u0119cej", to = "do", all = "wszystkie warto\u015bci", and = "i")
+  en = list(code = "en", decimal = ".", thousands = ",", no_data = "No data", missing = "no data", source = "Source: %s", under = "under %s", over = "%s or more", to = "to", all = "all values", and = "and",
+            alt_map = "Map: %s.", alt_range = "%s runs from %s to %s.", alt_lost = "%s of %s areas have no data."),
+  de = list(code = "de", decimal = ",", thousands = ".", no_data = "Keine Daten", missing = "keine Daten", source = "Quelle: %s", under = "unter %s", over = "%s und mehr", to = "bis", all = "alle Werte", and = "und",
+            alt_map = "Karte: %s.", alt_range = "%s reicht von %s bis %s.", alt_lost = "%s von %s Gebieten ohne Daten."),
+  fr = list(code = "fr", decimal = ",", thousands = "\u202f", no_data = "Donn\u00e9es absentes", missing = "donn\u00e9es absentes", source = "Source\u00a0: %s", under = "moins de %s", over = "%s et plus", to = "\u00e0", all = "toutes les valeurs", and = "et",
+            alt_map = "Carte\u00a0: %s.", alt_range = "%s va de %s \u00e0 %s.", alt_lost = "%s zones sur %s sans donn\u00e9es."),
+  es = list(code = "es", decimal = ",", thousands = ".", no_data = "Sin datos", missing = "sin datos", source = "Fuente: %s", under = "menos de %s", over = "%s o m\u00e1s", to = "a", all = "todos los valores", and = "y",
+            alt_map = "Mapa: %s.", alt_range = "%s va de %s a %s.", alt_lost = "%s de %s \u00e1reas sin datos."),
+  pl = list(code = "pl", decimal = ",", thousands = "\u00a0", no_data = "Brak danych", missing = "brak danych", source = "\u0179r\u00f3d\u0142o: %s", under = "poni\u017cej %s", over = "%s i wi\u0119cej", to = "do", all = "wszystkie warto\u015bci", and = "i",
+            alt_map = "Mapa: %s.", alt_range = "%s: od %s do %s.", alt_lost = "Bez danych: %s z %s obszar\u00f3w.")
 )
 
 wording <- new.env()
@@ -30,6 +35,7 @@ with_wording <- function(locale, code) {
 #' @param no_data,missing The words for "No data" in a legend and "no data" in a sentence.
 #' @param source,under,over Texts with `%s` where the source or the number goes, such as `"under %s"`.
 #' @param to,all,and The words in "10 to 20", for "all values", and in "low and high".
+#' @param alt_map,alt_range,alt_lost The sentences of the text alternative, such as `"%s runs from %s to %s."`, with as many `%s` as in the base.
 #' @return A list of class `ochre_locale`.
 #' @section Errors: `ochre_error_argument`.
 #' @source Phillips, A., Davis, M. (2009) Tags for Identifying Languages, BCP 47.
@@ -37,13 +43,17 @@ with_wording <- function(locale, code) {
 #' map_locale("es", code = "it", no_data = "Dati mancanti", missing = "dati mancanti", source = "Fonte: %s",
 #'            under = "meno di %s", over = "%s e oltre", all = "tutti i valori", and = "e")
 #' @export
-map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NULL, no_data = NULL, missing = NULL, source = NULL, under = NULL, over = NULL, to = NULL, all = NULL, and = NULL) {
+map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NULL, no_data = NULL, missing = NULL, source = NULL, under = NULL, over = NULL, to = NULL, all = NULL, and = NULL,
+                       alt_map = NULL, alt_range = NULL, alt_lost = NULL) {
   check_choice(base, names(locales), "base")
-  given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and)
+  given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and, alt_map = alt_map, alt_range = alt_range, alt_lost = alt_lost)
   given <- given[lengths(given) > 0]
   for (name in names(given)) {
     check_text(given[[name]], name)
-    if (name %in% c("source", "under", "over") && !grepl("^[^%]*%s[^%]*$", given[[name]])) ochre_abort("argument", sprintf("`%s` must hold `%%s` once, where the number or source goes.", name), arg = name)
+    places <- function(text) lengths(regmatches(text, gregexpr("%s", text, fixed = TRUE)))
+    if (places(given[[name]]) != places(locales[[base]][[name]]) || grepl("%(?!s)", given[[name]], perl = TRUE)) {
+      ochre_abort("argument", sprintf("`%s` must hold `%%s` %s, and no other percent sign.", name, if (places(locales[[base]][[name]]) == 1) "once" else paste(places(locales[[base]][[name]]), "times")), sprintf("As in \"%s\".", locales[[base]][[name]]), arg = name)
+    }
   }
   if (!is.null(code) && !grepl("^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", code)) ochre_abort("argument", sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code), arg = "code")
   structure(utils::modifyList(locales[[base]], given), class = "ochre_locale")

@@ -57,7 +57,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
     version = plan_version, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
-    topology = topology, layers = layers
+    alt = describe_map(sheet, layers), topology = topology, layers = layers
   ), class = "ochre_plan")
 }
 

@@ -16,19 +16,21 @@
 #'   degrees, whose names are the labels; what lies whole in a box moves there. `TRUE` finds them. A
 #'   label says when an inset has another scale than the map. `NULL` (default) for none.
 #' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`, `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
+#' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the map say its title, ranges and missing values itself.
 #' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()] and
 #'   [draw_lines()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
 #' @export
-map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en") {
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
   check_text(note, "note", null = TRUE)
+  check_text(alt, "alt", null = TRUE)
   check_choice(projection, projection_names, "projection")
-  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), layers = list()), class = "ochre_sheet")
+  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt, layers = list()), class = "ochre_sheet")
 }
 
 projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")

@@ -141,6 +141,23 @@ test("an area in an inset is drawn in its frame, with its label, and answers the
   await context.close();
 });
 
+test("a screen reader is told what the map shows, and the page names its language", async () => {
+  const { page, plan, context } = await open(join(maps, "map.html"));
+  const id = await page.locator(".ochre-stage").getAttribute("aria-describedby");
+  assert.equal(await page.locator(`#${id}`).textContent(), plan.alt);
+  assert.match(plan.alt, /runs from \d+ \(.+\) to \d+ \(.+\)\. 1 of 100 areas have no data/);
+  assert.equal(await page.locator("html").getAttribute("lang"), plan.locale);
+  const box = await page.locator(`#${id}`).boundingBox();
+  assert.ok(box.width <= 1 && box.height <= 1, "unseen by others");
+  await context.close();
+  // Without scripts the same words stand on the page.
+  const bare = await browser.newContext({ javaScriptEnabled: false });
+  const quiet = await bare.newPage();
+  await quiet.goto(pathToFileURL(join(maps, "map.html")).href);
+  assert.ok((await quiet.locator("noscript").textContent()).includes(plan.alt));
+  await bare.close();
+});
+
 test("areas with a hatch have its lines on paper's colour, and its swatch in legend and label", async () => {
   const { page, plan, faults, context } = await open(join(maps, "ages.html"));
   const layer = plan.layers[0];

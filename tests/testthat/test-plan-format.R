@@ -66,3 +66,23 @@ test_that("rounding that would contradict the colour is warned of with a mend th
   expect_match(warned(steps = steps_at(c(0, 10, 30)), hover = "{v}", format = number_format(digits = 0)), "Show one decimal more")
   expect_s3_class(warned(steps = steps_at(c(0, 10, 30)), hover = "{v|1}"), "ochre_plan")
 })
+
+test_that("a map says in words what it shows, and the sheet's own words take their place", {
+  plan <- demo_plan()
+  rates <- demo_rates()
+  top <- rates[which.max(rates$visits_per_1000), ]
+  low <- rates[which.min(rates$visits_per_1000), ]
+  expect_identical(plan$alt, paste0(
+    "Map: Hay fever follows the wind across Orvane. Visits to a clinic per 1,000 residents, March to August 2031. Visits per 1,000 residents runs from ",
+    round(low$visits_per_1000), " (", low$name, ") to ", round(top$visits_per_1000), " (", top$name, "). 1 of 100 areas have no data. Patients of a clinic runs from ",
+    sub(".* runs from (\\S+ \\(.*?\\)) to (\\S+ \\(.*\\))\\.$", "\\1 to \\2", plan$layers[[4]]$facts), "."))
+  clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
+  expect_match(plan$layers[[4]]$facts, clinics$name[which.max(clinics$patients)], fixed = TRUE)
+  own <- quietly(resolve_sheet(shade_areas(map_sheet("T", alt = "My words & <b>more</b>"), rates, visits_per_1000)))
+  expect_identical(own$alt, "My words & <b>more</b>")
+  page <- paste(page_text(own), collapse = "\n")
+  expect_match(page, "<noscript><p>My words &amp; &lt;b&gt;more&lt;/b&gt; This map", fixed = TRUE)
+  expect_identical(as_figure(own)$labels$alt, own$alt)
+  german <- quietly(resolve_sheet(shade_areas(map_sheet("T", locale = "de"), rates, region, steps = steps_categories())))
+  expect_identical(german$alt, paste0("Karte: T. Region: ", paste(german$layers[[1]]$labels, german$layers[[1]]$counts, collapse = ", "), "."))
+})

@@ -8,6 +8,9 @@ import { HoverLabel, PopupCard } from "./panels";
 import { checkVersion, type Payload } from "./payload";
 import { Scene, type Hit } from "./scene";
 
+// Maps on this page so far, for ids of their own.
+let described = 0;
+
 export interface MountedMap {
   resize(): void;
 }
@@ -33,6 +36,9 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
 
   stage.tabIndex = 0;
   stage.setAttribute("role", "application");
+  const said = element("p", "ochre-unseen", payload.alt, body);
+  said.id = `ochre-alt-${++described}`;
+  stage.setAttribute("aria-describedby", said.id);
   stage.setAttribute("aria-label", `Map: ${payload.title}. Arrow keys move, plus and minus zoom, zero shows the whole map.`);
   const base = element("canvas", "ochre-canvas", null, stage);
   const overlay = element("canvas", "ochre-canvas", null, stage);

@@ -62,6 +62,7 @@ export type Layer = AreaLayer | SymbolLayer | LineLayer;
 export interface Payload {
   version: number;
   locale: string;
+  alt: string;
   title: string;
   subtitle: string | null;
   source: string | null;

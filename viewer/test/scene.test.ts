@@ -16,7 +16,7 @@ const topology: Topology = {
 };
 const areas: AreaLayer = { kind: "areas", id: "areas", legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
   labels: ["a", "b"], counts: [1, 1], count_labels: [], outline: "#ffffff", no_data: { label: "No data", colour: "#cccccc", count: 1, count_label: "0" } };
-const payload: Payload = { version: 1, locale: "en", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
+const payload: Payload = { version: 1, locale: "en", alt: "A", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
   layers: [areas, { kind: "lines", id: "lines", legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
     { kind: "symbols", id: "s", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
 
