@@ -109,14 +109,18 @@ legend_symbols <- function(layer, pen, per_unit) {
   # Labels keep a line's distance where circles are small.
   label_y <- top
   for (i in rev(seq_along(r))[-1]) label_y[i] <- max(label_y[i], label_y[i + 1] + 0.8 * pen$line)
-  gp <- grid::gpar(fill = symbol_fill(layer$colour), col = "white", lwd = 0.8)
+  gp <- grid::gpar(fill = if (is.null(layer$key)) symbol_fill(layer$colour, layer) else "grey85", col = "white", lwd = 0.8)
   edge <- pen$left + 2 * max(r) + 0.12
   grobs <- list(
     grid::circleGrob(inch(middle), inch(base + r), inch(r), gp = gp),
     grid::segmentsGrob(inch(middle), inch(top), inch(edge), inch(label_y), gp = grid::gpar(col = "grey55", lwd = 0.6)),
     words_grob(layer$sizes$labels, edge + 0.05, label_y, pen)
   )
-  list(grobs = c(title$grobs, grobs), top = base - 0.2 * pen$line)
+  top <- base - 0.2 * pen$line
+  if (is.null(layer$key)) return(list(grobs = c(title$grobs, grobs), top = top))
+  pen$top <- top - 0.4 * pen$line
+  key <- legend_areas(layer$key, pen)
+  list(grobs = c(title$grobs, grobs, key$grobs), top = key$top)
 }
 
 legend_line <- function(layer, pen) {

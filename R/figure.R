@@ -25,7 +25,7 @@ as_figure <- function(sheet, base_size = 10) {
     if (layer$kind == "areas") figure_areas(layer, paths, hatch_spacing(frame)) else figure_lines(layer, paths)
   })
   legend <- ggplot2::annotation_custom(legend_grob(plan, base_size))
-  ggplot2::ggplot() + figure_insets(plan$insets, base_size) + layers + legend +
+  ggplot2::ggplot() + figure_insets(plan$insets, base_size) + layers + legend + ggplot2::scale_fill_identity(guide = "none") +
     ggplot2::coord_equal(xlim = unname(frame[c("x0", "x1")]), ylim = unname(frame[c("y0", "y1")]), expand = FALSE, clip = "off") +
     ggplot2::labs(title = plan$title, subtitle = plan$subtitle, caption = paste(c(plan$note, plan$source), collapse = "\n"), alt = plan$alt) +
     figure_theme(base_size)
@@ -52,7 +52,6 @@ figure_areas <- function(layer, paths, spacing) {
   list(
     ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "part", subgroup = "ring", fill = "colour"),
                           data = data, colour = layer$outline, linewidth = 0.2, linejoin = "round", rule = "evenodd"),
-    ggplot2::scale_fill_identity(guide = "none"),
     if (!is.null(layer$hatch)) figure_hatch(layer, data, spacing)
   )
 }
@@ -120,14 +119,16 @@ figure_symbols <- function(layer) {
     x = rep(layer$x, each = corners) + rep(layer$r, each = corners) * cos(turn),
     y = rep(layer$y, each = corners) + rep(layer$r, each = corners) * sin(turn), symbol = rep(seq_len(n), each = corners)
   ))
-  ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "symbol"), data = data,
-                        fill = symbol_fill(layer$colour), colour = "white", linewidth = 0.3)
+  fills <- if (is.null(layer$key)) rep(layer$colour, n) else c(layer$key$no_data$colour, layer$key$colours)[layer$key$class + 1L]
+  data$colour <- symbol_fill(fills, layer)[data$symbol]
+  ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "symbol", fill = "colour"), data = data, colour = "white", linewidth = 0.3)
 }
 
 # Which column of the layer's data goes where, by name.
 columns_as <- function(...) ggplot2::aes(!!!rlang::syms(c(...)))
 figure_data <- function(columns) as.data.frame(columns, stringsAsFactors = FALSE)
-symbol_fill <- function(colour) grDevices::adjustcolor(colour, alpha.f = 0.62)
+# Colours of a key are seen as they are in the legend; one colour lets the map shine through.
+symbol_fill <- function(colour, layer) grDevices::adjustcolor(colour, alpha.f = if (is.null(layer$key)) 0.62 else 0.9)
 
 # Height that fits the map's shape, in inches.
 figure_height <- function(plan, width, base_size = 10) {

@@ -41,7 +41,8 @@ layer_json <- function(layer) {
     areas = list(class = I(layer$class), colours = I(layer$colours), labels = I(layer$labels), counts = I(layer$counts), count_labels = I(layer$count_labels),
                  outline = layer$outline, no_data = layer$no_data, hatch = layer$hatch, square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x)),
     symbols = list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), colour = layer$colour,
-                   sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1)))),
+                   sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1))),
+                   key = if (!is.null(layer$key)) c(list(legend = layer$key$legend, no_data = layer$key$no_data), lapply(layer$key[c("class", "labels", "colours", "count_labels")], I))),
     lines = list(colour = layer$colour, width = layer$width, dash = layer$dash)
   ))
 }

@@ -113,14 +113,21 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3), s
 #'   `longitude` and `latitude` (or `lon`, `lat`), in degrees.
 #' @param size The column that sets the size, bare or as text; numeric, not negative. Rows whose
 #'   value is missing or zero get no symbol, and a warning `ochre_warning_symbols` says how many.
-#' @param colour Colour of the symbols: one colour that R knows; `NULL` (default) for Ochre's own.
+#' @param colour Colour of the symbols: a column, bare or as text, whose values colour them (texts as categories, numbers in steps); or one
+#'   colour that R knows; `NULL` (default) for Ochre's own.
+#' @param scale `"area"` (default): the area of a circle is in proportion to the value. `"perceptual"`: large ones a little larger, because readers see them
+#'   as too small (Flannery). `"radius"`: the radius in proportion, which exaggerates, so a warning `ochre_warning_radius` says so.
+#' @param steps,ramp For a colour column: how to form classes (default five quantiles, or categories) and the colours, as in [shade_areas()].
+#' @param colour_legend Title of the colours' legend: one text; by default the column's name in words.
 #' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
 #'   resolved, and a warning `ochre_warning_off_map` names them.
 #' @inheritSection shade_areas Templates
+#' @source Flannery, J.J. (1971) The relative effectiveness of some common graduated point symbols in the presentation of quantitative
+#'   data, Cartographica 8, 96-109.
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, or has negative
 #'   values (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
-place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL) {
+place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL, colour_legend = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   check_one_period(data)
@@ -131,10 +138,33 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
                 "The area of a circle cannot show a value below zero; shade areas instead.", rows = which(values < 0))
   }
   check_text(legend, "legend", null = TRUE)
+  check_text(colour_legend, "colour_legend", null = TRUE)
+  check_choice(scale, c("area", "perceptual", "radius"), "scale")
+  if (scale == "radius") ochre_warn("radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size), "scale = \"area\" shows amounts as they are.")
+  by <- colour_column(rlang::enquo(colour), data)
+  if (!is.null(by$column)) {
+    steps <- steps %||% if (is.numeric(data[[by$column]])) steps_quantile(5) else steps_categories()
+    check_steps(steps, "steps")
+    if (steps$method != "categories") check_numeric(data, by$column, "colour")
+  }
   with_layer(sheet, list(
-    kind = "symbols", data = data, size = size, at = point_columns(data), colour = check_colour(colour, "colour"),
+    kind = "symbols", data = data, size = size, at = point_columns(data), colour = by$colour, by = by$column, steps = steps, ramp = check_ramp_wish(ramp), scale = scale,
+    colour_legend = colour_legend %||% if (!is.null(by$column)) words_of(by$column),
     legend = legend %||% words_of(size), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format)
   ))
+}
+
+# `colour` names a column of the data, or is a colour.
+colour_column <- function(quo, data, call = rlang::caller_env()) {
+  if (rlang::quo_is_null(quo)) return(list())
+  expr <- rlang::quo_get_expr(quo)
+  name <- if (is.symbol(expr) && as.character(expr) %in% names(data)) as.character(expr) else {
+    value <- tryCatch(rlang::eval_tidy(quo), error = function(e) if (is.symbol(expr)) check_column(data, as.character(expr), "colour", call = call) else rlang::cnd_signal(e))
+    check_text(value, "colour", null = TRUE, call = call)
+    if (!isTRUE(value %in% names(data))) return(list(colour = check_colour(value, "colour", call)))
+    value
+  }
+  list(column = name)
 }
 
 #' Draw lines

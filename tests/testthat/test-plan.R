@@ -166,3 +166,30 @@ test_that("hatched areas are a class of their own, and the lines of the hatch li
     expect_equal(sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.02, size, tolerance = 0.01)
   }
 })
+
+test_that("symbols are coloured by a column and sized as their scale says", {
+  clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
+  areas <- read_boundaries(ochre_demo("districts.geojson"))
+  plan_of <- function(...) quietly(resolve_sheet(place_symbols(draw_lines(map_sheet("T"), areas), clinics, patients, ...)))$layers[[2]]
+  layer <- plan_of(colour = kind, legend = "P")
+  key <- layer$key
+  expect_identical(key$labels[key$class], clinics$kind[layer$row])
+  expect_identical(key$colours, as.character(unclass(ramp_colours("meadow", 3))))
+  expect_identical(key$legend, "Kind")
+  expect_identical(as.integer(key$count_labels), as.integer(table(factor(clinics$kind[layer$row], key$labels))))
+  stepped <- plan_of(colour = "patients", steps = steps_natural(4), ramp = "woad")$key
+  expect_identical(stepped$class, class_of(fit_steps(clinics$patients[layer$row], steps_natural(4)), clinics$patients[layer$row]))
+  expect_null(plan_of(colour = "red")$key)
+  expect_identical(plan_of(colour = "red")$colour, "#FF0000")
+  ratio <- function(layer) layer$r / layer$r[1]
+  share <- clinics$patients[layer$row] / max(clinics$patients[layer$row])
+  expect_equal(ratio(layer), sqrt(share))
+  expect_equal(ratio(plan_of(scale = "perceptual")), share^0.5716)
+  expect_warning(sheet <- place_symbols(map_sheet("T"), clinics, patients, scale = "radius"), "four times as large", class = "ochre_warning_radius")
+  expect_equal(ratio(plan_of(scale = "radius")), share)
+  # The legend's circles have the scale of the map's.
+  exact <- plan_of(scale = "perceptual", format = number_format(marks = FALSE))
+  expect_equal(exact$sizes$r / exact$r[1], (as.numeric(exact$sizes$labels) / max(clinics$patients[layer$row]))^0.5716)
+  expect_error(place_symbols(map_sheet("T"), clinics, patients, colour = knd), class = "ochre_error_column")
+  expect_error(place_symbols(map_sheet("T"), clinics, patients, colour = "no colour"), "is no colour", class = "ochre_error_argument")
+})

@@ -18,7 +18,7 @@ test_that("a sheet in YAML resolves to the plan that the same words give in R", 
                 popup = c("District" = name, "Region" = region, "Visits" = visits, "Per 1,000 residents" = "{visits_per_1000|0}", "Residents" = population)) |>
     draw_lines(read_boundaries(ochre_demo("ferries.geojson")), legend = "Ferry", hover = "{name}: {minutes} minutes") |>
     draw_lines(read_boundaries(ochre_demo("border-proposal.geojson")), dash = TRUE, colour = "black", legend = "Proposed border") |>
-    place_symbols(clinics, patients, legend = "Patients of a clinic", hover = "{name}: {patients} patients", popup = c("Clinic" = name, "Kind" = kind, "Patients" = patients))
+    place_symbols(clinics, patients, colour = kind, colour_legend = "Kind of clinic", legend = "Patients of a clinic", hover = "{name}: {patients} patients", popup = c("Clinic" = name, "Kind" = kind, "Patients" = patients))
   expect_identical(quietly(resolve_sheet(sheet)), demo_plan())
 })
 

@@ -2,6 +2,7 @@
 // for all borders, and drawn under the camera's transform; only line widths follow the zoom.
 import type { Camera } from "./camera";
 import type { Feature } from "./geometry";
+import type { SymbolLayer } from "./payload";
 import type { Hit, Scene, SceneLayer } from "./scene";
 
 interface Paths {
@@ -142,14 +143,15 @@ export class Painter {
     c.stroke(path);
   }
 
-  private disc(c: CanvasRenderingContext2D, plan: { x: number[]; y: number[]; r: number[]; colour: string }, i: number): void {
+  private disc(c: CanvasRenderingContext2D, plan: SymbolLayer, i: number): void {
     const [x, y] = this.camera.toScreen(plan.x[i], plan.y[i]);
     const r = plan.r[i] * this.camera.home;
     if (x < -r || y < -r || x > this.camera.width + r || y > this.camera.height + r) return;
     c.beginPath();
     c.arc(x, y, r, 0, 2 * Math.PI);
-    c.fillStyle = plan.colour;
-    c.globalAlpha = 0.62;
+    const k = plan.key?.class[i];
+    c.fillStyle = k === undefined ? plan.colour : k > 0 ? plan.key!.colours[k - 1] : plan.key!.no_data.colour;
+    c.globalAlpha = plan.key ? 0.9 : 0.62;
     c.fill();
     c.globalAlpha = 1;
     c.strokeStyle = "#ffffff";

@@ -20,7 +20,10 @@ export class Legend {
       element("h2", "ochre-legend-title", layer.legend, part);
       if (layer.kind === "areas" && layer.square) this.square(layer, layer.square, part);
       if (layer.kind === "areas") this.areas(layer, part);
-      else this.symbols.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
+      if (layer.kind === "symbols") {
+        this.symbols.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
+        if (layer.key) this.key(layer, layer.key, part);
+      }
     }
     if (!parent.childElementCount) parent.hidden = true;
   }
@@ -33,22 +36,34 @@ export class Legend {
   // Marks the class that the pointer is on.
   light(layer: Layer | null, item: number): void {
     this.lit?.classList.remove("ochre-lit");
-    this.lit = layer?.kind === "areas" ? (this.rows.get(`${layer.id}:${layer.class[item]}`) ?? null) : null;
+    this.lit = layer && layer.kind !== "lines" ? (this.rows.get(`${layer.id}:${(layer.kind === "areas" ? layer.class : layer.key?.class)?.[item]}`) ?? null) : null;
     this.lit?.classList.add("ochre-lit");
   }
 
   private areas(layer: AreaLayer, part: HTMLElement): void {
-    const list = element("ul", "ochre-classes", null, part);
-    const row = (key: number, colour: string, label: string, count: number, shown: string) => {
-      const item = element("li", "ochre-class", null, list);
-      swatch(colour, item, hatchOf(layer, key));
-      element("span", "ochre-class-label", label, item);
-      const n = element("span", "ochre-class-count", shown, item);
-      n.title = count === 1 ? "1 area" : `${shown} areas`;
-      this.rows.set(`${layer.id}:${key}`, item);
-    };
+    const row = this.list(layer.id, part, "area", (key) => hatchOf(layer, key));
     if (!layer.square) layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k], layer.count_labels[k]));
     if (layer.no_data.count) row(0, layer.no_data.colour, layer.no_data.label, layer.no_data.count, layer.no_data.count_label);
+  }
+
+  private key(layer: SymbolLayer, plan: NonNullable<SymbolLayer["key"]>, part: HTMLElement): void {
+    element("h2", "ochre-legend-title ochre-legend-key", plan.legend, part);
+    const row = this.list(layer.id, part, "symbol", () => null);
+    plan.labels.forEach((label, k) => row(k + 1, plan.colours[k], label, plan.class.filter((c) => c === k + 1).length, plan.count_labels[k]));
+    if (plan.no_data.count) row(0, plan.no_data.colour, plan.no_data.label, plan.no_data.count, plan.no_data.count_label);
+  }
+
+  // One row a class: swatch, label, count.
+  private list(id: string, part: HTMLElement, what: string, hatch: (key: number) => string | null) {
+    const list = element("ul", "ochre-classes", null, part);
+    return (key: number, colour: string, label: string, count: number, shown: string) => {
+      const item = element("li", "ochre-class", null, list);
+      swatch(colour, item, hatch(key));
+      element("span", "ochre-class-label", label, item);
+      const n = element("span", "ochre-class-count", shown, item);
+      n.title = count === 1 ? `1 ${what}` : `${shown} ${what}s`;
+      this.rows.set(`${id}:${key}`, item);
+    };
   }
 
   // The first variable rises upward, the second to the right; a field has the number of its areas.
@@ -100,7 +115,7 @@ function nestedCircles(plan: SymbolLayer, home: number): SVGElement {
   const out = svg("svg", { width: 2 * largest + 90, height, viewBox: `0 ${top} ${2 * largest + 90} ${height}`, role: "img",
                            "aria-label": `Circle sizes: ${plan.sizes.labels.join(", ")}` });
   r.forEach((v, i) => {
-    svg("circle", { cx: largest + 1, cy: base - v, r: v, fill: plan.colour, "fill-opacity": 0.62, stroke: "#ffffff" }, out);
+    svg("circle", { cx: largest + 1, cy: base - v, r: v, fill: plan.key ? "#d6d3cf" : plan.colour, "fill-opacity": plan.key ? 1 : 0.62, stroke: "#ffffff" }, out);
     svg("line", { x1: largest + 1, y1: base - 2 * v, x2: 2 * largest + 12, y2: labelAt[i], class: "ochre-leader" }, out);
     svg("text", { x: 2 * largest + 16, y: labelAt[i] + 4, class: "ochre-size-label" }, out, plan.sizes.labels[i]);
   });

@@ -9,6 +9,10 @@ export function hatchOf(layer: Layer, key: number): string | null {
 }
 
 export function classOf(layer: Layer, item: number): { label: string; colour: string; hatch?: string | null } | null {
+  if (layer.kind === "symbols" && layer.key) {
+    const k = layer.key.class[item];
+    return k > 0 ? { label: layer.key.labels[k - 1], colour: layer.key.colours[k - 1] } : layer.key.no_data;
+  }
   if (layer.kind !== "areas") return null;
   const k = layer.class[item];
   return k > 0 ? { label: layer.labels[k - 1], colour: layer.colours[k - 1], hatch: hatchOf(layer, k) } : layer.no_data;
@@ -89,7 +93,7 @@ export class PopupCard {
     if (known && layer.legend) {
       const foot = element("p", "ochre-popup-class", null, this.box);
       swatch(known.colour, foot, known.hatch);
-      element("span", "", `${layer.legend}: ${known.label}`, foot);
+      element("span", "", `${layer.kind === "symbols" ? layer.key!.legend : layer.legend}: ${known.label}`, foot);
     }
     if (this.box.hidden) this.before = document.activeElement;
     this.box.hidden = false;

@@ -48,6 +48,11 @@ export interface SymbolLayer extends Texts {
   r: number[];
   colour: string;
   sizes: { labels: string[]; r: number[] };
+  // Classes of the column that colours the symbols.
+  key?: {
+    legend: string; class: number[]; labels: string[]; colours: string[]; count_labels: string[];
+    no_data: { label: string; colour: string; count: number; count_label: string };
+  } | null;
 }
 
 export interface LineLayer extends Texts {
