@@ -30,6 +30,10 @@ inspect_file <- function(file, layer = NULL) {
 inspect_source <- function(source, layer) {
   format <- find_format(source)
   chosen <- if (is.null(source$layer)) layer else source$inner_layer
+  if (format == "workbook" && is.null(chosen)) {
+    sheets <- sheets_of(source)
+    if (length(sheets) > 1) ochre_abort("layer", sprintf("`%s` holds %d sheets.", source$name, length(sheets)), layers = sheets)
+  }
   statistics <- format %in% c("table", "workbook")
   read <- if (!statistics) tryCatch(read_format(source, layer, NULL), ochre_error_file = identity)
   if (inherits(read, "condition")) {

@@ -34,7 +34,7 @@ format.ochre_reading <- function(x, ...) {
   quoted <- function(lines) sprintf("\"%s%s\"", substr(lines[1], 1, 70), if (nchar(lines[1]) > 70) "\u2026" else "")
   c(sprintf("%s: %s%s, %s%s.", basename(x$file), if (!is.null(x$layer)) sprintf("`%s`, ", x$layer) else "", count_words(x$rows, "row"), count_words(x$columns, "column"),
             if (x$format == "table") sprintf("; delimiter %s, decimal mark %s, encoding %s", shown_mark(x$delimiter), shown_mark(x$decimal_mark), x$encoding)
-            else sprintf("; %s", formats[[x$format]])),
+            else sprintf("; %s", if (x$format == "json") "JSON" else formats[[x$format]])),
     if (length(x$titles)) sprintf("Skipped %s above the header: %s", count_words(length(x$titles), "line"), quoted(x$titles)),
     if (length(x$footer)) sprintf("Cut off %s: %s", count_words(length(x$footer), "footer line"), quoted(x$footer)),
     if (x$blank) sprintf("Left out %s.", count_words(x$blank, "empty row")),

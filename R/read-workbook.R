@@ -13,7 +13,15 @@ workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
     ochre_abort("file", sprintf("`%s`: the sheet `%s` is empty.", source$name, book$sheets[chosen]),
                 if (length(others)) sprintf("It also has %s: layer = \"%s\".", list_words(others), others[1]) else "Fetch it again.", file = source$name, call = call)
   }
-  c(table_in_grid(cells, merged), list(layer = if (length(book$sheets) > 1) book$sheets[chosen], typed = FALSE))
+  others <- setdiff(book$sheets, book$sheets[chosen])
+  c(table_in_grid(cells, merged), list(layer = if (length(others)) book$sheets[chosen], typed = FALSE, mend = if (length(others)) sprintf("This is the sheet `%s`; it also has %s: layer = \"%s\".", book$sheets[chosen], list_words(others), others[1])))
+}
+
+# Names of the sheets of a workbook.
+sheets_of <- function(source, call = rlang::caller_env()) {
+  book <- open_workbook(source, statistics_format(source, call), call)
+  unlink(book$path)
+  book$sheets
 }
 
 # `sheets`, their names, and functions for the cells and the merged ranges of one of them.

@@ -12,7 +12,7 @@ namespace {
 uint64_t mark_of(SEXP text) { return reinterpret_cast<uintptr_t>(text); }
 struct TextMarks {
   const SEXP* text;
-  explicit TextMarks(SEXP column) : text(STRING_PTR(column)) {}
+  explicit TextMarks(SEXP column) : text(STRING_PTR_RO(column)) {}
   uint64_t operator()(size_t i) const { return mark_of(text[i]); }
 };
 
@@ -72,7 +72,7 @@ SEXP take_rows_core(SEXP column, const Rcpp::IntegerVector& row, int times, int 
   switch (TYPEOF(column)) {
     case LGLSXP: case INTSXP: plain(INTEGER(out), INTEGER(column), NA_INTEGER); break;
     case REALSXP: plain(REAL(out), REAL(column), NA_REAL); break;
-    case STRSXP: walk([&, from = STRING_PTR(column)](R_xlen_t i, R_xlen_t k) { SET_STRING_ELT(out, i, k < 0 ? NA_STRING : from[k]); }); break;
+    case STRSXP: walk([&, from = STRING_PTR_RO(column)](R_xlen_t i, R_xlen_t k) { SET_STRING_ELT(out, i, k < 0 ? NA_STRING : from[k]); }); break;
     case VECSXP: walk([&](R_xlen_t i, R_xlen_t k) { if (k >= 0) SET_VECTOR_ELT(out, i, VECTOR_ELT(column, k)); }); break;
     default: Rcpp::stop("a plain column is wanted");
   }

@@ -40,4 +40,7 @@ test_that("where the rows lie can be said, and must be where there are several l
   expect_error(read_json('[["a","b"],[1]]'), "row 1 has 1 value", class = "ochre_error_records")
   expect_error(read_json('[{"a":1},'), "not valid JSON", class = "ochre_error_file")
   expect_error(read_json("[]"), class = "ochre_error_file")
+  seen <- inspect_file(json_file('{"rows":[{"code":"01","n":5},{"code":"02","n":7}]}'))
+  expect_identical(list(seen$kind, seen$rows, seen$keys), list("statistics", 2L, "code"))
+  expect_match(format(seen)[1], "JSON\\.$")
 })

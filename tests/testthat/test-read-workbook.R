@@ -56,6 +56,11 @@ test_that("workbooks that hold nothing, lie or are cut off are refused", {
   skip_if_not_installed("readxl")
   expect_error(read_statistics(write_xlsx(list(a = matrix(NA_character_), b = laid_out))), "sheet `a` is empty.*layer = \"b\"", class = "ochre_error_file")
   expect_error(read_statistics(write_xlsx(list(a = rbind(c("Code", "n"))))), "a header and no rows", class = "ochre_error_file")
+  # A workbook of several sheets is asked which, not taken at its first.
+  two <- write_xlsx(list(Notes = matrix("read me"), Data = laid_out))
+  expect_error(read_statistics(two), "sheet `Notes`; it also has `Data`", class = "ochre_error_file")
+  expect_identical(inspect_file(two)$layers, c("Notes", "Data"))
+  expect_identical(inspect_file(two, "Data")$rows, 3L)
   file <- write_xlsx(list(a = laid_out))
   old <- options(ochre.unpack_limit = 1000)
   expect_error(read_statistics(file), "says that it unpacks to", class = "ochre_error_file")
