@@ -48,10 +48,11 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
 }
 
 check_column <- function(data, column, arg, call = rlang::caller_env()) {
-  missing <- setdiff(column, colnames(data))
+  known <- if (is_lazy(data)) colnames(data) else names(data)
+  missing <- setdiff(column, known)
   if (length(missing)) {
     ochre_abort("column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
-                did_you_mean(missing[1], setdiff(colnames(data), "geometry"), "Its columns"),
+                did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
                 arg = arg, column = missing[1], call = call)
   }
   invisible(column)

@@ -135,7 +135,8 @@ repeat_rows <- function(table, times) {
 
 # Rows of a column, NA where `row` is; or the column so many times, each value so often.
 take_column <- function(x, row = integer(), times = 0L, each = 1L) {
-  plain <- is.null(dim(x)) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
+  # Other classes know best what their missing value is.
+  plain <- is.null(dim(x)) && (is.null(attr(x, "class")) || inherits(x, c("factor", "Date", "POSIXct", "wk_vctr"))) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
   if (plain) take_rows_core(x, row, times, each) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
 }
 

@@ -21,8 +21,8 @@ suggest_partner <- function(key, known) {
   }
   open <- which(is.na(out$suggestion) & !is.na(key) & letters)
   near <- nearest_keys(key[open], known[lettered])
-  out$suggestion[open] <- near$known
-  out$reason[open[!is.na(near$known)]] <- "near spelling"
+  out$suggestion[open] <- near
+  out$reason[open[!is.na(near)]] <- "near spelling"
   out
 }
 
@@ -45,7 +45,7 @@ suggest_pairs <- function(a, b) {
 # The nearest spelling by edits and swaps of neighbours, up to a quarter of the letters. Only keys that share
 # three letters in a row are compared, and no more than `most` pairs for each key.
 nearest_keys <- function(key, known, most = 400) {
-  out <- list(known = rep(NA_character_, length(key)), similarity = rep(NA_real_, length(key)))
+  out <- rep(NA_character_, length(key))
   if (!length(key) || !length(known)) return(out)
   a <- tidy_key(key)
   b <- tidy_key(known)
@@ -55,8 +55,7 @@ nearest_keys <- function(key, known, most = 400) {
   order <- order(pairs$a[near], far[near], pairs$b[near])
   best <- which(near)[order]
   best <- best[!duplicated(pairs$a[best])]
-  out$known[pairs$a[best]] <- known[pairs$b[best]]
-  out$similarity[pairs$a[best]] <- 1 - far[best] / pmax(nchar(a[pairs$a[best]]), nchar(b[pairs$b[best]]), 1)
+  out[pairs$a[best]] <- known[pairs$b[best]]
   out
 }
 
@@ -114,10 +113,11 @@ suggest_matches <- function(boundaries, statistics, by, match = "tidied", aliase
   alone <- setdiff(found$alone[!is.na(right[found$alone])], found$left_out)
   keys <- unique(right[alone])
   suggested <- suggest_free(keys, left[is.na(found$stage)], left[!is.na(found$stage)])
-  distance <- stringdist::stringdist(tidy_words(keys), tidy_words(suggested$suggestion), method = "osa")
+  a <- tidy_words(keys)
+  b <- tidy_words(suggested$suggestion)
   tibble::tibble(
     statistics = shown_key(keys), boundaries = shown_key(suggested$suggestion), confirmed = NA_character_,
-    similarity = round(1 - distance / pmax(nchar(keys), nchar(suggested$suggestion), 1), 2), reason = suggested$reason, rows = count_keys(keys, right[alone]),
+    similarity = round(1 - stringdist::stringdist(a, b, method = "osa") / pmax(nchar(a), nchar(b), 1), 2), reason = suggested$reason, rows = count_keys(keys, right[alone]),
     free = is.na(found$stage)[match(suggested$suggestion, left)]
   )
 }

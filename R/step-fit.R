@@ -111,8 +111,8 @@ computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)
   if (steps$method == "around") {
     wanted <- around_targets(data, steps, x, call)
     target <- wanted$inner
-    below <- wanted$below
-    inner <- around_breaks(target, below, data, steps)
+    inner <- around_breaks(target, data, steps)
+    below <- if (is.null(inner$middle)) wanted$below else inner$middle
   } else if (steps$method == "rounded") {
     target <- step_targets(data, list(method = steps$near, n = steps$n), x, weights, call)
     target <- target[target > value[1] & target <= value[m]]
@@ -136,7 +136,7 @@ slack_of <- function(target, data, steps) {
 }
 
 # The midpoint stays what was asked for; the others are written shorter around it.
-around_breaks <- function(target, below, data, steps) {
+around_breaks <- function(target, data, steps) {
   if (!length(target)) return(list(breaks = numeric(), digits = 0L))
   digits <- steps$digits
   if (is.null(digits)) {
@@ -150,8 +150,9 @@ around_breaks <- function(target, below, data, steps) {
     breaks[at] <- round(steps$midpoint, d)
     if (moved_values(steps$midpoint, breaks[at], data) == 0) break
   }
+  middle <- if (!is.na(at)) breaks[at]
   breaks <- sort(unique(breaks))
-  list(breaks = breaks, digits = max(0, decimals_of(breaks)))
+  list(breaks = breaks, digits = max(0, decimals_of(breaks)), middle = if (!is.null(middle)) match(middle, breaks))
 }
 
 warn_fewer <- function(got, wanted) {

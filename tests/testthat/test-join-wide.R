@@ -123,6 +123,21 @@ test_that("keys of another kind are noticed", {
   expect_null(notes(squares(c("01", "02")), data.frame(k = c("01", "02"))))
 })
 
+test_that("columns of any class keep it, and its own missing value", {
+  stats <- data.frame(code = c("1", "3"))
+  stats$f <- factor(c("x", "y"))
+  stats$d <- as.Date(c("2031-05-01", NA))
+  stats$t <- as.difftime(c(1, 2), units = "hours")
+  stats$p <- wk::xy(1:2, 3:4)
+  stats$v <- numeric_version(c("1.2", "3.4"))
+  x <- quietly(join_statistics(squares(c("1", "2", "3")), stats, by = "code"))
+  expect_identical(x$f, factor(c("x", NA, "y")))
+  expect_identical(x$d, as.Date(c("2031-05-01", NA, NA)))
+  expect_identical(x$t, stats$t[c(1, NA, 2)])
+  expect_identical(x$p, stats$p[c(1, NA, 2)])
+  expect_identical(x$v[[3]], stats$v[[2]])
+})
+
 test_that("columns are looked up by the same keys", {
   visits <- data.frame(d = c("01", "1", "02", "09"), age = c("a", "b", "b", "b"), n = 1:4)
   people <- data.frame(code = c("01", "01", "02"), age = c("a", "b", "b"), people = c(5, 6, 7), n = 0)

@@ -25,6 +25,8 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
   expect_identical(x$geo.name, c("Ilm", "Zed"))
   expect_identical(x$tags[1], '["a","b"]')
   expect_identical(x$ok, c(NA, TRUE))
+  expect_identical(read_statistics(json_file('[{"n":5},{"n":6}]'), text = "n")$n, c("5", "6"))
+  expect_error(read_statistics(json_file('[{"n":5}]'), text = "m"), "Its columns: `n`", class = "ochre_error_column")
   # A text of digits is text where the source knows what a number is.
   expect_identical(read_json('[{"zone":"7"},{"zone":"8"}]')$zone, c("7", "8"))
 })
