@@ -129,6 +129,18 @@ overlap_share_core <- function(x, y, radius) {
     .Call(`_ochre_overlap_share_core`, x, y, radius)
 }
 
+displace_core <- function(x, y, radius, gap, most) {
+    .Call(`_ochre_displace_core`, x, y, radius, gap, most)
+}
+
+density_core <- function(x, y, weight, x0, y0, cell, columns, rows, kernel) {
+    .Call(`_ochre_density_core`, x, y, weight, x0, y0, cell, columns, rows, kernel)
+}
+
+place_labels_core <- function(x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height) {
+    .Call(`_ochre_place_labels_core`, x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height)
+}
+
 extent_core <- function(layers, boxes, wanted) {
     .Call(`_ochre_extent_core`, layers, boxes, wanted)
 }
@@ -143,6 +155,10 @@ inset_of_core <- function(lon, lat, boxes) {
 
 project_core <- function(lon, lat, projection) {
     .Call(`_ochre_project_core`, lon, lat, projection)
+}
+
+inverse_core <- function(x, y, projection) {
+    .Call(`_ochre_inverse_core`, x, y, projection)
 }
 
 points_core <- function(wkb) {

@@ -69,7 +69,9 @@ even_places <- function(lab, n, from, to) {
   if (n < 3) return(at)
   for (i in 1:60) {
     walked <- c(0, cumsum(neighbour_distances(lab_at(lab, at))))
+    before <- at
     at <- stats::approx(walked, at, seq(0, walked[n], length.out = n))$y
+    if (max(abs(at - before)) < 1e-7) break
   }
   at
 }

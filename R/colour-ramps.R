@@ -109,17 +109,19 @@ ramp_between <- function(from, to, n = 5, middle = NULL) {
 #'
 #' @param name One of `ramp_names("square")`.
 #' @param n Classes of each variable: 2 or 3.
+#' @param background `"light"` (default) or `"dark"`, the page that they are for; on a dark one both low is dark, both high pale.
 #' @return A matrix of colours as `#RRGGBB`, `n` by `n`: the first variable rises with the rows, the second with the columns. Both low is pale, both
 #'   high is dark; equal steps of one variable are equally far apart at either end of the other.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' ramp_square("woad_and_madder")
 #' @export
-ramp_square <- function(name, n = 3) {
+ramp_square <- function(name, n = 3, background = "light") {
   check_choice(name, ramp_names("square"), "name")
   check_number(n, "n", min = 2, max = 3, whole = TRUE)
+  check_choice(background, c("light", "dark"), "background")
   path <- ramp_paths[[name]]
-  side <- function(which) path_lab(ramp_paths[[path[[which]]]])
+  side <- function(which) path_lab(if (background == "dark") on_dark(ramp_paths[[path[[which]]]]) else ramp_paths[[path[[which]]]])
   square_colours(side("first"), side("second"), n)
 }
 

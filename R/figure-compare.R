@@ -14,7 +14,7 @@ figure_comparison <- function(comparison, base_size) {
   bars <- order(bind("bars"))
   marks <- order(bind("marks"))
   words <- order(bind("words"))
-  text <- ink_colour("line")
+  text <- ink_colour("text")
   layers <- list(
     if (!is.null(map)) ggplot2::geom_polygon(columns_as(x = "x", y = "y", group = "part", subgroup = "ring", fill = "colour"), data = order(bind("areas")), colour = ink_colour("outline"), linewidth = 0.08, rule = "evenodd"),
     ggplot2::geom_rect(columns_as(xmin = "from", xmax = "to", ymin = "low", ymax = "high", fill = "colour"), data = bars),
@@ -25,7 +25,7 @@ figure_comparison <- function(comparison, base_size) {
     ggplot2::facet_grid(ggplot2::vars(.data$n), ggplot2::vars(.data$method), switch = "y", labeller = ggplot2::labeller(n = function(n) paste(n, "classes"))) +
     (if (is.null(map)) ggplot2::coord_cartesian(expand = FALSE, clip = "off") else ggplot2::coord_equal(expand = FALSE, clip = "off")) +
     ggplot2::labs(title = paste("Ways to step:", words_of(attr(comparison, "variable"))), subtitle = "With the goodness of variance fit of each; bars count values, lines under them are breaks") +
-    figure_theme(base_size) + ggplot2::theme(
+    figure_theme(list(inks = as.list(plan_inks()), style = list(figure = figure_style())), list(text = base_size, right = 0, below = 0, under_each = 0)) + ggplot2::theme(
       plot.margin = ggplot2::margin(base_size, base_size, base_size, base_size), panel.spacing = grid::unit(base_size, "pt"),
       strip.text = ggplot2::element_text(size = 0.9 * base_size, face = "bold", colour = text, margin = ggplot2::margin(2, 2, 4, 2)), strip.text.y.left = ggplot2::element_text(angle = 90)
     )

@@ -21,32 +21,6 @@ as_page <- function(sheet, width = NULL, height = NULL) {
   )
 }
 
-# The plan as the viewer reads it (viewer/src/payload.ts has the same shape in types).
-plan_json <- function(plan) {
-  out <- list(
-    version = plan$version, locale = plan$locale, alt = plan$alt, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note,
-    frame = signif(unname(plan$frame), 10), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(topojson_core(plan$topology), class = "json"),
-    layers = lapply(plan$layers, layer_json)
-  )
-  as.character(jsonlite::toJSON(out, auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE))
-}
-
-# I() keeps a vector of one an array.
-layer_json <- function(layer) {
-  common <- list(
-    kind = layer$kind, id = layer$id, legend = layer$legend, hover = if (!is.null(layer$hover)) I(layer$hover),
-    popup = if (!is.null(layer$popup)) list(labels = I(layer$popup$labels), fields = lapply(layer$popup$fields, I))
-  )
-  c(common, switch(layer$kind,
-    areas = list(class = I(layer$class), colours = I(layer$colours), labels = I(layer$labels), counts = I(layer$counts), count_labels = I(layer$count_labels),
-                 outline = layer$outline, no_data = layer$no_data, hatch = layer$hatch, square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x)),
-    symbols = list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), colour = layer$colour,
-                   sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1))),
-                   key = if (!is.null(layer$key)) c(list(legend = layer$key$legend, no_data = layer$key$no_data), lapply(layer$key[c("class", "labels", "colours", "count_labels")], I))),
-    lines = list(colour = layer$colour, width = layer$width, dash = layer$dash)
-  ))
-}
-
 # One file: its script and style are inside and named by their hashes in the policy, so that
 # nothing else can run, and nothing is fetched.
 write_page <- function(plan, path) writeLines(page_text(plan), path, useBytes = TRUE)

@@ -14,12 +14,13 @@ describe_map <- function(sheet, layers) {
 }
 
 # One sentence on the range of a variable: the least and the greatest of the rows that are shown.
-range_fact <- function(value, shown, data, legend, format) {
+range_fact <- function(value, shown, data, legend, format, by = NULL) {
   rows <- which(shown & is.finite(value))
   if (!length(rows)) return(NULL)
   ends <- rows[c(which.min(value[rows]), which.max(value[rows]))]
   name <- name_column(data)
   who <- if (is.na(name)) rep(NA, 2) else as.character(data[[name]][ends])
+  if (!is.null(by)) who <- ifelse(is.na(who), as.character(data[[by]][ends]), paste0(who, ", ", as.character(data[[by]][ends])))
   said <- format_field(value, NULL, format)[ends]
   sprintf(wording$now$alt_range, legend, paste0(said[1], if (!is.na(who[1])) sprintf(" (%s)", who[1])), paste0(said[2], if (!is.na(who[2])) sprintf(" (%s)", who[2])))
 }

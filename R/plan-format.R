@@ -10,19 +10,21 @@
 #' @param percent `TRUE` shows fractions as percentages: 0.345 as 34.5 %.
 #' @param plus `TRUE` writes a plus before numbers above zero, for changes.
 #' @param marks `FALSE` leaves out thousands marks, for years and codes.
+#' @param open_ends `TRUE` writes the first and the last class of a legend as "under 20" and "50 and over" instead of with the least and the greatest value.
 #' @return A list of class `ochre_format`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' number_format(unit = "km", digits = 1)
 #' @export
-number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FALSE, marks = TRUE) {
+number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FALSE, marks = TRUE, open_ends = FALSE) {
   check_text(unit, "unit", null = TRUE)
   check_number(digits, "digits", min = 0, max = 12, whole = TRUE, null = TRUE)
   check_flag(percent, "percent")
   check_flag(plus, "plus")
   check_flag(marks, "marks")
+  check_flag(open_ends, "open_ends")
   if (percent && !is.null(unit)) ochre_abort("argument", "`unit` cannot go with `percent`, whose unit is the percent sign.", arg = "unit")
-  structure(list(unit = unit, digits = digits, percent = percent, plus = plus, marks = marks), class = "ochre_format")
+  structure(list(unit = unit, digits = digits, percent = percent, plus = plus, marks = marks, open_ends = open_ends), class = "ochre_format")
 }
 
 check_format <- function(format, call = rlang::caller_env()) {
@@ -43,6 +45,8 @@ class_labels <- function(steps, format) {
   if (is.null(format) || steps$method == "categories" || !length(steps$labels)) return(steps$labels)
   fitted <- list(digits = steps$digits, closed = steps$closed)
   breaks <- steps$breaks
+  # Open ends are a way to write the classes; which values they hold stays the same.
+  if (isTRUE(format$open_ends) && length(breaks) > 2) breaks[c(1, length(breaks))] <- c(-Inf, Inf)
   if (format$percent) {
     fitted$digits <- max(0, steps$digits - 2)
     breaks <- as_decimal_all(100 * breaks, fitted$digits)

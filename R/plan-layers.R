@@ -1,39 +1,63 @@
 # One layer of a plan: its classes, colours, sizes and texts, and the warnings about what would
 # mislead a reader.
 
-ink <- list(outline = c(97, 0, 0), line = c(35, 10, 262), symbol = c(36, 26, 268), paper = c(98, 1, 90), hatch = c(52, 4, 262))
-ink_colour <- function(name) lab_to_hex(in_gamut(ink[[name]][1], ink[[name]][2], ink[[name]][3]))
-
 plan_areas <- function(layer, wkb) {
-  category <- layer$steps$method == "categories"
-  value <- layer$data[[layer$value]]
-  if (!category) value <- as.numeric(value)
-  steps <- fit_steps(value, layer$steps, if (!is.null(layer$steps$weight)) as.numeric(layer$data[[layer$steps$weight]]))
+  steps <- fit_steps(area_values(layer), layer$steps, step_weights(layer))
+  warn_unmatched(layer$data)
+  warn_misleading(layer, steps, wkb)
+  plan <- shade_by(layer, steps)
+  plan$histogram <- step_histogram(steps, layer, length(plan$colours))
+  plan
+}
+
+area_values <- function(layer) if (layer$steps$method == "categories") layer$data[[layer$value]] else as.numeric(layer$data[[layer$value]])
+step_weights <- function(layer) if (!is.null(layer$steps$weight)) as.numeric(layer$data[[layer$steps$weight]])
+
+# The classes, colours and texts of areas by fitted steps.
+shade_by <- function(layer, steps) {
+  category <- steps$method == "categories"
+  value <- area_values(layer)
   class <- class_of(steps, value)
   k <- length(steps$counts)
   class[is.na(class)] <- 0L
-  digits <- if (!category) stats::setNames(list(own_format(layer$format, steps$digits)), layer$value) else list()
+  formats <- c(if (!category) stats::setNames(list(own_format(layer$format, steps$digits)), layer$value), lapply(layer$field_formats, unclass))
   layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
-  warn_unmatched(layer$data)
-  if (!category) {
-    warn_counts(value, layer, wkb)
-    warn_rounding(value, steps, layer)
-  }
-  shaded <- list(class = class, labels = class_labels(steps, layer$format), counts = steps$counts, colours = layer_colours(layer, steps))
+  shaded <- list(class = class, labels = class_labels(steps, layer$format), counts = tabulate(class, k), colours = layer_colours(layer, steps))
   if (!is.null(layer$hatch)) shaded <- hatch_areas(shaded, layer)
   facts <- if (category) category_fact(steps$labels, format_number(steps$counts, 0), layer$legend)
-           else range_fact(value, shaded$class > 0L & shaded$class != (shaded$hatch$class %||% -1L), layer$data, layer$legend, digits[[1]])
+           else range_fact(value, shaded$class > 0L & shaded$class != (shaded$hatch$class %||% -1L), layer$data, layer$legend, formats[[1]])
   c(list(legend = layer$legend, facts = facts), shaded, list(count_labels = format_number(shaded$counts, 0), 
-    breaks = steps$breaks, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
-    no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(shaded$class == 0L), count_label = format_number(sum(shaded$class == 0L), 0))
-  ), plan_texts(layer, digits))
+    breaks = steps$breaks, digits = steps$digits, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
+    no_data = no_data_entry(sum(shaded$class == 0L))
+  ), plan_texts(layer, formats))
+}
+
+# Bars of a histogram in the colours of their classes: `counts` are relative to the highest, `ends` say what the axis begins and ends with.
+step_histogram <- function(steps, layer, k) {
+  counts <- steps$values$counts
+  if (length(counts) < 2 || steps$method == "categories") return(NULL)
+  from <- steps$values$from
+  to <- steps$values$to
+  edges <- seq(from, to, length.out = length(counts) + 1)
+  class <- class_of(steps, (edges[-1] + edges[-length(edges)]) / 2)
+  inner <- steps$breaks[-c(1, length(steps$breaks))]
+  list(counts = round(counts / max(counts), 4), class = ifelse(is.na(class), 0L, class), breaks = round((inner - from) / (to - from), 5), ends = format_field(c(from, to), NULL, own_format(layer$format, steps$digits)))
+}
+
+# What would mislead a reader, said once for a layer. `rows` are those of each area, where it has several.
+warn_misleading <- function(layer, steps, wkb, rows = NULL) {
+  if (steps$method == "categories") return(invisible())
+  value <- area_values(layer)
+  if (is.null(rows)) warn_counts(value, layer, wkb) else warn_counts(value[rows], layer, rep(wkb, ncol(rows)))
+  layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
+  warn_rounding(value, steps, layer)
+  warn_unit(layer)
 }
 
 # Hatched areas are a class of their own after the others, on the colour of paper.
 hatch_areas <- function(shaded, layer) {
-  mark <- layer$data[[layer$hatch]]
-  hatched <- !is.na(mark) & (if (is.logical(mark)) mark else nzchar(as.character(mark)))
-  if (!any(hatched)) return(shaded)
+  hatched <- is_hatched(layer$data[[layer$hatch]])
+  if (!any(hatched) && !isTRUE(layer$hatch_all)) return(shaded)
   last <- length(shaded$colours) + 1L
   shaded$class[hatched] <- last
   shaded$counts <- c(tabulate(shaded$class, last - 1L), sum(hatched))
@@ -42,6 +66,8 @@ hatch_areas <- function(shaded, layer) {
   shaded$hatch <- list(class = last, colour = ink_colour("hatch"))
   shaded
 }
+
+is_hatched <- function(mark) !is.na(mark) & (if (is.logical(mark)) mark else nzchar(as.character(mark)))
 
 # One colour a class. A diverging ramp has its middle at the midpoint of the steps, so that equally dark means
 # equally far from it.
@@ -54,11 +80,11 @@ layer_colours <- function(layer, steps) {
   below <- if (layer$reverse) k - (steps$below %||% 0) else steps$below
   if (path$kind == "diverging" && !is.null(below)) {
     arm <- max(below, k - below)
-    colours <- diverging_colours(path, 2 * arm)[arm - below + seq_len(k)]
+    colours <- diverging_colours(if (look$ground == "dark") on_dark(path) else path, 2 * arm)[arm - below + seq_len(k)]
     return(if (layer$reverse) rev(colours) else colours)
   }
   if (k > (path$most %||% 11)) ochre_abort("argument", sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k), "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp")
-  as.character(unclass(ramp_colours(ramp, k, layer$reverse)))
+  as.character(unclass(ramp_colours(ramp, k, layer$reverse, look$ground)))
 }
 
 own_colours <- function(layer, steps, k) {
@@ -69,7 +95,7 @@ own_colours <- function(layer, steps, k) {
   }
   if (layer$reverse) colours <- rev(colours)
   if (k > 1) {
-    checked <- check_ramp(colours, if (steps$method == "categories") "categories")
+    checked <- check_ramp(colours, if (steps$method == "categories") "categories", look$ground)
     bad <- checked$what[!checked$passed]
     if (length(bad)) ochre_warn("ramp", sprintf("The colours for `%s` fail %s: %s", layer$value, count_words(length(bad), "check"), bad[1]), bad[-1], check = checked)
   }
@@ -81,10 +107,6 @@ own_format <- function(format, digits) {
   if (is.null(format)) return(digits)
   format$digits <- format$digits %||% max(0, digits - if (format$percent) 2 else 0)
   unclass(format)
-}
-
-plan_lines <- function(layer) {
-  c(list(legend = layer$legend, colour = layer$colour %||% ink_colour("line"), width = layer$width, dash = layer$dash), plan_texts(layer))
 }
 
 # ---- what would mislead a reader ---------------------------------------------------------
@@ -121,6 +143,13 @@ warn_counts <- function(value, layer, wkb) {
   if (!length(size) || max(size) < 3 * min(size)) return(invisible())
   ochre_warn("counts", sprintf("`%s` looks like a count, and the areas are of unequal size: large areas will seem to have more.", layer$value),
              "Shade a rate (rate_per()), or show the counts with place_symbols().", column = layer$value)
+}
+
+# A percentage beside a legend of fractions would be two units for one variable.
+warn_unit <- function(layer) {
+  percent <- function(template) any(vapply(parse_template(template), function(p) identical(p$column, layer$value) && !is.null(p$format) && endsWith(p$format, "%"), NA))
+  if (isTRUE(layer$format$percent) || !any(vapply(c(layer$hover, layer$popup), percent, NA))) return(invisible())
+  ochre_abort("template", sprintf("A label shows `%s` as a percentage, and the legend as a fraction.", layer$value), "Give `format = number_format(percent = TRUE)`, which both follow, and leave out the % in the template.", column = layer$value)
 }
 
 # A label with fewer decimals than the legend may read as another class than its colour says.

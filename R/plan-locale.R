@@ -2,15 +2,20 @@
 # sheet is resolved its locale is the one in force; everywhere else numbers are written the English way.
 
 locales <- list(
-  en = list(code = "en", decimal = ".", thousands = ",", no_data = "No data", missing = "no data", source = "Source: %s", under = "under %s", over = "%s or more", to = "to", all = "all values", and = "and",
+  en = list(code = "en", decimal = ".", thousands = ",", no_data = "No data", missing = "no data", source = "Source: %s", under = "under %s", over = "%s and over", to = "to", all = "all values", and = "and",
+            shared_steps = "The same classes in all maps", own_steps = "Each map has classes of its own",
             alt_map = "Map: %s.", alt_range = "%s runs from %s to %s.", alt_lost = "%s of %s areas have no data."),
   de = list(code = "de", decimal = ",", thousands = ".", no_data = "Keine Daten", missing = "keine Daten", source = "Quelle: %s", under = "unter %s", over = "%s und mehr", to = "bis", all = "alle Werte", and = "und",
+            shared_steps = "Dieselben Klassen in allen Karten", own_steps = "Jede Karte hat eigene Klassen",
             alt_map = "Karte: %s.", alt_range = "%s reicht von %s bis %s.", alt_lost = "%s von %s Gebieten ohne Daten."),
   fr = list(code = "fr", decimal = ",", thousands = "\u202f", no_data = "Donn\u00e9es absentes", missing = "donn\u00e9es absentes", source = "Source\u00a0: %s", under = "moins de %s", over = "%s et plus", to = "\u00e0", all = "toutes les valeurs", and = "et",
+            shared_steps = "Les m\u00eames classes sur toutes les cartes", own_steps = "Chaque carte a ses propres classes",
             alt_map = "Carte\u00a0: %s.", alt_range = "%s va de %s \u00e0 %s.", alt_lost = "%s zones sur %s sans donn\u00e9es."),
   es = list(code = "es", decimal = ",", thousands = ".", no_data = "Sin datos", missing = "sin datos", source = "Fuente: %s", under = "menos de %s", over = "%s o m\u00e1s", to = "a", all = "todos los valores", and = "y",
+            shared_steps = "Las mismas clases en todos los mapas", own_steps = "Cada mapa tiene sus propias clases",
             alt_map = "Mapa: %s.", alt_range = "%s va de %s a %s.", alt_lost = "%s de %s \u00e1reas sin datos."),
   pl = list(code = "pl", decimal = ",", thousands = "\u00a0", no_data = "Brak danych", missing = "brak danych", source = "\u0179r\u00f3d\u0142o: %s", under = "poni\u017cej %s", over = "%s i wi\u0119cej", to = "do", all = "wszystkie warto\u015bci", and = "i",
+            shared_steps = "Te same klasy na wszystkich mapach", own_steps = "Ka\u017cda mapa ma w\u0142asne klasy",
             alt_map = "Mapa: %s.", alt_range = "%s: od %s do %s.", alt_lost = "Bez danych: %s z %s obszar\u00f3w.")
 )
 
@@ -36,6 +41,8 @@ with_wording <- function(locale, code) {
 #' @param source,under,over Texts with `%s` where the source or the number goes, such as `"under %s"`.
 #' @param to,all,and The words in "10 to 20", for "all values", and in "low and high".
 #' @param alt_map,alt_range,alt_lost The sentences of the text alternative, such as `"%s runs from %s to %s."`, with as many `%s` as in the base.
+#' @param shared_steps,own_steps What a legend says when several maps share their classes, and when each has its own.
+#' @param words Words of a page's controls: a named list of texts, such as `list(zoom_in = "Ingrandisci")`; the names are those of `names(map_locale()$page)`, and `{0}` stands for what is put in.
 #' @return A list of class `ochre_locale`.
 #' @section Errors: `ochre_error_argument`.
 #' @source Phillips, A., Davis, M. (2009) Tags for Identifying Languages, BCP 47.
@@ -44,9 +51,9 @@ with_wording <- function(locale, code) {
 #'            under = "meno di %s", over = "%s e oltre", all = "tutti i valori", and = "e")
 #' @export
 map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NULL, no_data = NULL, missing = NULL, source = NULL, under = NULL, over = NULL, to = NULL, all = NULL, and = NULL,
-                       alt_map = NULL, alt_range = NULL, alt_lost = NULL) {
+                       alt_map = NULL, alt_range = NULL, alt_lost = NULL, shared_steps = NULL, own_steps = NULL, words = NULL) {
   check_choice(base, names(locales), "base")
-  given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and, alt_map = alt_map, alt_range = alt_range, alt_lost = alt_lost)
+  given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and, alt_map = alt_map, alt_range = alt_range, alt_lost = alt_lost, shared_steps = shared_steps, own_steps = own_steps)
   given <- given[lengths(given) > 0]
   for (name in names(given)) {
     check_text(given[[name]], name)
@@ -56,14 +63,22 @@ map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NUL
     }
   }
   if (!is.null(code) && !grepl("^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", code)) ochre_abort("argument", sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code), arg = "code")
-  structure(utils::modifyList(locales[[base]], given), class = "ochre_locale")
+  structure(c(utils::modifyList(locales[[base]], given), list(page = locale_words(base, check_page_words(words)))), class = "ochre_locale")
+}
+
+check_page_words <- function(words, call = rlang::caller_env()) {
+  if (is.null(words)) return(NULL)
+  words <- unlist(words)
+  if (!is.character(words) || is.null(names(words)) || anyNA(words)) ochre_abort("argument", "`words` must be a named list of texts.", "For example list(zoom_in = \"Ingrandisci\").", arg = "words", call = call)
+  for (name in names(words)) check_choice(name, names(page_words$en), "words", call)
+  words
 }
 
 check_locale <- function(locale, call = rlang::caller_env()) {
   if (inherits(locale, "ochre_locale")) return(locale)
   if (is.list(locale)) return(do.call(map_locale, locale))
   check_choice(locale, names(locales), "locale", call)
-  structure(locales[[locale]], class = "ochre_locale")
+  structure(c(locales[[locale]], list(page = locale_words(locale))), class = "ochre_locale")
 }
 
 # Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables alike.

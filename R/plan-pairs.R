@@ -21,9 +21,9 @@ plan_pairs <- function(layer) {
   said <- class > 0L
   c(list(
     facts = paste(c(range_fact(x, said, layer$data, layer$legend[1], first$digits), range_fact(y, said, layer$data, layer$legend[2], second$digits)), collapse = " "),
-    legend = paste(layer$legend, collapse = paste0(" ", wording$now$and, " ")), class = class, labels = labels, counts = tabulate(class, n * n), count_labels = format_number(tabulate(class, n * n), 0), colours = as.vector(ramp_square(layer$ramp, n)),
+    legend = paste(layer$legend, collapse = paste0(" ", wording$now$and, " ")), class = class, labels = labels, counts = tabulate(class, n * n), count_labels = format_number(tabulate(class, n * n), 0), colours = as.vector(ramp_square(layer$ramp, n, look$ground)),
     breaks = numeric(), method = paste(first$method, second$method, sep = ", "), fit = NA_real_, outline = ink_colour("outline"),
-    no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(class == 0L), count_label = format_number(sum(class == 0L), 0)),
+    no_data = no_data_entry(sum(class == 0L)),
     square = list(n = n, titles = layer$legend, first = ticks(first), second = ticks(second))
   ), plan_texts(layer, digits))
 }

@@ -1,13 +1,13 @@
 # From sheet to plan: project, find shared borders, classify, colour and put every text into
 # words, once. A plan is plain data; the figure and the page read nothing else.
 
-plan_version <- 1L
+plan_version <- 2L
 grid_levels <- 32768L
 
 #' Resolve a sheet into a plan
 #'
 #' @param sheet A sheet with at least one layer.
-#' @return A list of class `ochre_plan`: `version`; the words `title`, `subtitle`, `source`,
+#' @return A list of class `ochre_plan`: `version`; `ground` and `inks`, the page's colours; `style`, the wishes for legend and figure; `panels`, labels of the maps for periods or groups, or `NULL`; the words `title`, `subtitle`, `source`,
 #'   `note`; `projection` (`name`, `lon0`, `lat0`, `lat1`, `lat2`), picked from the extent unless the
 #'   sheet names one; `insets`, each with its `frame`, `label` and `projection`; `frame`, the map's extent in map units (about
 #'   metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer grid; and
@@ -18,13 +18,14 @@ grid_levels <- 32768L
 resolve_sheet <- function(sheet) {
   if (inherits(sheet, "ochre_plan")) return(sheet)
   check_sheet(sheet)
-  with_wording(sheet$locale, resolve_checked(sheet))
+  with_ground(sheet$ground, with_wording(sheet$locale, resolve_checked(sheet)))
 }
 
 resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   if (!length(sheet$layers)) ochre_abort("sheet", "The sheet has no layers.", "Add one with shade_areas(), place_symbols() or draw_lines().", call = call)
-  shapes <- lapply(sheet$layers, layer_geometry)
-  drawn <- vapply(sheet$layers, function(l) l$kind != "symbols", NA)
+  panels <- panel_labels(sheet$layers)
+  shapes <- lapply(sheet$layers, layer_geometry, panels = panels)
+  drawn <- vapply(sheet$layers, function(l) l$kind %in% c("areas", "lines"), NA)
   wkb <- lapply(shapes, function(s) s$wkb)
   # The projection suits what is drawn as areas and lines; stray points must not pull at it.
   ground <- if (any(drawn) && any(lengths(unlist(wkb[drawn], recursive = FALSE)) > 0)) wkb[drawn] else wkb
@@ -42,33 +43,53 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   points <- lapply(which(!drawn), function(i) project_points(shapes[[i]]$lon, shapes[[i]]$lat, projection, insets))
   frame <- plan_frame(topology, points, insets)
 
-  layers <- lapply(seq_along(sheet$layers), function(i) {
+  # Labels come last: they keep clear of the symbols.
+  layers <- vector("list", length(sheet$layers))
+  for (i in order(vapply(sheet$layers, function(l) l$kind == "labels", NA))) {
     layer <- sheet$layers[[i]]
+    point <- if (!drawn[i]) c(points[[match(i, which(!drawn))]], list(areas = shapes[[i]]$areas))
     plan <- switch(layer$kind,
-      areas = if (is.null(layer$second)) plan_areas(layer, wkb[[i]]) else plan_pairs(layer),
+      areas = if (!is.null(layer$second)) plan_pairs(layer) else if (is.null(shapes[[i]]$rows)) plan_areas(layer, wkb[[i]]) else plan_area_panels(layer, shapes[[i]]),
       lines = plan_lines(layer),
-      symbols = plan_symbols(layer, shapes[[i]], points[[match(i, which(!drawn))]], frame, any(drawn), projection)
+      symbols = plan_symbols(layer, shapes[[i]], point, frame, any(drawn), projection, panels),
+      density = plan_density(layer, point, frame, projection),
+      labels = plan_labels(layer, point, any(drawn), frame, layers[vapply(layers, function(l) identical(l$kind, "symbols"), NA)])
     )
     signal_progress("Resolving layers", i, length(sheet$layers))
-    c(list(kind = layer$kind, id = ids[i]), plan)
-  })
+    layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = layer$legend[1] %||% layer$kind), area_names(layer, shapes[[i]]), plan)
+  }
   frame <- widen_for_symbols(frame, layers)
   structure(list(
-    version = plan_version, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    version = plan_version, ground = sheet$ground, inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
-    alt = describe_map(sheet, layers), topology = topology, layers = layers
+    alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
   ), class = "ochre_plan")
 }
 
-layer_geometry <- function(layer) {
-  if (layer$kind != "symbols") return(list(wkb = geometry_of(layer$data, "data")))
+# The ranked bars of the first layer of areas.
+rank_areas <- function(sheet, layers) {
+  first <- which(vapply(layers, function(l) l$kind == "areas", NA))[1]
+  if (!is.na(first)) plan_ranking(sheet$layers[[first]], layers[[first]], sheet$figure$bars)
+}
+
+# What names each area in a drawing, a search and a table: its name, and its code or else its row.
+area_names <- function(layer, shape) {
+  if (layer$kind != "areas") return(NULL)
+  rows <- if (is.null(shape$rows)) seq_len(nrow(layer$data)) else apply(shape$rows, 1, function(r) r[!is.na(r)][1])
+  text <- function(column) if (!is.na(column)) enc2utf8(as.character(layer$data[[column]]))[rows]
+  list(names = text(name_column(layer$data)), codes = text(intersect(c("code", "id"), names(layer$data))[1]))
+}
+
+layer_geometry <- function(layer, panels = NULL) {
+  if (layer$kind == "areas" && !is.null(layer$by)) return(panel_areas(layer, panels))
+  if (layer$kind %in% c("areas", "lines")) return(list(wkb = geometry_of(layer$data, "data")))
   if (is.null(layer$at)) {
     wkb <- geometry_of(layer$data, "data")
     # A symbol of an area stands where its label would.
     if (call_core(extent_core(list(wkb), list(), ""))$shapes == "areas") {
       p <- call_core(label_points_core(wkb))
-      return(list(lon = p$lon, lat = p$lat, wkb = point_wkb(p$lon, p$lat)))
+      return(list(lon = p$lon, lat = p$lat, wkb = point_wkb(p$lon, p$lat), areas = TRUE))
     }
     p <- call_core(points_core(wkb))
     rows <- seq_len(nrow(layer$data))
@@ -97,7 +118,8 @@ plan_frame <- function(topology, points, insets = NULL) {
 
 widen_for_symbols <- function(frame, layers) {
   for (l in layers[vapply(layers, function(l) l$kind == "symbols" && length(l$x) > 0, NA)]) {
-    frame <- c(x0 = min(frame[["x0"]], l$x - l$r), y0 = min(frame[["y0"]], l$y - l$r), x1 = max(frame[["x1"]], l$x + l$r), y1 = max(frame[["y1"]], l$y + l$r))
+    r <- pmax(l$r, l$second$r %||% 0)
+    frame <- c(x0 = min(frame[["x0"]], l$x - r), y0 = min(frame[["y0"]], l$y - r), x1 = max(frame[["x1"]], l$x + r), y1 = max(frame[["y1"]], l$y + (l$bar$height %||% r)))
   }
   frame
 }

@@ -1,43 +1,86 @@
 # A layer of symbols: which are drawn where, how large, in which colours.
 
-# Large symbols first, so that small ones lie over them.
-plan_symbols <- function(layer, shape, point, frame, framed, projection) {
+plan_symbols <- function(layer, shape, point, frame, framed, projection, panels = NULL) {
   value <- as.numeric(layer$data[[layer$size]])
-  layer$hover <- layer$hover %||% default_hover(layer$data, layer$size)
-  shown <- is.finite(value) & value > 0 & is.finite(point$x) & is.finite(point$y)
+  halves <- if (!is.null(layer$second)) as.numeric(layer$data[[layer$second]])
+  layer$hover <- layer$hover %||% paste0(default_hover(layer$data, layer$size), if (!is.null(layer$second)) sprintf(", {%s}", layer$second))
+  amount <- pmax(abs(value), halves %||% 0, na.rm = TRUE)
+  shown <- is.finite(amount) & amount > 0 & is.finite(point$x) & is.finite(point$y) & (is.null(halves) | is.finite(value))
   if (any(!shown)) {
     ochre_warn("symbols", sprintf("%s no symbol: the size or the place is missing, or the size is zero.", count_words(sum(!shown), "row gets", "rows get")),
                rows = which(!shown))
   }
   if (framed) shown <- shown & !off_map(layer, shape, point, frame, shown, projection)
+  # Large symbols first, so that small ones lie over them.
   rows <- which(shown)
-  rows <- rows[order(-value[rows])]
-  side <- sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
-  grow <- symbol_scales[[layer$scale]]
-  relative <- (value[rows] / max(value[rows], 0))^grow
-  largest <- if (length(rows)) largest_radius_core(point$x[rows], point$y[rows], relative, 0.01 * side, 0.045 * side, 0.03) else 0
-  marks <- if (length(rows)) round_sizes(max(value[rows])) else numeric()
-  colour <- layer$colour %||% ink_colour("symbol")
+  rows <- rows[order(-amount[rows])]
   layer$data <- layer$data[rows, , drop = FALSE]
+  at <- list(x = point$x[rows], y = point$y[rows])
+  panel <- if (!is.null(layer$by)) panel_of_rows(layer, panels)
+  sizes <- symbol_sizes(layer, abs(value[rows]), halves[rows], at, frame, panel)
+  formats <- lapply(c(stats::setNames(rep(list(layer$format), 1 + !is.null(layer$second)), c(layer$size, layer$second)), layer$field_formats), unclass)
   c(list(
-    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format)), x = point$x[rows], y = point$y[rows], r = relative * largest, row = rows, colour = colour,
-    sizes = list(labels = format_field(marks, NULL, layer$format), r = largest * (marks / max(value[rows], 0))^grow), key = symbol_key(layer)
-  ), plan_texts(layer, if (!is.null(layer$format)) stats::setNames(list(unclass(layer$format)), layer$size) else list()))
+    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format), layer$by), row = rows, panel = panel, shape = layer$shape,
+    colour = layer$colour %||% ink_colour("symbol"), opacity = c(order = 0.85, transparent = 0.5, move = 0.9)[[layer$overlap]], rim = ink_colour("rim"), key = sign_key(layer, value[rows]) %||% colour_key(layer)
+  ), move_apart(at, sizes, layer$overlap), sizes, plan_texts(layer, Filter(Negate(is.null), formats)))
 }
 
 # How the radius grows with the value. Flannery, J.J. (1971) The relative effectiveness of some common graduated point
 # symbols in the presentation of quantitative data, Cartographica 8, 96-109: readers see large circles as too small.
 symbol_scales <- c(area = 0.5, perceptual = 0.5716, radius = 1)
 
-# Classes of the column that colours the symbols, in the order in which they are drawn; NULL when one colour does.
-symbol_key <- function(layer) {
-  if (is.null(layer$by)) return(NULL)
-  value <- layer$data[[layer$by]]
-  steps <- fit_steps(value, layer$steps)
-  class <- class_of(steps, value)
-  class[is.na(class)] <- 0L
-  list(legend = layer$colour_legend, class = class, labels = steps$labels, colours = layer_colours(list(ramp = layer$ramp, reverse = FALSE, value = layer$by), steps), count_labels = format_number(steps$counts, 0),
-       no_data = list(label = wording$now$no_data, colour = no_data_colour(), count = sum(class == 0L), count_label = format_number(sum(class == 0L), 0)))
+# Outlines of the shapes in units of a radius: all have the area of the circle with that radius.
+symbol_outlines <- list(
+  circle = NULL,
+  square = list(x = c(-1, 1, 1, -1) * sqrt(pi) / 2, y = c(-1, -1, 1, 1) * sqrt(pi) / 2),
+  triangle = { side <- sqrt(4 * pi / sqrt(3)); list(x = c(-0.5, 0.5, 0) * side, y = c(-1, -1, 2) * side * sqrt(3) / 6) },
+  bar = NULL
+)
+
+# Radii of the symbols and of the legend's marks. The largest is the largest at which they are told apart.
+symbol_sizes <- function(layer, value, halves, at, frame, panel) {
+  if (!length(value)) return(list(r = numeric(), sizes = list(labels = character(), r = numeric())))
+  grow <- if (layer$shape == "bar") 0.5 else symbol_scales[[layer$scale]]
+  followed <- sizes_of(if (is.null(halves)) value else c(value, ifelse(is.na(halves), 0, halves)), layer$size_steps, layer$format)
+  relative <- (followed$value / followed$top)^grow
+  n <- length(value)
+  whole <- if (is.null(halves)) relative else pmax(relative[seq_len(n)], relative[n + seq_len(n)])
+  side <- sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
+  # Symbols of different panels do not meet; the fullest panel decides.
+  groups <- if (is.null(panel)) list(seq_len(n)) else split(seq_len(n), panel)
+  share <- if (layer$overlap == "order") 0.03 else 0.12
+  largest <- min(vapply(groups, function(i) largest_radius_core(at$x[i], at$y[i], whole[i], 0.01 * side, 0.045 * side, share), 0))
+  marks <- list(labels = followed$labels, r = largest * (followed$marks / followed$top)^grow)
+  out <- list(r = whole * largest, sizes = marks, outline = symbol_outlines[[layer$shape]])
+  if (layer$shape == "bar") out <- c(out, bar_sizes(out$r, marks$r))
+  if (!is.null(halves)) {
+    out$second <- list(r = relative[n + seq_len(n)] * largest, colour = ink_colour("second"), labels = words_of(c(layer$size, layer$second)))
+    out$r <- relative[seq_len(n)] * largest
+  }
+  out
+}
+
+# Bars of one width, as large as the circles would be, so that the height is in proportion to the value; the tallest is nine times as high as wide.
+bar_sizes <- function(r, marks) {
+  width <- max(r) * sqrt(pi / 9)
+  list(bar = list(width = width, height = pi * r^2 / width, marks = pi * marks^2 / width))
+}
+
+# Where symbols stand: on their places, or gently moved apart, with where each came from.
+move_apart <- function(at, sizes, overlap) {
+  if (overlap != "move" || length(at$x) < 2) return(at)
+  r <- pmax(sizes$r, sizes$second$r %||% 0)
+  moved <- displace_core(at$x, at$y, r, 0.06 * max(r), 2.5 * max(r))
+  c(moved, list(from = list(x = at$x, y = at$y)))
+}
+
+# Values below zero have a colour of their own.
+sign_key <- function(layer, value) {
+  if (!any(value < 0) || !is.null(layer$colour_by)) return(NULL)
+  class <- ifelse(value < 0, 1L, 2L)
+  zero <- format_field(0, NULL, layer$format)
+  list(legend = layer$legend, class = class, labels = c(sprintf(wording$now$under, zero), sprintf(wording$now$over, zero)), colours = c(ink_colour("second"), layer$colour %||% ink_colour("symbol")),
+       count_labels = format_number(tabulate(class, 2), 0), no_data = no_data_entry(0L))
 }
 
 # Round values for the legend's circles: the largest 1, 2 or 5 times a power of ten that occurs,

@@ -6,7 +6,7 @@
 #' @param file Where to: a path that ends in `.html` (one page that needs no server and no
 #'   network), `.png`, `.svg` or `.pdf`. An existing file is replaced only when the new one is
 #'   complete.
-#' @param width,height Size of a figure in inches: one number each. By default 8 inches wide and
+#' @param width,height Size of a figure in inches: one number each; `NULL` (default) as [figure_style()] says, 8 inches wide and
 #'   as high as the map's shape asks for. Pages fit themselves to the reader's screen.
 #' @param dpi Dots per inch of a PNG: one number.
 #' @param budget Size that a page may have: a number of bytes or a text such as `"500 kB"`; `NULL`
@@ -20,10 +20,10 @@
 #' sheet <- map_sheet("People over 64, in percent") |> shade_areas(areas, share)
 #' publish(sheet, file.path(tempdir(), "map.html"))
 #' @export
-publish <- function(sheet, file, width = 8, height = NULL, dpi = 200, budget = NULL) {
+publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget = NULL) {
   check_text(file, "file")
-  check_number(width, "width", min = 3, max = 100)
-  check_number(height, "height", min = 2, max = 100, null = TRUE)
+  check_number(width, "width", min = 1.5, max = 100, null = TRUE)
+  check_number(height, "height", min = 1, max = 100, null = TRUE)
   check_number(dpi, "dpi", min = 30, max = 1200)
   kind <- publish_kind(file)
   bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
@@ -31,8 +31,10 @@ publish <- function(sheet, file, width = 8, height = NULL, dpi = 200, budget = N
   if (kind == "html" && !is.null(bytes)) plan <- fit_budget(plan, bytes)
   write_whole(file, function(path) {
     if (kind == "html") return(write_page(plan, path))
-    figure <- as_figure(plan)
-    draw_figure(figure, path, kind, width, height %||% figure_height(plan, width), dpi)
+    size <- plan$style$figure$mm / 25.4
+    # A height that was asked for goes with its width.
+    tall <- height %||% if (is.null(width) && length(size) == 2) size[2] else figure_height(plan, width %||% size[1])
+    draw_figure(as_figure(plan, width = width), path, kind, width %||% size[1], tall, dpi, plan)
   })
   invisible(file)
 }
@@ -65,13 +67,17 @@ write_whole <- function(file, write, call = rlang::caller_env()) {
   invisible(file)
 }
 
-draw_figure <- function(figure, path, kind, width, height, dpi) {
+draw_figure <- function(figure, path, kind, width, height, dpi, plan) {
+  clear <- plan$style$figure$transparent
   switch(kind,
-    png = ragg::agg_png(path, width, height, units = "in", res = dpi),
-    svg = svglite::svglite(path, width, height),
-    pdf = grDevices::cairo_pdf(path, width, height)
+    png = ragg::agg_png(path, width, height, units = "in", res = dpi, background = if (clear) "transparent" else plan$inks$ground),
+    svg = svglite::svglite(path, width, height, bg = if (clear) "transparent" else plan$inks$ground),
+    pdf = grDevices::cairo_pdf(path, width, height, bg = if (clear) "transparent" else plan$inks$ground)
   )
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
   print(figure)
+  grDevices::dev.off(device)
+  on.exit()
+  if (kind == "svg") name_shapes(path, plan)
 }

@@ -2,7 +2,6 @@
 # is ever expanded; the XML parser bounds depth and size by itself.
 
 read_markup <- function(source, call) {
-  need_package("xml2", "KML or GPX", call)
   start <- rawToChar(first_bytes(source$path, 65536)[first_bytes(source$path, 65536) != 0])
   if (grepl("<!DOCTYPE|<!ENTITY", start, ignore.case = TRUE, useBytes = TRUE)) {
     ochre_abort("file", sprintf("`%s` declares a document type, which is not read.", source$name), "Files of boundaries need none; remove the line with <!DOCTYPE.", file = source$name, call = call)

@@ -40,7 +40,7 @@ open_workbook <- function(source, format, call) {
     fail(e)
   })
   book$cells <- function(i) if (ods) ods_cells(path, i) else excel_cells(path, i)
-  book$merged <- function(i) if (packed && !ods && has_package("xml2")) excel_merged(path, book$sheets[i]) else no_ranges
+  book$merged <- function(i) if (packed && !ods) excel_merged(path, book$sheets[i]) else no_ranges
   book
 }
 

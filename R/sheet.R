@@ -17,20 +17,25 @@
 #'   label says when an inset has another scale than the map. `NULL` (default) for none.
 #' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`, `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
 #' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the map say its title, ranges and missing values itself.
-#' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()] and
-#'   [draw_lines()], and then to [publish()], [as_figure()] or [as_page()].
+#' @param ground `"light"` (default) or `"dark"`: the page that the map is drawn on. Ramps, lines and words change with it.
+#' @param legend How the legend looks, from [legend_style()]; `NULL` (default) as it comes.
+#' @param figure How a figure looks, from [figure_style()]; `NULL` (default) as it comes.
+#' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()],
+#'   [draw_lines()], [write_labels()] and [shade_density()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
 #' @export
-map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL) {
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL, figure = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
   check_text(note, "note", null = TRUE)
   check_text(alt, "alt", null = TRUE)
   check_choice(projection, projection_names, "projection")
-  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt, layers = list()), class = "ochre_sheet")
+  check_choice(ground, c("light", "dark"), "ground")
+  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt,
+                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), layers = list()), class = "ochre_sheet")
 }
 
 projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")
@@ -54,7 +59,9 @@ format.ochre_sheet <- function(x, ...) {
     switch(l$kind,
       areas = if (!is.null(l$second)) sprintf("areas: %s of `%s` and `%s`, ramp %s", count_words(nrow(l$data), "row"), l$value, l$second, l$ramp) else sprintf("areas: %s of `%s`, %s %s, ramp %s", count_words(nrow(l$data), "row"), l$value, l$steps$method, if (is.na(l$steps$n)) "classes" else count_words(l$steps$n, "class", "classes"), if (length(l$ramp) > 1) "of own colours" else l$ramp %||% "by default"),
       symbols = sprintf("symbols: %s, sized by `%s`", count_words(nrow(l$data), "row"), l$size),
-      lines = sprintf("lines: %s", count_words(nrow(l$data), "row"))
+      lines = sprintf("lines: %s", count_words(nrow(l$data), "row")),
+      labels = sprintf("labels: %s", count_words(nrow(l$data), "row")),
+      density = sprintf("density: %s, kernel %s m", count_words(nrow(l$data), "row"), format_number(l$kernel, 0))
     )
   }, "")
   c(paste0("Sheet: ", x$title), if (length(words)) paste0("  ", seq_along(words), ". ", words) else "  no layers yet")

@@ -55,7 +55,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   structure(list(
     method = steps$method, breaks = breaks, labels = label_classes(breaks, data, fitted), counts = as.integer(sums$count),
     means = sums$mean, fit = sums$fit, tabular = sums$tabular, evenness = evenness(sums$count), largest = if (sum(sums$count)) max(sums$count) / sum(sums$count) else NA_real_,
-    digits = max(fitted$digits, 0L), missing = sum(is.na(x)), infinite = infinite, closed = fitted$closed, below = fitted$below, moved = fitted$moved,
+    digits = as.integer(max(fitted$digits, 0L)), missing = sum(is.na(x)), infinite = infinite, closed = fitted$closed, below = fitted$below, moved = fitted$moved,
     values = bin_values(data)
   ), class = "ochre_steps")
 }
@@ -104,7 +104,7 @@ computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)
   m <- length(value)
   if (m == 1) {
     if (steps$n > 1) warn_fewer(1, steps$n)
-    return(list(breaks = c(value, value), digits = decimals_of(value), closed = TRUE, below = if (steps$method == "around") as.integer(value < steps$midpoint)))
+    return(list(breaks = c(value, value), digits = min(decimals_of(value), max(0, 3 - floor(log10(max(abs(value), 1e-9))))), closed = TRUE, below = if (steps$method == "around") as.integer(value < steps$midpoint)))
   }
   below <- NULL
   moved <- NULL

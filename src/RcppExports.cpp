@@ -433,6 +433,60 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// displace_core
+Rcpp::List displace_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& radius, double gap, double most);
+RcppExport SEXP _ochre_displace_core(SEXP xSEXP, SEXP ySEXP, SEXP radiusSEXP, SEXP gapSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type radius(radiusSEXP);
+    Rcpp::traits::input_parameter< double >::type gap(gapSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(displace_core(x, y, radius, gap, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// density_core
+Rcpp::NumericVector density_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& weight, double x0, double y0, double cell, int columns, int rows, double kernel);
+RcppExport SEXP _ochre_density_core(SEXP xSEXP, SEXP ySEXP, SEXP weightSEXP, SEXP x0SEXP, SEXP y0SEXP, SEXP cellSEXP, SEXP columnsSEXP, SEXP rowsSEXP, SEXP kernelSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type weight(weightSEXP);
+    Rcpp::traits::input_parameter< double >::type x0(x0SEXP);
+    Rcpp::traits::input_parameter< double >::type y0(y0SEXP);
+    Rcpp::traits::input_parameter< double >::type cell(cellSEXP);
+    Rcpp::traits::input_parameter< int >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< double >::type kernel(kernelSEXP);
+    rcpp_result_gen = Rcpp::wrap(density_core(x, y, weight, x0, y0, cell, columns, rows, kernel));
+    return rcpp_result_gen;
+END_RCPP
+}
+// place_labels_core
+Rcpp::List place_labels_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& width, const std::vector<double>& height, const std::vector<double>& gap, const std::vector<double>& disc_x, const std::vector<double>& disc_y, const std::vector<double>& disc_r, double page_width, double page_height);
+RcppExport SEXP _ochre_place_labels_core(SEXP xSEXP, SEXP ySEXP, SEXP widthSEXP, SEXP heightSEXP, SEXP gapSEXP, SEXP disc_xSEXP, SEXP disc_ySEXP, SEXP disc_rSEXP, SEXP page_widthSEXP, SEXP page_heightSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type width(widthSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type height(heightSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type gap(gapSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type disc_x(disc_xSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type disc_y(disc_ySEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type disc_r(disc_rSEXP);
+    Rcpp::traits::input_parameter< double >::type page_width(page_widthSEXP);
+    Rcpp::traits::input_parameter< double >::type page_height(page_heightSEXP);
+    rcpp_result_gen = Rcpp::wrap(place_labels_core(x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height));
+    return rcpp_result_gen;
+END_RCPP
+}
 // extent_core
 List extent_core(const List& layers, const List& boxes, const std::string& wanted);
 RcppExport SEXP _ochre_extent_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP wantedSEXP) {
@@ -482,6 +536,19 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const NumericVector& >::type lat(latSEXP);
     Rcpp::traits::input_parameter< const List& >::type projection(projectionSEXP);
     rcpp_result_gen = Rcpp::wrap(project_core(lon, lat, projection));
+    return rcpp_result_gen;
+END_RCPP
+}
+// inverse_core
+List inverse_core(double x, double y, const List& projection);
+RcppExport SEXP _ochre_inverse_core(SEXP xSEXP, SEXP ySEXP, SEXP projectionSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type x(xSEXP);
+    Rcpp::traits::input_parameter< double >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const List& >::type projection(projectionSEXP);
+    rcpp_result_gen = Rcpp::wrap(inverse_core(x, y, projection));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -579,10 +646,14 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},
     {"_ochre_largest_radius_core", (DL_FUNC) &_ochre_largest_radius_core, 6},
     {"_ochre_overlap_share_core", (DL_FUNC) &_ochre_overlap_share_core, 3},
+    {"_ochre_displace_core", (DL_FUNC) &_ochre_displace_core, 5},
+    {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
+    {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},
     {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 3},
     {"_ochre_frames_core", (DL_FUNC) &_ochre_frames_core, 3},
     {"_ochre_inset_of_core", (DL_FUNC) &_ochre_inset_of_core, 3},
     {"_ochre_project_core", (DL_FUNC) &_ochre_project_core, 3},
+    {"_ochre_inverse_core", (DL_FUNC) &_ochre_inverse_core, 3},
     {"_ochre_points_core", (DL_FUNC) &_ochre_points_core, 1},
     {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 4},
     {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 2},

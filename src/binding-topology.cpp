@@ -172,6 +172,12 @@ List project_core(const NumericVector& lon, const NumericVector& lat, const List
 }
 
 // [[Rcpp::export]]
+List inverse_core(double x, double y, const List& projection) {
+  ochre::Point p = projection_from(projection).inverse(x, y);
+  return List::create(Named("lon") = p.x, Named("lat") = p.y);
+}
+
+// [[Rcpp::export]]
 List points_core(const List& wkb) {
   return guarded([&]() {
     PointGatherer g;

@@ -71,3 +71,10 @@ without <- function(package, code) {
   put(function(p) p != package && old(p))
   code
 }
+
+# A picture as colour values, and how much of it has one colour.
+pixels <- function(file) round(255 * png::readPNG(file)[, , 1:3])
+share_of_colour <- function(image, colour) {
+  rgb <- grDevices::col2rgb(colour)
+  mean(image[, , 1] == rgb[1] & image[, , 2] == rgb[2] & image[, , 3] == rgb[3])
+}

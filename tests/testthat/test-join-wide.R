@@ -83,7 +83,8 @@ test_that("a long table gives one row an area and period, as base R would, and a
   }
   e <- expect_error(join_statistics(areas, rbind(long, long[1, ]), by = c(code = "k"), period = "month"), "in one `month`", class = "ochre_error_duplicates")
   expect_identical(e$keys, long$k[1])
-  expect_error(shade_areas(map_sheet("x"), x, v), "has each area 3 times.*keep_where\\(month", class = "ochre_error_argument")
+  expect_error(draw_lines(map_sheet("x"), x), "has each area 3 times.*keep_where\\(month", class = "ochre_error_argument")
+  expect_identical(quietly(resolve_sheet(shade_areas(map_sheet("x"), x, v)))$panels, sort(unique(long$month)))
   expect_s3_class(shade_areas(map_sheet("x"), quietly(keep_where(x, month, "2031-02")), v), "ochre_sheet")
   # Two tables on one set of boundaries keep both audits.
   two <- quietly(join_statistics(join_statistics(areas, data.frame(code = codes, v = 1), by = "code"), data.frame(code = codes[1:20], v = 2), by = "code"))

@@ -90,7 +90,7 @@ test_that("sheets without layers or geometry are refused", {
   expect_error(resolve_sheet(shade(empty)), "geometry to draw", class = "ochre_error_sheet")
   expect_error(shade(with_values(1), ramp = "maddr"), "Did you mean `madder`", class = "ochre_error_argument")
   expect_error(map_sheet("T") |> shade_areas(with_values(1), weight), "Its columns", class = "ochre_error_column")
-  expect_error(map_sheet("T") |> place_symbols(data.frame(longitude = 1, latitude = 1, n = -1), n), class = "ochre_error_column")
+  expect_error(map_sheet("T") |> place_symbols(data.frame(longitude = 1, latitude = 1, n = -1, k = "a"), n, colour = k), class = "ochre_error_column")
 })
 
 test_that("the core runs with no drawing, web or terminal package loaded", {

@@ -64,7 +64,7 @@ test_that("given breaks are kept, and a value beyond them is an error", {
   expect_identical(steps$counts, c(2L, 2L, 1L))
   expect_identical(steps$labels, c("0 to <10", "10 to <20", "20 to 30"))
   expect_identical(fit_steps(c(1, 12, 25), steps_at(c(0, 10, 20, 30)))$labels, c("0–9", "10–19", "20–30"))
-  expect_identical(fit_steps(c(1, 12, 25), steps_at(c(-Inf, 10, 20, Inf)))$labels, c("under 10", "10 to 19", "20 or more"))
+  expect_identical(fit_steps(c(1, 12, 25), steps_at(c(-Inf, 10, 20, Inf)))$labels, c("under 10", "10 to 19", "20 and over"))
   e <- expect_error(fit_steps(c(x, 31), steps_at(c(0, 10, 20, 30))), class = "ochre_error_outside")
   expect_identical(e$rows, 6L)
   expect_error(steps_at(c(3, 1)), class = "ochre_error_argument")

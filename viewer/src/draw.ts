@@ -1,12 +1,14 @@
-// Drawing a scene on a canvas. Paths are built once in map units, one for each class and one
-// for all borders, and drawn under the camera's transform; only line widths follow the zoom.
+// Drawing a scene on a canvas. The path of each feature is built once in map units and drawn under the camera's transform; those of
+// one class are drawn together, and only line widths follow the zoom. Zoomed out, coarser arcs are drawn.
 import type { Camera } from "./camera";
+import { densityPicture, drawDensity, drawEachLine, drawLabels, drawSymbols, reach, symbolPath, symbolShown } from "./draw-symbols";
 import type { Feature } from "./geometry";
-import type { SymbolLayer } from "./payload";
+import type { Disc } from "./labels";
 import type { Hit, Scene, SceneLayer } from "./scene";
+import { areaPanel, type MapState } from "./state";
 
 interface Paths {
-  fills: { colour: string; path: Path2D }[];
+  fills: Path2D[];
   edges: Path2D;
 }
 
@@ -21,22 +23,15 @@ export function tracePath(features: Feature[], path = new Path2D()): Path2D {
   return path;
 }
 
-function buildPaths(layer: SceneLayer): Paths {
-  if (layer.kind === "symbols") return { fills: [], edges: new Path2D() };
-  const edges = tracePath(layer.features);
-  if (layer.kind === "lines") return { fills: [], edges };
-  const colours = [layer.plan.no_data.colour, ...layer.plan.colours];
-  const fills = colours.map((colour, k) => ({ colour, path: tracePath(layer.features.filter((_, i) => layer.plan.class[i] === k)) }));
-  return { fills, edges };
-}
-
 export class Painter {
-  private readonly paths: Paths[];
+  // The paths of a layer at one detail, for the panel that they were built for.
+  private readonly paths = new Map<string, { panel: number; paths: Paths }>();
+  private readonly pictures = new Map<number, HTMLCanvasElement>();
+  private readonly widths = new Map<string, number>();
   private readonly ground: CanvasRenderingContext2D;
   private readonly over: CanvasRenderingContext2D;
 
-  constructor(private readonly scene: Scene, private readonly camera: Camera, base: HTMLCanvasElement, overlay: HTMLCanvasElement) {
-    this.paths = scene.layers.map(buildPaths);
+  constructor(private readonly scene: Scene, private readonly camera: Camera, private readonly state: MapState, base: HTMLCanvasElement, overlay: HTMLCanvasElement) {
     this.ground = base.getContext("2d")!;
     this.over = overlay.getContext("2d")!;
   }
@@ -49,14 +44,36 @@ export class Painter {
     }
   }
 
+  // Colours and paths are built anew, as after a change between light and dark.
+  forget(): void {
+    this.paths.clear();
+    this.pictures.clear();
+  }
+
   draw(): void {
-    this.clear(this.ground);
-    this.insets(this.ground);
-    this.scene.layers.forEach((layer, i) => {
-      if (layer.kind !== "symbols") return this.shapes(this.ground, layer, this.paths[i]);
-      this.flat(this.ground);
-      for (let k = 0; k < layer.plan.x.length; k++) this.disc(this.ground, layer.plan, k);
-    });
+    const c = this.ground;
+    this.clear(c);
+    this.insets(c);
+    for (const i of this.state.order) {
+      if (!this.state.shownAt(i, this.camera.zoom)) continue;
+      const layer = this.scene.layers[i];
+      const veiled = this.state.opacity[i] < 1 ? this.veil(i) : null;
+      const to = veiled ?? c;
+      if (layer.kind === "areas") this.areas(to, layer, i);
+      else if (layer.kind === "lines") this.lines(to, layer, i);
+      else {
+        this.flat(to);
+        if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
+        if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
+        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.camera, this.widths);
+      }
+      if (veiled) {
+        c.setTransform(1, 0, 0, 1, 0, 0);
+        c.globalAlpha = this.state.opacity[i];
+        c.drawImage(veiled.canvas, 0, 0);
+        c.globalAlpha = 1;
+      }
+    }
   }
 
   // The area, line or symbol under the pointer, outlined on a canvas of its own.
@@ -65,22 +82,24 @@ export class Painter {
     if (!hit) return;
     const layer = this.scene.layers[hit.layer];
     const c = this.over;
+    let path: Path2D;
+    let unit = 1;
     if (layer.kind === "symbols") {
       const [x, y] = this.camera.toScreen(layer.plan.x[hit.item], layer.plan.y[hit.item]);
+      path = new Path2D();
+      if (layer.plan.second) path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);
+      else symbolPath(path, layer.plan, hit.item, x, y, this.camera);
       this.flat(c);
-      c.beginPath();
-      c.arc(x, y, layer.plan.r[hit.item] * this.camera.home + 1, 0, 2 * Math.PI);
-    } else {
+    } else if (layer.kind === "areas" || layer.kind === "lines") {
+      path = tracePath([layer.features[hit.item]]);
+      unit = 1 / this.camera.scale;
       this.mapped(c);
-    }
-    const path = layer.kind === "symbols" ? null : tracePath([layer.features[hit.item]]);
-    const unit = layer.kind === "symbols" ? 1 : 1 / this.camera.scale;
-    for (const [colour, width] of [["#ffffff", 4.5], ["#1d1b19", 2]] as const) {
+    } else return;
+    c.lineJoin = "round";
+    for (const [colour, width] of [[this.scene.payload.inks.rim, 4.5], [this.scene.payload.inks.text, 2]] as const) {
       c.strokeStyle = colour;
       c.lineWidth = width * unit;
-      c.lineJoin = "round";
-      if (path) c.stroke(path);
-      else c.stroke();
+      c.stroke(path);
     }
   }
 
@@ -90,35 +109,78 @@ export class Painter {
     for (const { frame, label } of this.scene.payload.insets ?? []) {
       const [x0, y0] = this.camera.toScreen(frame[0], frame[3]);
       const [x1, y1] = this.camera.toScreen(frame[2], frame[1]);
-      c.strokeStyle = "#8c8a87";
+      c.strokeStyle = this.scene.payload.inks.faint;
       c.lineWidth = 1;
       c.strokeRect(x0, y0, x1 - x0, y1 - y0);
-      c.fillStyle = "#5b5855";
+      c.fillStyle = this.scene.payload.inks.soft;
       c.font = "12px system-ui, sans-serif";
       c.textBaseline = "bottom";
       c.fillText(label, x0, y0 - 3);
     }
   }
 
-  private shapes(c: CanvasRenderingContext2D, layer: Exclude<SceneLayer, { kind: "symbols" }>, paths: Paths): void {
+  // Coarser features while one pixel is more than their detail.
+  private detail(layer: { features: Feature[]; coarse?: () => Feature[] }, zoom: number): { name: string; features: Feature[] } {
+    return layer.coarse && zoom < 2.5 ? { name: "coarse", features: layer.coarse() } : { name: "fine", features: layer.features };
+  }
+
+  private build(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, i: number): Paths {
+    const { name, features } = this.detail(layer, this.camera.zoom);
+    const panel = layer.kind === "areas" && layer.plan.panels ? this.state.panel : 0;
+    const known = this.paths.get(`${i} ${name}`);
+    if (known?.panel === panel) return known.paths;
+    const edges = known?.paths.edges ?? tracePath(features);
+    const fills: Path2D[] = [];
+    if (layer.kind === "areas") {
+      const now = areaPanel(layer.plan, this.state.panel)!;
+      const groups: Feature[][] = Array.from({ length: 1 + (now.colours ?? layer.plan.colours).length }, () => []);
+      features.forEach((f, k) => groups[now.class[k]].push(f));
+      for (const group of groups) fills.push(tracePath(group));
+    }
+    const paths = { fills, edges };
+    this.paths.set(`${i} ${name}`, { panel, paths });
+    return paths;
+  }
+
+  private areas(c: CanvasRenderingContext2D, layer: Extract<SceneLayer, { kind: "areas" }>, i: number): void {
+    const paths = this.build(layer, i);
+    const now = areaPanel(layer.plan, this.state.panel)!;
     this.mapped(c);
-    const pixel = 1 / this.camera.scale;
     c.lineJoin = "round";
-    for (const { colour, path } of paths.fills) {
+    [now.no_data.colour, ...(now.colours ?? layer.plan.colours)].forEach((colour, key) => {
+      c.globalAlpha = this.state.strength(i, key);
+      if (c.globalAlpha === 0) return;
       c.fillStyle = colour;
-      c.fill(path, "evenodd");
-    }
-    if (layer.kind === "lines") {
-      c.strokeStyle = layer.plan.colour;
-      c.lineWidth = layer.plan.width * 1.33 * pixel;
-      c.setLineDash(layer.plan.dash ? [4 * c.lineWidth, 3 * c.lineWidth] : []);
-    } else {
-      c.strokeStyle = layer.plan.outline;
-      c.lineWidth = 0.8 * pixel;
-    }
+      c.fill(paths.fills[key], "evenodd");
+    });
+    c.globalAlpha = 1;
+    c.strokeStyle = layer.plan.outline;
+    c.lineWidth = 0.8 / this.camera.scale;
     c.stroke(paths.edges);
+    const hatch = layer.plan.hatch;
+    if (hatch && paths.fills[hatch.class] && this.state.strength(i, hatch.class) === 1) this.hatch(c, paths.fills[hatch.class], hatch.colour);
+  }
+
+  private lines(c: CanvasRenderingContext2D, layer: Extract<SceneLayer, { kind: "lines" }>, i: number): void {
+    const plan = layer.plan;
+    if (Array.isArray(plan.width) || plan.key || plan.arrow) {
+      this.flat(c);
+      return drawEachLine(c, plan, this.detail(layer, this.camera.zoom).features, this.camera, this.state, i);
+    }
+    const { edges } = this.build(layer, i);
+    this.mapped(c);
+    c.lineJoin = "round";
+    const width = (plan.width * 1.33) / this.camera.scale;
+    if (plan.casing) {
+      c.strokeStyle = plan.casing;
+      c.lineWidth = width + 2.5 / this.camera.scale;
+      c.stroke(edges);
+    }
+    c.strokeStyle = plan.colour;
+    c.lineWidth = width;
+    c.setLineDash(plan.dash ? [4 * width, 3 * width] : []);
+    c.stroke(edges);
     c.setLineDash([]);
-    if (layer.kind === "areas" && layer.plan.hatch) this.hatch(c, paths.fills[layer.plan.hatch.class].path, layer.plan.hatch.colour);
   }
 
   // Rising diagonals on the screen, seven pixels apart, inside of a path.
@@ -143,20 +205,30 @@ export class Painter {
     c.stroke(path);
   }
 
-  private disc(c: CanvasRenderingContext2D, plan: SymbolLayer, i: number): void {
-    const [x, y] = this.camera.toScreen(plan.x[i], plan.y[i]);
-    const r = plan.r[i] * this.camera.home;
-    if (x < -r || y < -r || x > this.camera.width + r || y > this.camera.height + r) return;
-    c.beginPath();
-    c.arc(x, y, r, 0, 2 * Math.PI);
-    const k = plan.key?.class[i];
-    c.fillStyle = k === undefined ? plan.colour : k > 0 ? plan.key!.colours[k - 1] : plan.key!.no_data.colour;
-    c.globalAlpha = plan.key ? 0.9 : 0.62;
-    c.fill();
-    c.globalAlpha = 1;
-    c.strokeStyle = "#ffffff";
-    c.lineWidth = 1;
-    c.stroke();
+  private picture(i: number): HTMLCanvasElement {
+    const layer = this.scene.layers[i];
+    if (!this.pictures.has(i) && layer.kind === "density") this.pictures.set(i, densityPicture(layer.plan));
+    return this.pictures.get(i)!;
+  }
+
+  // Symbols that are shown, which labels keep clear of.
+  private discs(): Disc[] {
+    return this.scene.layers.flatMap((layer, i) => {
+      if (layer.kind !== "symbols" || !this.state.shownAt(i, this.camera.zoom)) return [];
+      return layer.plan.x.flatMap((x, k) => {
+        if (!symbolShown(layer.plan, k, this.state.panel)) return [];
+        const [px, py] = this.camera.toScreen(x, layer.plan.y[k]);
+        return [{ x: px, y: py, r: 0.96 * reach(layer.plan, k, this.camera) }];
+      });
+    });
+  }
+
+  // A canvas for a layer that is drawn faintly as a whole.
+  private veil(_i: number): CanvasRenderingContext2D {
+    const canvas = document.createElement("canvas");
+    canvas.width = this.ground.canvas.width;
+    canvas.height = this.ground.canvas.height;
+    return canvas.getContext("2d")!;
   }
 
   private clear(c: CanvasRenderingContext2D): void {

@@ -30,3 +30,19 @@ export function swatch(colour: string, parent: Element, hatch?: string | null): 
   }
   return out;
 }
+
+// White text is read better than black below this lightness.
+export function isDark(colour: string): boolean {
+  const [r, g, b] = [1, 3, 5].map((i) => (parseInt(colour.slice(i, i + 2), 16) / 255) ** 2.2);
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.18;
+}
+
+// A button that says in words what its sign means.
+export function button(parent: Element, words: string, sign: string, act: () => void, className = ""): HTMLButtonElement {
+  const out = element("button", className, sign, parent);
+  out.type = "button";
+  out.title = words;
+  out.setAttribute("aria-label", words);
+  out.addEventListener("click", act);
+  return out;
+}

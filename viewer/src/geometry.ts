@@ -25,6 +25,31 @@ export function decodeArcs(topology: Topology): Float64Array[] {
   });
 }
 
+// Arcs without the corners that lie nearer than `tolerance` to the one kept before. Ends stay, so that borders still meet; a ring
+// of one arc keeps a triangle at least.
+export function thinArcs(arcs: Float64Array[], tolerance: number): Float64Array[] {
+  const least = tolerance * tolerance;
+  return arcs.map((arc) => {
+    const n = arc.length;
+    if (n <= 8) return arc;
+    const out = new Float64Array(n);
+    out[0] = arc[0];
+    out[1] = arc[1];
+    let at = 2;
+    for (let i = 2; i < n - 2; i += 2) {
+      const dx = arc[i] - out[at - 2];
+      const dy = arc[i + 1] - out[at - 1];
+      // The last few are kept when nothing else was.
+      if (dx * dx + dy * dy < least && !(at < 6 && n - i <= 8 - at)) continue;
+      out[at++] = arc[i];
+      out[at++] = arc[i + 1];
+    }
+    out[at++] = arc[n - 2];
+    out[at++] = arc[n - 1];
+    return out.slice(0, at);
+  });
+}
+
 // Joins arcs end to end; a negative number is the arc ~number run backwards.
 export function joinArcs(refs: number[], arcs: Float64Array[]): Float64Array {
   let size = 0;

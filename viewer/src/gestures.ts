@@ -1,5 +1,7 @@
 // From pointer, wheel and keys to moving, zooming, hovering and choosing.
 import type { Camera } from "./camera";
+import { button } from "./elements";
+import { say, type Words } from "./words";
 
 export interface Reactions {
   moved(): void; // the camera changed
@@ -100,14 +102,14 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
   });
 }
 
-export function addButtons(stage: HTMLElement, camera: Camera, moved: () => void, make: (label: string, sign: string) => HTMLButtonElement): void {
+export function addButtons(stage: HTMLElement, bar: HTMLElement, camera: Camera, moved: () => void, words: Words): void {
   const actions: [string, string, () => void][] = [
-    ["Zoom out", "\u2212", () => camera.zoomAt(1 / STEP)],
-    ["Show the whole map", "\u25a1", () => camera.reset()],
-    ["Zoom in", "+", () => camera.zoomAt(STEP)],
+    ["zoom_out", "\u2212", () => camera.zoomAt(1 / STEP)],
+    ["whole_map", "\u25a1", () => camera.reset()],
+    ["zoom_in", "+", () => camera.zoomAt(STEP)],
   ];
-  for (const [label, sign, act] of actions) {
-    make(label, sign).addEventListener("click", () => {
+  for (const [key, sign, act] of actions) {
+    button(bar, say(words, key), sign, () => {
       act();
       moved();
       stage.focus({ preventScroll: true });

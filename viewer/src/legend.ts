@@ -1,123 +1,148 @@
-// The legend: for areas a row for each class with its count, for symbols nested circles at the
-// scale of the map, for lines a stroke.
-import { element, svg, swatch } from "./elements";
+// The legend: for areas a row for each class with its count, for symbols their sizes at the scale of the map, for lines a stroke.
+// A class is brought out while the pointer or the focus is on its row, and switched off and on by a press.
+import { element, swatch } from "./elements";
+import { histogram, pairSquare, sizeMarks, stroke } from "./legend-parts";
 import { hatchOf } from "./panels";
-import type { AreaLayer, Layer, LineLayer, SymbolLayer } from "./payload";
+import type { AreaLayer, Key, Layer, SymbolLayer } from "./payload";
+import { areaPanel, classAt, type MapState } from "./state";
+import { say } from "./words";
 
 export class Legend {
-  private readonly symbols: { plan: SymbolLayer; box: HTMLElement }[] = [];
-  private readonly rows = new Map<string, Element>();
+  private sizes: { plan: SymbolLayer; box: HTMLElement }[] = [];
+  private rows = new Map<string, Element>();
+  private marks = new Map<number, (share: number | null) => void>();
   private lit: Element | null = null;
+  private home = 1;
 
-  constructor(layers: Layer[], parent: HTMLElement) {
-    for (const layer of layers) {
-      if (!layer.legend) continue;
-      const part = element("section", "ochre-legend-part", null, parent);
-      if (layer.kind === "lines") {
-        this.line(layer, part);
-        continue;
-      }
-      element("h2", "ochre-legend-title", layer.legend, part);
-      if (layer.kind === "areas" && layer.square) this.square(layer, layer.square, part);
-      if (layer.kind === "areas") this.areas(layer, part);
-      if (layer.kind === "symbols") {
-        this.symbols.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
-        if (layer.key) this.key(layer, layer.key, part);
-      }
-    }
-    if (!parent.childElementCount) parent.hidden = true;
+  constructor(private readonly state: MapState, private readonly parent: HTMLElement) {
+    this.render();
+    state.onChange((what) => {
+      if (what === "panel" || what === "look" || what === "layers") this.render();
+      if (what === "classes") this.press();
+    });
   }
 
-  // Circles keep the scale of the home view, which follows the size of the page.
+  // Symbols keep the scale of the home view, which follows the size of the page.
   resize(home: number): void {
-    for (const { plan, box } of this.symbols) box.replaceChildren(nestedCircles(plan, home));
+    this.home = home;
+    for (const { plan, box } of this.sizes) box.replaceChildren(sizeMarks(plan, home, this.state.payload.words));
   }
 
-  // Marks the class that the pointer is on.
-  light(layer: Layer | null, item: number): void {
+  // Marks the class and the value that the pointer is on.
+  light(index: number | null, item: number): void {
     this.lit?.classList.remove("ochre-lit");
-    this.lit = layer && layer.kind !== "lines" ? (this.rows.get(`${layer.id}:${(layer.kind === "areas" ? layer.class : layer.key?.class)?.[item]}`) ?? null) : null;
+    const layer = index === null ? null : this.state.payload.layers[index];
+    this.lit = layer ? (this.rows.get(`${index}:${classAt(layer, item, this.state.panel)}`) ?? null) : null;
     this.lit?.classList.add("ochre-lit");
+    this.marks.forEach((mark, at) => {
+      const share = layer && at === index ? areaPanel(layer, this.state.panel)?.share?.[item] : undefined;
+      mark(share === undefined || share < 0 ? null : share / 1000);
+    });
   }
 
-  private areas(layer: AreaLayer, part: HTMLElement): void {
-    const row = this.list(layer.id, part, "area", (key) => hatchOf(layer, key));
-    if (!layer.square) layer.labels.forEach((label, k) => row(k + 1, layer.colours[k], label, layer.counts[k], layer.count_labels[k]));
-    if (layer.no_data.count) row(0, layer.no_data.colour, layer.no_data.label, layer.no_data.count, layer.no_data.count_label);
+  private render(): void {
+    this.parent.replaceChildren();
+    this.sizes = [];
+    this.rows.clear();
+    this.marks.clear();
+    const { payload } = this.state;
+    payload.layers.forEach((layer, i) => {
+      if (!layer.legend || payload.style.place === "none" || this.state.hidden.has(i)) return;
+      const part = element("section", `ochre-legend-part ochre-legend-${layer.kind}`, null, this.parent);
+      if (layer.kind !== "lines" || layer.widths) element("h2", "ochre-legend-title", layer.legend, part);
+      if (layer.legend_note) element("p", "ochre-legend-note", layer.legend_note, part);
+      this.part(layer, i, part);
+    });
+    this.parent.hidden = !this.parent.childElementCount;
+    this.resize(this.home);
+    this.press();
   }
 
-  private key(layer: SymbolLayer, plan: NonNullable<SymbolLayer["key"]>, part: HTMLElement): void {
-    element("h2", "ochre-legend-title ochre-legend-key", plan.legend, part);
-    const row = this.list(layer.id, part, "symbol", () => null);
-    plan.labels.forEach((label, k) => row(k + 1, plan.colours[k], label, plan.class.filter((c) => c === k + 1).length, plan.count_labels[k]));
-    if (plan.no_data.count) row(0, plan.no_data.colour, plan.no_data.label, plan.no_data.count, plan.no_data.count_label);
+  private part(layer: Layer, i: number, part: HTMLElement): void {
+    const { payload, panel } = this.state;
+    if (layer.kind === "areas") this.areas(layer, i, part);
+    if (layer.kind === "density") {
+      const list = element("ul", "ochre-classes", null, part);
+      layer.labels.forEach((label, k) => swatchRow(element("li", "ochre-class", null, list), layer.colours[k], label, layer.opacity));
+    }
+    if (layer.kind === "symbols") {
+      this.sizes.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
+      if (layer.second) {
+        const list = element("ul", "ochre-classes", null, part);
+        [layer.colour, layer.second.colour].forEach((colour, k) => swatchRow(element("li", "ochre-class", null, list), colour, layer.second!.labels[k], layer.opacity));
+      }
+      if (layer.key) this.key(layer.key, i, part, layer.legend, layer.opacity, (k) => layer.key!.class.filter((c, at) => c === k && (!layer.panel || layer.panel[at] === panel + 1)).length);
+    }
+    if (layer.kind === "lines") {
+      if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k], label, part));
+      else stroke(layer, Array.isArray(layer.width) ? 2 : layer.width, layer.legend!, part);
+      if (layer.key) this.key(layer.key, i, part, null, 1, (k) => layer.key!.class.filter((c) => c === k).length);
+    }
+    if (payload.style.place === "below") part.classList.toggle("ochre-strip", (layer.kind === "areas" && !layer.square && layer.labels.every((l) => l.length < 18)) || layer.kind === "density");
+  }
+
+  private areas(layer: AreaLayer, i: number, part: HTMLElement): void {
+    const { payload, panel } = this.state;
+    const now = areaPanel(layer, panel)!;
+    const colours = now.colours ?? layer.colours;
+    if (layer.square) {
+      const { drawing, fields } = pairSquare(layer, now.count_labels, payload.style.counts);
+      part.append(drawing);
+      fields.forEach((field, k) => {
+        this.rows.set(`${i}:${k + 1}`, field);
+        field.addEventListener("pointerenter", () => this.state.bringOut(i, k + 1));
+        field.addEventListener("pointerleave", () => this.state.bringOut(i, null));
+      });
+    }
+    const bars = now.histogram ?? layer.histogram;
+    if (payload.style.histogram && bars) {
+      const { drawing, mark } = histogram(bars, colours, now.no_data.colour);
+      part.append(drawing);
+      this.marks.set(i, mark);
+    }
+    const row = this.list(i, part, (key) => hatchOf(layer, key), 1);
+    if (!layer.square) (now.labels ?? layer.labels).forEach((label, k) => row(k + 1, colours[k], label, now.count_labels[k]));
+    if (now.no_data.count) row(0, now.no_data.colour, now.no_data.label, now.no_data.count_label);
+  }
+
+  private key(plan: Key, i: number, part: HTMLElement, title: string | null, opacity: number, count: (k: number) => number): void {
+    if (plan.legend !== title) element("h2", "ochre-legend-title ochre-legend-key", plan.legend, part);
+    const row = this.list(i, part, () => null, opacity);
+    const panels = this.state.payload.panels;
+    plan.labels.forEach((label, k) => row(k + 1, plan.colours[k], label, panels ? String(count(k + 1)) : plan.count_labels[k]));
+    if (plan.no_data.count) row(0, plan.no_data.colour, plan.no_data.label, plan.no_data.count_label);
   }
 
   // One row a class: swatch, label, count.
-  private list(id: string, part: HTMLElement, what: string, hatch: (key: number) => string | null) {
+  private list(i: number, part: HTMLElement, hatch: (key: number) => string | null, opacity: number) {
+    const { payload } = this.state;
     const list = element("ul", "ochre-classes", null, part);
-    return (key: number, colour: string, label: string, count: number, shown: string) => {
-      const item = element("li", "ochre-class", null, list);
-      swatch(colour, item, hatch(key));
-      element("span", "ochre-class-label", label, item);
-      const n = element("span", "ochre-class-count", shown, item);
-      n.title = count === 1 ? `1 ${what}` : `${shown} ${what}s`;
-      this.rows.set(`${id}:${key}`, item);
+    return (key: number, colour: string, label: string, count: string) => {
+      const row = element("button", "ochre-class", null, element("li", "", null, list));
+      row.type = "button";
+      row.title = say(payload.words, "switch_class");
+      swatchRow(row, colour, label, opacity, hatch(key));
+      if (payload.style.counts) element("span", "ochre-class-count", count, row);
+      row.addEventListener("pointerenter", () => this.state.bringOut(i, key));
+      row.addEventListener("pointerleave", () => this.state.bringOut(i, null));
+      row.addEventListener("focus", () => row.matches(":focus-visible") && this.state.bringOut(i, key));
+      row.addEventListener("blur", () => this.state.bringOut(i, null));
+      row.addEventListener("click", () => this.state.toggleClass(i, key));
+      this.rows.set(`${i}:${key}`, row);
     };
   }
 
-  // The first variable rises upward, the second to the right; a field has the number of its areas.
-  private square(layer: AreaLayer, plan: NonNullable<AreaLayer["square"]>, part: HTMLElement): void {
-    const side = 38, left = 58, top = 8;
-    const size = plan.n * side;
-    const [upward, rightward] = plan.titles;
-    const drawing = svg("svg", { width: left + size + 24, height: top + size + 38, class: "ochre-square", role: "img",
-                                 "aria-label": `${upward}, upward, and ${rightward}, to the right: ${layer.labels.map((label, k) => `${label}: ${layer.count_labels[k]}`).join("; ")}` }, part);
-    layer.colours.forEach((colour, k) => {
-      const x = left + Math.floor(k / plan.n) * side;
-      const y = top + size - ((k % plan.n) + 1) * side;
-      const field = svg("rect", { x, y, width: side, height: side, fill: colour, class: "ochre-field" }, drawing);
-      svg("title", {}, field, layer.labels[k]);
-      svg("text", { x: x + side / 2, y: y + side / 2 + 4, class: isDark(colour) ? "ochre-field-count ochre-on-dark" : "ochre-field-count" }, drawing, layer.count_labels[k]);
-      this.rows.set(`${layer.id}:${k + 1}`, field);
+  private press(): void {
+    this.rows.forEach((row, at) => {
+      if (!(row instanceof HTMLElement)) return;
+      const [layer, key] = at.split(":").map(Number);
+      row.setAttribute("aria-pressed", String(!this.state.isOff(layer, key)));
     });
-    plan.first.forEach((label, i) => svg("text", { x: left - 5, y: top + size - i * side + 4, class: "ochre-tick ochre-tick-up" }, drawing, label));
-    plan.second.forEach((label, j) => svg("text", { x: left + j * side, y: top + size + 14, class: "ochre-tick" }, drawing, label));
-    svg("text", { x: left, y: top + size + 32, class: "ochre-side" }, drawing, `${rightward} \u2192`);
-    svg("text", { transform: `translate(11 ${top + size}) rotate(-90)`, class: "ochre-side" }, drawing, `${upward} \u2192`);
-  }
-
-  private line(layer: LineLayer, part: HTMLElement): void {
-    part.classList.add("ochre-legend-line");
-    const drawing = svg("svg", { width: 30, height: 10, "aria-hidden": "true" }, part);
-    const width = layer.width * 1.33;
-    svg("line", { x1: 0, x2: 30, y1: 5, y2: 5, stroke: layer.colour, "stroke-width": width,
-                  "stroke-dasharray": layer.dash ? `${4 * width} ${3 * width}` : "none" }, drawing);
-    element("span", "", layer.legend, part);
   }
 }
 
-// White text is read better than black below this lightness.
-function isDark(colour: string): boolean {
-  const [r, g, b] = [1, 3, 5].map((i) => (parseInt(colour.slice(i, i + 2), 16) / 255) ** 2.2);
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.18;
+function swatchRow(row: HTMLElement, colour: string, label: string, opacity: number, hatch: string | null = null): void {
+  swatch(colour, row, hatch).style.opacity = String(opacity);
+  element("span", "ochre-class-label", label, row);
 }
 
-function nestedCircles(plan: SymbolLayer, home: number): SVGElement {
-  const r = plan.sizes.r.map((v) => v * home);
-  const largest = Math.max(0, ...r);
-  const line = 15;
-  const base = 2 * largest + line / 2 + 2;
-  const labelAt = r.map((v) => base - 2 * v);
-  for (let i = r.length - 2; i >= 0; i--) labelAt[i] = Math.min(labelAt[i], labelAt[i + 1] - line);
-  const top = Math.min(0, ...labelAt.map((y) => y - line / 2));
-  const height = base + 3 - top;
-  const out = svg("svg", { width: 2 * largest + 90, height, viewBox: `0 ${top} ${2 * largest + 90} ${height}`, role: "img",
-                           "aria-label": `Circle sizes: ${plan.sizes.labels.join(", ")}` });
-  r.forEach((v, i) => {
-    svg("circle", { cx: largest + 1, cy: base - v, r: v, fill: plan.key ? "#d6d3cf" : plan.colour, "fill-opacity": plan.key ? 1 : 0.62, stroke: "#ffffff" }, out);
-    svg("line", { x1: largest + 1, y1: base - 2 * v, x2: 2 * largest + 12, y2: labelAt[i], class: "ochre-leader" }, out);
-    svg("text", { x: 2 * largest + 16, y: labelAt[i] + 4, class: "ochre-size-label" }, out, plan.sizes.labels[i]);
-  });
-  return out;
-}

@@ -6,7 +6,10 @@ import { addButtons, listen } from "./gestures";
 import { Legend } from "./legend";
 import { HoverLabel, PopupCard } from "./panels";
 import { checkVersion, type Payload } from "./payload";
+import { PeriodBar } from "./periods";
 import { Scene, type Hit } from "./scene";
+import { MapState } from "./state";
+import { say } from "./words";
 
 // Maps on this page so far, for ids of their own.
 let described = 0;
@@ -24,13 +27,15 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
     element("p", "ochre-failure", (e as Error).message, root).setAttribute("role", "alert");
     return { resize: () => undefined };
   }
+  paint(root, payload);
   const head = element("header", "ochre-head", null, root);
   element("h1", "ochre-title", payload.title, head);
   if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, head);
-  const body = element("div", "ochre-body", null, root);
-  const stage = element("div", "ochre-stage", null, body);
+  const body = element("div", `ochre-body ochre-legend-${payload.style.place ?? "beside"}`, null, root);
+  const middle = element("div", "ochre-middle-column", null, body);
+  const stage = element("div", "ochre-stage", null, middle);
   const side = element("aside", "ochre-legend", null, body);
-  side.setAttribute("aria-label", "Legend");
+  side.setAttribute("aria-label", say(payload.words, "legend"));
   const foot = element("footer", "ochre-foot", null, root);
   for (const words of [payload.note, payload.source]) if (words) element("p", "", words, foot);
 
@@ -39,28 +44,30 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
   const said = element("p", "ochre-unseen", payload.alt, body);
   said.id = `ochre-alt-${++described}`;
   stage.setAttribute("aria-describedby", said.id);
-  stage.setAttribute("aria-label", `Map: ${payload.title}. Arrow keys move, plus and minus zoom, zero shows the whole map.`);
+  stage.setAttribute("aria-label", `${payload.title}. ${say(payload.words, "keys")}`);
   const base = element("canvas", "ochre-canvas", null, stage);
   const overlay = element("canvas", "ochre-canvas", null, stage);
 
+  const state = new MapState(payload);
   const scene = new Scene(payload);
   const camera = new Camera(payload.frame);
-  const painter = new Painter(scene, camera, base, overlay);
-  const legend = new Legend(payload.layers, side);
-  const label = new HoverLabel(stage);
-  const popup = new PopupCard(stage);
+  const painter = new Painter(scene, camera, state, base, overlay);
+  const legend = new Legend(state, side);
+  const label = new HoverLabel(stage, state, false);
+  const popup = new PopupCard(stage, state);
+  if (payload.panels && payload.panels.length > 1) new PeriodBar(state, middle);
   let marked: Hit | null = null;
   let waiting = false;
 
   const find = (px: number, py: number) => {
     const [x, y] = camera.toMap(px, py);
-    return scene.find(x, y, 1 / camera.scale, camera.home);
+    return scene.find(x, y, 1 / camera.scale, camera.home, state, camera.zoom);
   };
   const mark = (hit: Hit | null) => {
     if (hit?.layer === marked?.layer && hit?.item === marked?.item) return;
     marked = hit;
     painter.mark(hit);
-    legend.light(hit ? payload.layers[hit.layer] : null, hit?.item ?? -1);
+    legend.light(hit?.layer ?? null, hit?.item ?? -1);
   };
   const redraw = () => {
     if (waiting) return;
@@ -76,6 +83,14 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
     popup.hide();
     redraw();
   };
+  state.onChange((what) => {
+    if (what === "panel") {
+      label.hide();
+      popup.hide();
+      legend.light(marked?.layer ?? null, marked?.item ?? -1);
+    }
+    redraw();
+  });
 
   listen(stage, camera, {
     moved,
@@ -103,13 +118,7 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
     },
   });
   const bar = element("div", "ochre-buttons", null, stage);
-  addButtons(stage, camera, moved, (words, sign) => {
-    const button = element("button", "", sign, bar);
-    button.type = "button";
-    button.title = words;
-    button.setAttribute("aria-label", words);
-    return button;
-  });
+  addButtons(stage, bar, camera, moved, payload.words);
 
   // On a narrow screen the legend stands below the map, which then takes no more than its shape needs.
   const narrow = () => {
@@ -142,6 +151,14 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
   watch.observe(root);
   watch.observe(stage);
   return { resize };
+}
+
+// The page's colours are the plan's.
+function paint(root: HTMLElement, payload: Payload): void {
+  const { inks } = payload;
+  root.lang = payload.locale;
+  root.classList.toggle("ochre-dark", payload.ground === "dark");
+  for (const [name, colour] of Object.entries({ "--paper": inks.ground, "--ink": inks.text, "--soft": inks.soft, "--faint": inks.faint })) root.style.setProperty(name, colour);
 }
 
 declare global {

@@ -1,21 +1,24 @@
 // The label beside the pointer and the popup. Both stay inside the stage.
-import { element, swatch } from "./elements";
-import type { Layer } from "./payload";
+import { button, element, svg, swatch } from "./elements";
+import type { AreaLayer, Layer, Popup } from "./payload";
+import { areaPanel, classAt, hoverText, type MapState } from "./state";
+import { say } from "./words";
 
-// The class of an area as the legend has it; null for anything else.
 // The colour of the lines of a class whose areas carry a hatch, or null.
 export function hatchOf(layer: Layer, key: number): string | null {
   return layer.kind === "areas" && layer.hatch?.class === key ? layer.hatch.colour : null;
 }
 
-export function classOf(layer: Layer, item: number): { label: string; colour: string; hatch?: string | null } | null {
-  if (layer.kind === "symbols" && layer.key) {
-    const k = layer.key.class[item];
-    return k > 0 ? { label: layer.key.labels[k - 1], colour: layer.key.colours[k - 1] } : layer.key.no_data;
+// The class of an item as the legend has it; null for what has none.
+export function classOf(layer: Layer, item: number, panel: number): { label: string; colour: string; hatch?: string | null } | null {
+  const k = classAt(layer, item, panel);
+  if (k === undefined) return null;
+  if (layer.kind === "areas") {
+    const now = areaPanel(layer, panel)!;
+    return k > 0 ? { label: (now.labels ?? layer.labels)[k - 1], colour: (now.colours ?? layer.colours)[k - 1], hatch: hatchOf(layer, k) } : now.no_data;
   }
-  if (layer.kind !== "areas") return null;
-  const k = layer.class[item];
-  return k > 0 ? { label: layer.labels[k - 1], colour: layer.colours[k - 1], hatch: hatchOf(layer, k) } : layer.no_data;
+  const key = layer.kind === "symbols" || layer.kind === "lines" ? layer.key : null;
+  return key ? (k > 0 ? { label: key.labels[k - 1], colour: key.colours[k - 1] } : key.no_data) : null;
 }
 
 // Where a box of the given size may stand so that it is near a point and within the stage.
@@ -33,21 +36,23 @@ function moveTo(box: HTMLElement, stage: HTMLElement, px: number, py: number): v
 export class HoverLabel {
   private readonly box: HTMLElement;
 
-  constructor(private readonly stage: HTMLElement) {
-    this.box = element("div", "ochre-hover", null, stage);
+  constructor(private readonly stage: HTMLElement, private readonly state: MapState, private readonly fixed: boolean) {
+    this.box = element("div", fixed ? "ochre-hover ochre-hover-fixed" : "ochre-hover", null, stage);
     this.box.setAttribute("role", "status");
     this.box.hidden = true;
   }
 
   show(layer: Layer, item: number, px: number, py: number): void {
-    const text = layer.hover?.[item];
+    const text = hoverText(layer, item, this.state.panel);
     if (!text) return this.hide();
     this.box.replaceChildren();
-    const known = classOf(layer, item);
+    const known = classOf(layer, item, this.state.panel);
     if (known) swatch(known.colour, this.box, known.hatch);
     element("span", "", text, this.box);
+    const line = trend(layer, item, this.state);
+    if (line) this.box.append(line);
     this.box.hidden = false;
-    moveTo(this.box, this.stage, px, py);
+    if (!this.fixed) moveTo(this.box, this.stage, px, py);
   }
 
   hide(): void {
@@ -55,14 +60,38 @@ export class HoverLabel {
   }
 }
 
+// A small line of the area's values over the panels; a gap where one is missing, a dot on the one that is shown.
+export function trend(layer: Layer, item: number, state: MapState): SVGElement | null {
+  if (layer.kind !== "areas" || !layer.panels || layer.panels.length < 2 || !layer.panels[0].share) return null;
+  const width = 120, high = 30;
+  const out = svg("svg", { width, height: high + 4, class: "ochre-trend", role: "img", "aria-label": say(state.payload.words, "trend", state.payload.panels![0], state.payload.panels![state.payload.panels!.length - 1]) });
+  let path = "";
+  let pen = "M";
+  layer.panels.forEach((p, k) => {
+    const share = p.share![item];
+    if (share < 0) {
+      pen = "M";
+      return;
+    }
+    const x = 3 + (k / (layer.panels!.length - 1)) * (width - 6);
+    const y = 2 + (1 - share / 1000) * (high - 2);
+    path += `${pen}${x.toFixed(1)} ${y.toFixed(1)}`;
+    pen = "L";
+    if (k === state.panel) svg("circle", { cx: x, cy: y, r: 3, class: "ochre-trend-now" }, out);
+  });
+  if (!path) return null;
+  out.prepend(svg("path", { d: path, class: "ochre-trend-line" }));
+  return out;
+}
+
 export class PopupCard {
   private readonly box: HTMLElement;
   private before: Element | null = null;
 
-  constructor(private readonly stage: HTMLElement) {
+  constructor(private readonly stage: HTMLElement, private readonly state: MapState) {
     this.box = element("div", "ochre-popup", null, stage);
     this.box.setAttribute("role", "dialog");
-    this.box.setAttribute("aria-label", "Details");
+    this.box.setAttribute("aria-label", say(state.payload.words, "details"));
     this.box.hidden = true;
     this.box.addEventListener("pointerdown", (e) => e.stopPropagation());
     this.box.addEventListener("keydown", (e) => {
@@ -76,25 +105,22 @@ export class PopupCard {
   }
 
   show(layer: Layer, item: number, px: number, py: number): void {
-    if (!layer.popup) return this.hide();
+    const { panel, payload } = this.state;
+    const popup = (areaPanel(layer, panel) ?? layer).popup;
+    if (!popup) return this.hide();
     this.box.replaceChildren();
-    const close = element("button", "ochre-close", "\u00d7", this.box);
-    close.type = "button";
-    close.setAttribute("aria-label", "Close");
-    close.addEventListener("click", () => this.hide());
-    const list = element("dl", "ochre-fields", null, this.box);
-    layer.popup.labels.forEach((label, f) => {
-      const text = layer.popup!.fields[f][item];
-      if (text === null || text === "") return;
-      element("dt", "", label, list);
-      element("dd", "", text, list);
-    });
-    const known = classOf(layer, item);
+    const close = button(this.box, say(payload.words, "close"), "\u00d7", () => this.hide(), "ochre-close");
+    fieldList(popup, item, this.box);
+    const line = trend(layer, item, this.state);
+    if (line) this.box.append(line);
+    const known = classOf(layer, item, panel);
     if (known && layer.legend) {
       const foot = element("p", "ochre-popup-class", null, this.box);
       swatch(known.colour, foot, known.hatch);
-      element("span", "", `${layer.kind === "symbols" ? layer.key!.legend : layer.legend}: ${known.label}`, foot);
+      element("span", "", `${layer.kind === "symbols" || layer.kind === "lines" ? layer.key!.legend : layer.legend}: ${known.label}`, foot);
     }
+    const rank = layer.kind === "areas" ? rankWords(layer, item, this.state) : null;
+    if (rank) element("p", "ochre-popup-rank", rank, this.box);
     if (this.box.hidden) this.before = document.activeElement;
     this.box.hidden = false;
     moveTo(this.box, this.stage, px, py);
@@ -106,4 +132,39 @@ export class PopupCard {
     this.box.hidden = true;
     if (this.before instanceof HTMLElement) this.before.focus({ preventScroll: true });
   }
+}
+
+function rankWords(layer: AreaLayer, item: number, state: MapState): string | null {
+  const ranks = areaPanel(layer, state.panel)!.rank;
+  const rank = ranks?.[item];
+  return rank ? say(state.payload.words, "rank", rank, ranks!.filter((r) => r > 0).length) : null;
+}
+
+// Fields in their order; those of which nothing is known are left out. The addresses were checked when the plan was made, and are again.
+export function fieldList(popup: Popup, item: number, parent: HTMLElement): void {
+  const list = element("dl", "ochre-fields", null, parent);
+  popup.labels.forEach((label, f) => {
+    const value = popup.fields[f][item];
+    if (value === null || value === "") return;
+    const kind = popup.kinds[f];
+    const words = popup.texts?.[f]?.[item] ?? "";
+    if (kind === "picture") {
+      if (!/^(https?:|data:image\/(png|jpeg|gif|webp);base64,)/i.test(value)) return;
+      const picture = element("img", "ochre-picture", null, element("dd", "ochre-whole", null, list));
+      picture.alt = words;
+      picture.loading = "lazy";
+      picture.referrerPolicy = "no-referrer";
+      picture.addEventListener("error", () => picture.replaceWith(document.createTextNode(words)));
+      picture.src = value;
+      return;
+    }
+    element("dt", "", label, list);
+    const field = element("dd", "", kind === "text" ? value : null, list);
+    if (kind !== "link") return;
+    if (!/^(https?|mailto):/i.test(value)) return void (field.textContent = words || value);
+    const link = element("a", "", words || value, field);
+    link.href = value;
+    link.target = "_blank";
+    link.rel = "noopener noreferrer";
+  });
 }

@@ -1,7 +1,7 @@
 // What the page receives: a plan as R/page-payload.R writes it. Every word and colour in it is
 // final; the viewer computes none.
 
-export const VERSION = 1;
+export const VERSION = 2;
 
 export interface Topology {
   transform: { scale: [number, number]; translate: [number, number] };
@@ -14,31 +14,77 @@ export type Geometry =
   | { type: "MultiLineString"; arcs: number[][] }
   | { type: null };
 
+// A field's kind says how it is shown; of links and pictures `texts` are the words beside the address.
 export interface Popup {
   labels: string[];
+  kinds: ("text" | "link" | "picture")[];
   fields: (string | null)[][];
+  texts?: ((string | null)[] | null)[] | null;
+}
+
+export interface Rest {
+  label: string;
+  colour: string;
+  count: number;
+  count_label: string;
+}
+
+export interface Histogram {
+  counts: number[];
+  class: number[];
+  breaks: number[];
+  ends: [string, string];
 }
 
 interface Texts {
   id: string;
+  name: string;
   legend: string | null;
+  legend_note?: string | null;
   hover: string[] | null;
   popup: Popup | null;
+  // How the layer stands at first, and between which zooms it is shown.
+  show?: { off: boolean; zooms: [number, number] | null } | null;
 }
 
-export interface AreaLayer extends Texts {
-  kind: "areas";
+// What an area layer shows in one panel; with panels of shared steps the classes' words and colours are the layer's.
+export interface AreaPanel {
   class: number[];
-  colours: string[];
-  labels: string[];
+  hover: string[] | null;
+  popup: Popup | null;
   counts: number[];
   count_labels: string[];
+  no_data: Rest;
+  // Where each value lies between the least and the greatest of all panels, in thousandths; -1 for none.
+  share?: number[] | null;
+  rank?: number[] | null;
+  labels?: string[];
+  colours?: string[];
+  histogram?: Histogram | null;
+}
+
+export interface AreaLayer extends Texts, AreaPanel {
+  kind: "areas";
+  colours: string[];
+  labels: string[];
+  names: (string | null)[] | null;
+  codes: (string | null)[] | null;
+  values?: (string | null)[] | null;
   outline: string;
-  no_data: { label: string; colour: string; count: number; count_label: string };
   // The class whose areas carry a hatch instead of a colour.
   hatch?: { class: number; colour: string } | null;
   // Two variables: classes run along the first one fastest; breaks are written along both sides.
   square?: { n: number; titles: [string, string]; first: string[]; second: string[] } | null;
+  panels?: AreaPanel[] | null;
+}
+
+export interface Key {
+  legend: string;
+  class: number[];
+  labels: string[];
+  colours: string[];
+  count_labels: string[];
+  no_data: Rest;
 }
 
 export interface SymbolLayer extends Texts {
@@ -47,22 +93,64 @@ export interface SymbolLayer extends Texts {
   y: number[];
   r: number[];
   colour: string;
+  opacity: number;
+  rim: string;
+  panel?: number[] | null;
+  // Corners of the shape in units of the radius; none for a circle.
+  outline?: { x: number[]; y: number[] } | null;
+  bar?: { width: number; height: number[]; marks: number[] } | null;
+  second?: { r: number[]; colour: string; labels: [string, string] } | null;
+  // Where symbols that were moved apart belong.
+  from?: { x: number[]; y: number[] } | null;
   sizes: { labels: string[]; r: number[] };
   // Classes of the column that colours the symbols.
-  key?: {
-    legend: string; class: number[]; labels: string[]; colours: string[]; count_labels: string[];
-    no_data: { label: string; colour: string; count: number; count_label: string };
-  } | null;
+  key?: Key | null;
 }
 
 export interface LineLayer extends Texts {
   kind: "lines";
   colour: string;
-  width: number;
+  width: number | number[];
+  widths?: { labels: string[]; width: number[] } | null;
   dash: boolean;
+  casing?: string | null;
+  arrow: boolean;
+  key?: Key | null;
 }
 
-export type Layer = AreaLayer | SymbolLayer | LineLayer;
+// Classes of the cells of a grid, as runs of equal ones, row by row from below.
+export interface DensityLayer extends Texts {
+  kind: "density";
+  labels: string[];
+  colours: string[];
+  opacity: number;
+  grid: { x0: number; y0: number; cell: number; columns: number; rows: number; runs: number[]; class: number[] };
+}
+
+// Labels, the most important first; each keeps clear of a symbol of radius `r` on its place.
+export interface LabelLayer extends Texts {
+  kind: "labels";
+  text: string[];
+  x: number[];
+  y: number[];
+  r: number[];
+  scale: number;
+  colour: string;
+  halo: string | null;
+  bold: boolean;
+  centred: boolean;
+}
+
+export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | LabelLayer;
+
+export interface Inks {
+  ground: string;
+  text: string;
+  soft: string;
+  faint: string;
+  line: string;
+  rim: string;
+}
 
 export interface Payload {
   version: number;
@@ -72,6 +160,11 @@ export interface Payload {
   subtitle: string | null;
   source: string | null;
   note: string | null;
+  ground: "light" | "dark";
+  inks: Inks;
+  style: { place: "beside" | "below" | "inside" | "none" | null; counts: boolean; histogram: boolean };
+  panels: string[] | null;
+  words: Record<string, string>;
   frame: [number, number, number, number];
   // Far-off parts stand in frames of their own, already moved there.
   insets?: { frame: [number, number, number, number]; label: string }[];

@@ -1,11 +1,15 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
-import { contains, decodeArcs, decodeFeatures, distanceTo, type Feature } from "./geometry";
-import type { AreaLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import { lineWidth, symbolShown } from "./draw-symbols";
+import { contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
+import type { AreaLayer, DensityLayer, LabelLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import { areaPanel, classAt, type MapState } from "./state";
 
 export interface Shapes<L> {
   plan: L;
   features: Feature[];
   index: BoxIndex;
+  // The same with fewer corners, for the home view.
+  coarse: () => Feature[];
 }
 
 export interface Hit {
@@ -51,39 +55,77 @@ export class BoxIndex {
   }
 }
 
-export type SceneLayer = ({ kind: "areas" } & Shapes<AreaLayer>) | ({ kind: "lines" } & Shapes<LineLayer>) | { kind: "symbols"; plan: SymbolLayer };
+type Other<K, L> = { kind: K; plan: L };
+export type SceneLayer =
+  | ({ kind: "areas" } & Shapes<AreaLayer>)
+  | ({ kind: "lines" } & Shapes<LineLayer>)
+  | Other<"symbols", SymbolLayer>
+  | Other<"density", DensityLayer>
+  | Other<"labels", LabelLayer>;
+
+// Corners nearer than this share of the frame are not told apart in the home view (half a pixel of a wide screen).
+const COARSE = 1 / 3600;
 
 export class Scene {
   readonly layers: SceneLayer[];
 
   constructor(readonly payload: Payload) {
     const arcs = decodeArcs(payload.topology);
+    let thin: Float64Array[] | null = null;
+    const [x0, y0, x1, y1] = payload.frame;
     this.layers = payload.layers.map((plan): SceneLayer => {
       if (plan.kind === "symbols") return { kind: "symbols", plan };
+      if (plan.kind === "density") return { kind: "density", plan };
+      if (plan.kind === "labels") return { kind: "labels", plan };
       const features = decodeFeatures(payload.topology, arcs, plan.id);
       const index = new BoxIndex(features.map((f) => f.box));
-      return plan.kind === "areas" ? { kind: "areas", plan, features, index } : { kind: "lines", plan, features, index };
+      let coarse: Feature[] | null = null;
+      const shapes = { features, index, coarse: () => (coarse ??= decodeFeatures(payload.topology, (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE)), plan.id)) };
+      return plan.kind === "areas" ? { kind: "areas", plan, ...shapes } : { kind: "lines", plan, ...shapes };
     });
   }
 
   // The topmost thing with a label at a map position. `pixel` is one pixel in map units, `home`
   // the pixels of one map unit in the home view, which set how large symbols are.
-  find(x: number, y: number, pixel: number, home: number): Hit | null {
-    for (let layer = this.layers.length - 1; layer >= 0; layer--) {
-      const item = this.findIn(this.layers[layer], x, y, pixel, home);
+  find(x: number, y: number, pixel: number, home: number, state: MapState, zoom = 1): Hit | null {
+    for (const layer of [...state.order].reverse()) {
+      if (!state.shownAt(layer, zoom)) continue;
+      const item = this.findIn(this.layers[layer], layer, x, y, pixel, home, state);
       if (item >= 0) return { layer, item };
     }
     return null;
   }
 
-  private findIn(layer: SceneLayer, x: number, y: number, pixel: number, home: number): number {
-    if (!layer.plan.hover && !layer.plan.popup) return -1;
-    if (layer.kind === "areas") return layer.index.at(x, y).find((i) => contains(layer.features[i], x, y)) ?? -1;
-    if (layer.kind === "lines") return layer.features.findIndex((f) => distanceTo(f, x, y) < 5 * pixel);
-    const { x: xs, y: ys, r } = layer.plan;
+  private findIn(layer: SceneLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState): number {
+    if (layer.kind === "density" || layer.kind === "labels") return -1;
+    const texts = areaPanel(layer.plan, state.panel) ?? layer.plan;
+    if (!texts.hover && !texts.popup) return -1;
+    if (layer.kind === "areas") {
+      const item = layer.index.at(x, y).find((i) => contains(layer.features[i], x, y)) ?? -1;
+      return item >= 0 && state.isOff(at, classAt(layer.plan, item, state.panel)!) ? -1 : item;
+    }
+    if (layer.kind === "lines") return layer.features.findIndex((f, i) => lineWidth(layer.plan, i) > 0 && near(f, x, y, Math.max(5, lineWidth(layer.plan, i) / 2 + 2) * pixel));
+    return this.symbolAt(layer.plan, at, x, y, pixel, home, state);
+  }
+
+  // Small symbols lie on top, and are the last.
+  private symbolAt(plan: SymbolLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState): number {
+    const { x: xs, y: ys, r, bar, second } = plan;
     for (let i = xs.length - 1; i >= 0; i--) {
-      if (Math.hypot(x - xs[i], y - ys[i]) <= Math.max(r[i] * home, 4) * pixel) return i;
+      if (!symbolShown(plan, i, state.panel) || (plan.key && state.isOff(at, plan.key.class[i]))) continue;
+      const dx = Math.abs(x - xs[i]);
+      const dy = y - ys[i];
+      if (bar) {
+        const size = home * pixel;
+        if (dx <= Math.max((bar.width * size) / 2, 3 * pixel) && dy >= -3 * pixel && dy <= bar.height[i] * size + 3 * pixel) return i;
+      } else if (Math.hypot(dx, dy) <= Math.max(r[i] * home, (second?.r[i] ?? 0) * home, 4) * pixel) return i;
     }
     return -1;
   }
+}
+
+// Is a position so near to a line? Its box is asked first.
+function near(feature: Feature, x: number, y: number, reach: number): boolean {
+  const [x0, y0, x1, y1] = feature.box;
+  return x >= x0 - reach && x <= x1 + reach && y >= y0 - reach && y <= y1 + reach && distanceTo(feature, x, y) < reach;
 }

@@ -2,8 +2,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { contains, decodeArcs, decodeFeatures, distanceTo } from "../src/geometry";
 import { placeBox } from "../src/panels";
-import { checkVersion, type AreaLayer, type Payload, type Topology } from "../src/payload";
+import { checkVersion, VERSION, type AreaLayer, type Payload, type Topology } from "../src/payload";
 import { BoxIndex, Scene } from "../src/scene";
+import { MapState } from "../src/state";
 
 // A square with a hole that an enclave fills; the hole's arc is used by both, once backwards.
 const topology: Topology = {
@@ -14,11 +15,12 @@ const topology: Topology = {
     lines: { geometries: [{ type: "MultiLineString", arcs: [[2]] }] },
   },
 };
-const areas: AreaLayer = { kind: "areas", id: "areas", legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
+const areas: AreaLayer = { kind: "areas", id: "areas", name: "L", names: null, codes: null, legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
   labels: ["a", "b"], counts: [1, 1], count_labels: [], outline: "#ffffff", no_data: { label: "No data", colour: "#cccccc", count: 1, count_label: "0" } };
-const payload: Payload = { version: 1, locale: "en", alt: "A", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
-  layers: [areas, { kind: "lines", id: "lines", legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
-    { kind: "symbols", id: "s", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
+const payload: Payload = { version: VERSION, ground: "light", inks: { ground: "#ffffff", text: "#000000", soft: "#555555", faint: "#999999", line: "#333333", rim: "#ffffff" },
+  style: { place: null, counts: true, histogram: false }, panels: null, words: {}, locale: "en", alt: "A", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
+  layers: [areas, { kind: "lines", id: "lines", name: "l", arrow: false, legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
+    { kind: "symbols", id: "s", name: "s", opacity: 1, rim: "#ffffff", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
 
 test("arcs are decoded from deltas and run backwards where the sign says so", () => {
   const arcs = decodeArcs(topology);
@@ -38,14 +40,15 @@ test("a point in the hole belongs to the enclave, and to nobody else", () => {
 
 test("the topmost thing is found: the small symbol over the large, then lines, then areas", () => {
   const scene = new Scene(payload);
-  const find = (x: number, y: number) => scene.find(x, y, 1, 1);
+  const state = new MapState(payload);
+  const find = (x: number, y: number) => scene.find(x, y, 1, 1, state);
   assert.deepEqual(find(121, -30), { layer: 2, item: 1 });
   assert.deepEqual(find(115, -30), { layer: 2, item: 0 });
   assert.deepEqual(find(325, -26), { layer: 1, item: 0 });
   assert.deepEqual(find(150, 0), { layer: 0, item: 1 });
   assert.equal(find(260, 40), null);
   // Zoomed in four times symbols keep their pixels, so they cover less of the map.
-  assert.deepEqual(scene.find(115, -30, 0.25, 1), { layer: 0, item: 0 });
+  assert.deepEqual(scene.find(115, -30, 0.25, 1, state), { layer: 0, item: 0 });
 });
 
 test("the index gives every box that holds the point", () => {
@@ -84,5 +87,5 @@ test("labels stay inside the stage for any pointer and any size that fits", () =
 
 test("a page made for another version says so", () => {
   assert.throws(() => checkVersion({ version: 99 }), /version 99.*Publish the map again/);
-  assert.doesNotThrow(() => checkVersion({ version: 1 }));
+  assert.doesNotThrow(() => checkVersion({ version: VERSION }));
 });

@@ -1,0 +1,44 @@
+# What stands beside the data: a scale bar, a mark that points north, a ranked list of the top areas.
+
+# Map units for a metre at the middle of the map, along the parallel.
+map_scale <- function(frame, projection) {
+  middle <- inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection)
+  step <- 0.01
+  ends <- project_core(middle$lon + c(-step, step), rep(middle$lat, 2), projection)
+  metres <- 2 * step * pi / 180 * 6378137 * cos(middle$lat * pi / 180) / sqrt(1 - 0.00669438 * sin(middle$lat * pi / 180)^2)
+  scale <- sqrt(diff(ends$x)^2 + diff(ends$y)^2) / metres
+  if (is.finite(scale) && scale > 0) scale else 1
+}
+
+# A round length between an eighth and a quarter of the map's width.
+plan_scale_bar <- function(frame, projection) {
+  unit <- map_scale(frame, projection)
+  wide <- (frame[["x1"]] - frame[["x0"]]) / unit
+  steps <- c(1, 2, 5) %o% 10^(0:7)
+  metres <- max(steps[steps <= max(1, wide / 4)])
+  label <- if (metres >= 1000) paste0(format_number(metres / 1000, 0), "\u00a0km") else paste0(format_number(metres, 0), "\u00a0m")
+  list(length = metres * unit, label = label)
+}
+
+# The direction of north at a place of the map, in degrees clockwise from up.
+north_at <- function(x, y, projection) {
+  here <- inverse_core(x, y, projection)
+  ahead <- project_core(here$lon, min(here$lat + 0.05, 89.99), projection)
+  atan2(ahead$x - x, ahead$y - y) * 180 / pi
+}
+
+# The areas with the highest values of a layer, with what their bars need.
+plan_ranking <- function(layer, plan, n) {
+  value <- area_values(layer)
+  name <- name_column(layer$data)
+  if (!is.null(layer$by) || layer$steps$method == "categories" || is.na(name) || !is.null(layer$second)) {
+    ochre_tell("The ranked bars are left out: they need one map of numbers with names.")
+    return(NULL)
+  }
+  rows <- utils::head(order(-value, na.last = NA), n)
+  rows <- rows[is.finite(value[rows])]
+  if (!length(rows)) return(NULL)
+  top <- max(abs(value[rows]))
+  list(title = layer$legend, names = as.character(layer$data[[name]][rows]), values = format_field(value, NULL, own_format(layer$format, plan$digits))[rows],
+       share = if (top > 0) pmax(value[rows], 0) / top else rep(0, length(rows)), class = plan$class[rows])
+}

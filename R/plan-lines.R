@@ -1,0 +1,45 @@
+# A layer of lines: width and colour of each, and the entries of both in the legend.
+
+plan_lines <- function(layer) {
+  width <- line_widths(layer)
+  key <- colour_key(layer)
+  formats <- lapply(c(stats::setNames(list(layer$format), layer$size), layer$field_formats), unclass)
+  c(list(legend = layer$legend, colour = layer$colour %||% ink_colour("line"), width = width$width, widths = width$marks, dash = layer$dash, casing = if (layer$casing) ink_colour("rim"), arrow = layer$arrow, key = key),
+    plan_texts(layer, Filter(Negate(is.null), formats)))
+}
+
+# One width for all, or one for each line with the marks of the legend. A line without a value is not drawn: its width is zero.
+line_widths <- function(layer) {
+  if (is.null(layer$size)) return(list(width = layer$width))
+  value <- as.numeric(layer$data[[layer$size]])
+  shown <- is.finite(value) & value > 0
+  if (any(!shown)) ochre_warn("symbols", sprintf("%s not drawn: the value that sets the width is missing or zero.", count_words(sum(!shown), "line is", "lines are")), rows = which(!shown))
+  if (!any(shown)) return(list(width = rep(0, length(value))))
+  sizes <- sizes_of(value[shown], layer$width_steps, layer$format)
+  width <- numeric(length(value))
+  width[shown] <- layer$widest * sizes$value / sizes$top
+  list(width = round(width, 3), marks = list(labels = sizes$labels, width = round(layer$widest * sizes$marks / sizes$top, 3)))
+}
+
+# What sizes follow: the values themselves with round marks, or the means of their classes with the classes as marks.
+sizes_of <- function(value, steps, format) {
+  if (is.null(steps)) {
+    top <- max(value)
+    marks <- round_sizes(top)
+    return(list(value = value, top = top, marks = marks, labels = format_field(marks, NULL, format)))
+  }
+  fitted <- fit_steps(value, steps)
+  full <- which(fitted$counts > 0)
+  list(value = fitted$means[class_of(fitted, value)], top = max(fitted$means[full]), marks = rev(fitted$means[full]), labels = rev(class_labels(fitted, format)[full]))
+}
+
+# Classes of the column that colours lines or symbols; NULL when one colour does.
+colour_key <- function(layer) {
+  if (is.null(layer$colour_by)) return(NULL)
+  value <- layer$data[[layer$colour_by]]
+  steps <- fit_steps(value, layer$steps)
+  class <- class_of(steps, value)
+  class[is.na(class)] <- 0L
+  list(legend = layer$colour_legend, class = class, labels = steps$labels, colours = layer_colours(list(ramp = layer$ramp, reverse = FALSE, value = layer$colour_by), steps), count_labels = format_number(steps$counts, 0),
+       no_data = no_data_entry(sum(class == 0L)))
+}

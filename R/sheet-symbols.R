@@ -1,0 +1,65 @@
+# The verb for symbols sized by a value.
+
+#' Place symbols sized by a value
+#'
+#' Symbols whose area is proportional to the value. The largest is as large as the symbols allow to be told apart; small ones
+#' are drawn over large ones.
+#'
+#' @inheritParams shade_areas
+#' @param data A tibble with a `geometry` column of points, or of areas, whose symbols stand at their
+#'   label points (see [label_points()]); or a data frame with columns named
+#'   `longitude` and `latitude` (or `lon`, `lat`), in degrees.
+#' @param size The column that sets the size, bare or as text; numeric. Rows whose value is missing or zero get no symbol, and a warning
+#'   `ochre_warning_symbols` says how many. Values below zero are sized by how far they are from it and get a colour of their own, unless `colour` names a column.
+#' @param second Another column, bare or as text; numeric, not negative. Each circle is then split: its left half is sized by `size`, its right half by
+#'   `second`. `NULL` (default) for whole symbols.
+#' @param colour Colour of the symbols: a column, bare or as text, whose values colour them (texts as categories, numbers in steps); or one
+#'   colour that R knows; `NULL` (default) for Ochre's own.
+#' @param shape `"circle"` (default), `"square"`, `"triangle"` or `"bar"`, which stands on its place and is all of one width.
+#' @param scale `"area"` (default): the area of a symbol is in proportion to the value. `"perceptual"`: large ones a little larger, because readers see them
+#'   as too small (Flannery). `"radius"`: the radius in proportion, which exaggerates, so a warning `ochre_warning_radius` says so. Of bars the height is in proportion.
+#' @param size_steps How to form classes of size, such as `steps_natural(4)`: all symbols of a class are as large as its mean asks for. `NULL` (default) sizes each by its own value.
+#' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over large ones, `"transparent"` lets the lower ones shine through, `"move"` moves
+#'   them gently apart, and a line leads from each that was moved to its place.
+#' @param steps,ramp For a colour column: how to form classes (default five quantiles, or categories) and the colours, as in [shade_areas()].
+#' @param colour_legend Title of the colours' legend: one text; by default the column's name in words.
+#' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
+#'   resolved, and a warning `ochre_warning_off_map` names them.
+#' @inheritSection shade_areas Templates
+#' @source Flannery, J.J. (1971) The relative effectiveness of some common graduated point symbols in the presentation of quantitative
+#'   data, Cartographica 8, 96-109.
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or negative where it cannot be shown
+#'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
+#' @export
+place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL, colour_legend = NULL,
+                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL) {
+  check_sheet(sheet)
+  check_table(data, "data")
+  size <- column_name(rlang::enquo(size), data, "size")
+  values <- check_numeric(data, size, "size")
+  second <- column_name(rlang::enquo(second), data, "second", null = TRUE)
+  by <- panel_column(rlang::enquo(by), data)
+  check_text(legend, "legend", null = TRUE)
+  check_text(colour_legend, "colour_legend", null = TRUE)
+  check_choice(scale, names(symbol_scales), "scale")
+  check_choice(shape, names(symbol_outlines), "shape")
+  check_choice(overlap, c("order", "transparent", "move"), "overlap")
+  if (scale == "radius" && shape != "bar") ochre_warn("radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size), "scale = \"area\" shows amounts as they are.")
+  if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
+  colours <- colour_column(rlang::enquo(colour), data)
+  if (!is.null(second)) check_split(data, size, second, shape, size_steps, colours)
+  if (!is.null(colours$column) || !is.null(second)) check_counts(data, size, "size")
+  if (!is.null(size_steps)) check_counts(data, size, "size")
+  steps <- colour_steps(colours$column, data, steps)
+  with_layer(sheet, list(
+    kind = "symbols", data = data, size = size, second = second, at = point_columns(data), colour = colours$colour, colour_by = colours$column, steps = steps, ramp = check_ramp_wish(ramp), scale = scale,
+    shape = shape, size_steps = size_steps, overlap = overlap, by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
+    legend = legend %||% paste(words_of(c(size, second)), collapse = ", "), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format), field_formats = check_field_formats(field_formats, data)
+  ))
+}
+
+check_split <- function(data, size, second, shape, size_steps, colours, call = rlang::caller_env()) {
+  check_counts(data, second, "second", call = call)
+  if (shape != "circle") ochre_abort("argument", sprintf("Only circles can be split, not the shape `%s`.", shape), "Leave out `shape` or `second`.", arg = "shape", call = call)
+  if (!is.null(size_steps) || !is.null(colours$column)) ochre_abort("argument", "The halves of split circles have colours and sizes of their own.", "Leave out `size_steps` and a column for `colour`, or `second`.", arg = "second", call = call)
+}

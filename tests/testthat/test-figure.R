@@ -1,0 +1,117 @@
+# Figures: what stands where, sizes on paper, files for print.
+words_in <- function(svg) xml2::xml_text(xml2::xml_find_all(svg, "//*[local-name() = 'text']"))
+drawn <- function(sheet, ..., ext = ".svg") {
+  file <- temporary(ext)
+  quietly(publish(sheet, file, ...))
+  if (ext == ".svg") xml2::read_xml(file) else file
+}
+rates <- function(...) map_sheet("T", ...) |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+
+test_that("areas of an SVG have ids from their codes, their hover text as a title, and the colour of their class; text is text", {
+  svg <- drawn(rates())
+  plan <- quietly(resolve_sheet(rates()))
+  layer <- plan$layers[[1]]
+  for (i in c(1, 50, 100)) {
+    area <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer1-%s']", layer$codes[i]))
+    expect_identical(xml2::xml_text(area), layer$hover[i])
+    expect_match(xml2::xml_attr(area, "style"), c(layer$no_data$colour, layer$colours)[layer$class[i] + 1], fixed = TRUE)
+  }
+  ids <- xml2::xml_attr(xml2::xml_find_all(svg, "//*[@id]"), "id")
+  expect_false(anyDuplicated(ids) > 0)
+  expect_true(all(layer$labels %in% words_in(svg)))
+  expect_identical(xml2::xml_attr(svg, "aria-label"), plan$alt)
+  # Names that break markup stay text, and ids stay ids.
+  odd <- squares(c("1", "2", "3"))
+  odd$code <- c("a\"b<c", "a b", "a_b")
+  odd$name <- c("<script>", "&amp;", "\"'")
+  odd$v <- 1:3
+  svg <- drawn(map_sheet("<b>&") |> shade_areas(odd, v, steps = steps_equal(2)))
+  ids <- xml2::xml_attr(xml2::xml_find_all(svg, "//*[local-name() = 'path']"), "id")
+  expect_identical(ids, c("layer1-a-b-c", "layer1-a-b", "layer1-a_b"))
+  expect_true("<b>&" %in% words_in(svg))
+})
+
+test_that("sizes are millimetres, and letters keep their points at each", {
+  for (size in list("column", "wide", c(120, 90))) {
+    style <- figure_style(size)
+    svg <- drawn(rates(figure = style))
+    box <- as.numeric(strsplit(xml2::xml_attr(svg, "viewBox"), " ")[[1]])
+    expect_equal(box[3], style$mm[1] / 25.4 * 72, tolerance = 1e-3)
+    if (length(style$mm) == 2) expect_equal(box[4], style$mm[2] / 25.4 * 72, tolerance = 1e-3)
+    label <- xml2::xml_find_first(svg, "//*[local-name() = 'text' and text() = '13\u201353']")
+    expect_match(xml2::xml_attr(label, "style"), sprintf("font-size: %.2fpx", 0.88 * style$text), fixed = TRUE)
+  }
+  png <- png::readPNG(drawn(rates(figure = figure_style("column")), dpi = 300, ext = ".png"))
+  expect_equal(ncol(png), 85 / 25.4 * 300, tolerance = 2e-3)
+})
+
+test_that("a figure without ground is transparent, one on a dark ground has its colours, and a PDF holds its fonts", {
+  clear <- png::readPNG(drawn(rates(figure = figure_style(transparent = TRUE)), ext = ".png"))
+  expect_identical(dim(clear)[3], 4L)
+  expect_gt(mean(clear[, , 4] == 0), 0.3)
+  plan <- quietly(resolve_sheet(rates(ground = "dark")))
+  image <- pixels(drawn(rates(ground = "dark"), ext = ".png", dpi = 60))
+  expect_gt(share_of_colour(image, plan$inks$ground), 0.3)
+  for (k in 1:3) expect_gt(share_of_colour(image, plan$layers[[1]]$colours[k]), 0.01)
+  pdf <- readBin(drawn(rates(), ext = ".pdf"), "raw", 1e7)
+  expect_true(length(grepRaw("/FontFile", pdf)) > 0)
+})
+
+test_that("scale bar, north and ranked bars are true", {
+  svg <- drawn(rates(figure = figure_style(scale_bar = TRUE, north = TRUE, bars = 6)))
+  plan <- quietly(resolve_sheet(rates(figure = figure_style(scale_bar = TRUE, bars = 6))))
+  rate <- demo_rates()$visits_per_1000
+  top <- order(-rate)[1:6]
+  expect_identical(plan$ranking$names, demo_rates()$name[top])
+  expect_equal(plan$ranking$share, rate[top] / rate[top][1])
+  expect_identical(plan$ranking$values, format_number(rate[top], 0))
+  expect_true(all(c("N", plan$scale_bar$label, plan$ranking$names) %in% words_in(svg)))
+  # The bar against a geodesic along the parallel through the map's middle.
+  km <- as.numeric(sub("\\D.*", "", plan$scale_bar$label))
+  frame <- plan$frame
+  y <- mean(frame[c("y0", "y1")])
+  ends <- lapply(mean(frame[c("x0", "x1")]) + c(-0.5, 0.5) * plan$scale_bar$length, function(x) inverse_core(x, y, plan$projection))
+  expect_equal(geodesic_core(ends[[1]]$lon, ends[[1]]$lat, ends[[2]]$lon, ends[[2]]$lat)[[1]] / 1000, km, tolerance = 0.002)
+  # Off the central meridian north is not up.
+  expect_equal(north_at(0, 0, plan$projection), 0, tolerance = 1e-6)
+  expect_lt(north_at(frame[["x0"]], 0, plan$projection) * north_at(frame[["x1"]], 0, plan$projection), 0)
+})
+
+test_that("a legend stands where it was asked to and covers nothing", {
+  corner <- read_boundaries(geojson(c("{\"v\":1,\"name\":\"a\"}", "{\"v\":2,\"name\":\"b\"}"), c("{\"type\":\"Polygon\",\"coordinates\":[[[0,0],[4,0],[4,4],[3.6,4],[3.6,0.4],[0,0.4],[0,0]]]}", "{\"type\":\"Polygon\",\"coordinates\":[[[0,0.4],[0.3,0.4],[0.3,0.7],[0,0.7],[0,0.4]]]}")))
+  sheet <- function(place) map_sheet("T", legend = legend_style(place)) |> shade_areas(corner, v, steps = steps_equal(2))
+  at <- figure_layout(resolve_sheet(sheet("inside")))
+  expect_identical(c(at$corner$x, at$corner$y), c(0, 1))
+  expect_identical(at$right, 0)
+  full <- map_sheet("T", legend = legend_style("inside")) |> shade_areas(transform(squares(c("1", "2")), v = 1:2), v, steps = steps_equal(2))
+  expect_message(as_figure(full), "no corner of the map is free")
+  below <- figure_layout(resolve_sheet(sheet("below")))
+  expect_gt(below$below, 0.3)
+  expect_identical(figure_layout(resolve_sheet(sheet("none")))$right, 0)
+  expect_false("1" %in% words_in(drawn(sheet("none"))))
+  # In a narrow figure it goes below by itself.
+  narrow <- rates(figure = figure_style("column"))
+  expect_identical(figure_layout(quietly(resolve_sheet(narrow)))$place, "below")
+})
+
+test_that("labels keep to the page and off each other in a figure, and further layers and themes can be added", {
+  figure <- quietly(as_figure(rates() |> write_labels(demo_rates(), name, priority = population)))
+  more <- figure + ggplot2::theme(plot.title = ggplot2::element_text(colour = "red")) + ggplot2::annotate("text", x = 0, y = 0, label = "mine")
+  file <- temporary(".svg")
+  svglite::svglite(file, 9, 6)
+  print(more)
+  grDevices::dev.off()
+  svg <- xml2::read_xml(file)
+  texts <- xml2::xml_find_all(svg, "//*[local-name() = 'text']")
+  expect_true("mine" %in% xml2::xml_text(texts))
+  named <- texts[xml2::xml_text(texts) %in% demo_rates()$name]
+  inked <- named[!grepl("fill: #FFFFFF", xml2::xml_attr(named, "style"), fixed = TRUE)]
+  # Each label once in ink, and eight times for its halo.
+  expect_identical(length(named), 9L * length(inked))
+  expect_false(anyDuplicated(xml2::xml_text(inked)) > 0)
+  x <- as.numeric(xml2::xml_attr(inked, "x"))
+  y <- as.numeric(xml2::xml_attr(inked, "y"))
+  wide <- as.numeric(sub("px", "", xml2::xml_attr(inked, "textLength")))
+  expect_gt(length(x), 20)
+  for (i in seq_along(x)) expect_false(any(abs(y[-i] - y[i]) < 8 & abs(x[-i] - x[i]) < (wide[-i] + wide[i]) / 2 - 1))
+})

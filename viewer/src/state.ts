@@ -1,0 +1,85 @@
+// What the reader has set: the panel, layers and classes that are off, the class that is brought out. Everything that draws reads it here,
+// and is told when it changes.
+import type { AreaPanel, Layer, Payload } from "./payload";
+
+export type Change = "panel" | "layers" | "classes" | "lit" | "look";
+
+export class MapState {
+  panel: number;
+  readonly order: number[];
+  readonly hidden = new Set<number>();
+  readonly opacity: number[];
+  private readonly off = new Map<number, Set<number>>();
+  // The class that stands out while the others recede.
+  out: { layer: number; key: number } | null = null;
+  private readonly listeners: ((what: Change) => void)[] = [];
+
+  constructor(readonly payload: Payload) {
+    // The latest of several periods comes first.
+    this.panel = payload.panels ? payload.panels.length - 1 : 0;
+    this.order = payload.layers.map((_, i) => i);
+    this.opacity = payload.layers.map(() => 1);
+    payload.layers.forEach((layer, i) => layer.show?.off && this.hidden.add(i));
+  }
+
+  onChange(listener: (what: Change) => void): void {
+    this.listeners.push(listener);
+  }
+  tell(what: Change): void {
+    for (const listener of this.listeners) listener(what);
+  }
+
+  setPanel(panel: number): void {
+    const last = (this.payload.panels?.length ?? 1) - 1;
+    const next = Math.max(0, Math.min(last, panel));
+    if (next === this.panel) return;
+    this.panel = next;
+    this.tell("panel");
+  }
+
+  isOff(layer: number, key: number): boolean {
+    return this.off.get(layer)?.has(key) ?? false;
+  }
+  toggleClass(layer: number, key: number): void {
+    const set = this.off.get(layer) ?? new Set<number>();
+    if (!set.delete(key)) set.add(key);
+    this.off.set(layer, set);
+    this.tell("classes");
+  }
+  allOn(): void {
+    this.off.clear();
+    this.tell("classes");
+  }
+  bringOut(layer: number, key: number | null): void {
+    const next = key === null ? null : { layer, key };
+    if (next?.layer === this.out?.layer && next?.key === this.out?.key) return;
+    this.out = next;
+    this.tell("lit");
+  }
+
+  // How strongly a class is drawn: not at all when it is off, faintly while another one is brought out.
+  strength(layer: number, key: number): number {
+    if (this.isOff(layer, key)) return 0;
+    return this.out && this.out.layer === layer && this.out.key !== key ? 0.22 : 1;
+  }
+
+  shownAt(layer: number, zoom: number): boolean {
+    const zooms = this.payload.layers[layer].show?.zooms;
+    return !this.hidden.has(layer) && (!zooms || (zoom >= zooms[0] && zoom <= zooms[1]));
+  }
+}
+
+// What an area layer shows now.
+export function areaPanel(layer: Layer, panel: number): AreaPanel | null {
+  if (layer.kind !== "areas") return null;
+  return layer.panels ? layer.panels[panel] : layer;
+}
+
+export function classAt(layer: Layer, item: number, panel: number): number | undefined {
+  if (layer.kind === "areas") return areaPanel(layer, panel)!.class[item];
+  return layer.kind === "symbols" || layer.kind === "lines" ? layer.key?.class[item] : undefined;
+}
+
+export function hoverText(layer: Layer, item: number, panel: number): string | null {
+  return (areaPanel(layer, panel) ?? layer).hover?.[item] ?? null;
+}
