@@ -112,7 +112,7 @@ command_demo <- function(args) {
     ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
   }
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
-  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml", "pairs.ochre.yml")) {
+  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml", "pairs.ochre.yml", "months.ochre.yml", "places.ochre.yml")) {
     sheet <- read_sheet(file.path(folder, name))
     publish_all(sheet, attr(sheet, "publish"))
   }

@@ -2,7 +2,7 @@
 
 figure_furniture <- function(plan, at) {
   if (is.null(at$furniture)) return(NULL)
-  note_layer(grid::gTree(plan = plan, at = at, cl = "ochre_furniture"), if (!is.null(plan$panels)) 1L, plan)
+  note_layer(grid::gTree(plan = plan, at = at, cl = "ochre_furniture"), if (!is.null(plan$panels)) (at$rows - 1L) * at$columns + 1L, plan)
 }
 
 #' @exportS3Method grid::makeContent
@@ -13,7 +13,7 @@ makeContent.ochre_furniture <- function(x) {
   box <- at$furniture
   line <- 1.3 * at$text / 72.27
   left <- box$x * (width - box$width) + 0.04
-  low <- box$y * (height - box$height) + 0.04
+  low <- if (is.null(box$under)) box$y * (height - box$height) + 0.04 else -at$under_each - box$height
   pen <- legend_pen(x$plan, at)
   ink <- x$plan$inks
   grobs <- list()
@@ -53,7 +53,7 @@ ranking_part <- function(ranking, plan, pen) {
   n <- length(ranking$names)
   y <- title$top - (seq_len(n) - 1) * ranking_row * pen$line
   names <- vapply(ranking$names, function(t) { lines <- pen_wrap(t, pen$width * 0.96, pen); if (length(lines) > 1) paste0(lines[1], "\u2026") else lines }, "", USE.NAMES = FALSE)
-  room <- pen$width - (max(nchar(ranking$values)) + 1) * 0.5 * pen$size / 72.27
+  room <- pen$width - (max(nchar(ranking$values)) + 1) * 0.58 * pen$size / 72.27
   long <- pmax(0.01, ranking$share * room)
   colours <- c(layer$no_data$colour, layer$colours)[ranking$class + 1L]
   list(grobs = c(title$grobs, list(

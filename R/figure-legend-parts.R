@@ -78,7 +78,7 @@ legend_strip <- function(layer, pen) {
 strip_cell <- function(layer, pen) {
   longest <- max(nchar(legend_entries(layer)$labels), 4)
   if (longest > 14) longest <- max(12, longest / 2)
-  (longest + 1.5) * 0.5 * pen$size / 72.27
+  (longest + 1.5) * 0.58 * pen$size / 72.27
 }
 strip_width <- function(layer, pen, most) {
   wanted <- length(legend_entries(layer)$labels) * strip_cell(layer, pen) + 0.1 * pen$unit

@@ -35,7 +35,7 @@ makeContent.ochre_legend <- function(x) {
   part <- switch(x$part,
     beside = legend_column(x$plan, pen, per_unit),
     inside = legend_column(x$plan, move_pen(pen, at$corner$x * (width - at$corner$width), if (at$corner$y > 0) height else at$corner$height), per_unit),
-    below = legend_rows(x$plan, move_pen(pen, 0, -at$under_each - 0.5 * pen$line), per_unit, legend_room(at, width)),
+    below = legend_rows(x$plan, move_pen(pen, 0, -at$under_each - (at$furniture$under %||% 0) - 0.5 * pen$line), per_unit, legend_room(at, width)),
     under = legend_column(x$plan, move_pen(pen, 0, -0.3 * pen$line), per_unit, x$panel),
     bars = { if (at$place == "beside") pen$top <- legend_column(x$plan, pen, per_unit)$top; ranking_part(x$plan$ranking, x$plan, pen) }
   )
@@ -115,7 +115,7 @@ words_grob <- function(label, x, y, pen, bold = FALSE, hjust = 0, colour = pen$i
 }
 
 # As many letters as a width has room for, on lines of their own.
-pen_wrap <- function(text, width, pen) strwrap(text, max(8, floor(width * 72.27 / (0.5 * pen$size)) + 1))
+pen_wrap <- function(text, width, pen) strwrap(text, max(8, floor(width * 72.27 / (0.54 * pen$size)) + 1))
 
 legend_title <- function(text, pen, note = NULL) {
   lines <- pen_wrap(text, pen$width * 0.96, pen)

@@ -51,7 +51,7 @@ class_labels <- function(steps, format) {
     fitted$digits <- max(0, steps$digits - 2)
     breaks <- as_decimal_all(100 * breaks, fitted$digits)
   }
-  with_unit(label_classes(breaks, NULL, fitted, format), format)
+  label_classes(breaks, NULL, fitted, format)
 }
 
 # Without the noise of the multiplication; open ends stay open.

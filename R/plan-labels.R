@@ -20,7 +20,9 @@ symbol_radii <- function(x, y, symbols) {
   out <- numeric(length(x))
   for (s in symbols) {
     at <- match(paste(x, y), paste(s$x, s$y))
-    out <- pmax(out, ifelse(is.na(at), 0, pmax(s$r, s$second$r %||% 0)[at]))
+    # Corners of a shape reach farther than the circle of its area.
+    reach <- if (is.null(s$outline)) 1 else 1.3
+    out <- pmax(out, ifelse(is.na(at), 0, reach * pmax(s$r, s$second$r %||% 0)[at]))
   }
   out
 }

@@ -14,7 +14,7 @@ area_values <- function(layer) if (layer$steps$method == "categories") layer$dat
 step_weights <- function(layer) if (!is.null(layer$steps$weight)) as.numeric(layer$data[[layer$steps$weight]])
 
 # The classes, colours and texts of areas by fitted steps.
-shade_by <- function(layer, steps) {
+shade_by <- function(layer, steps, range = NULL) {
   category <- steps$method == "categories"
   value <- area_values(layer)
   class <- class_of(steps, value)
@@ -29,7 +29,19 @@ shade_by <- function(layer, steps) {
   c(list(legend = layer$legend, facts = facts), shaded, list(count_labels = format_number(shaded$counts, 0), 
     breaks = steps$breaks, digits = steps$digits, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
     no_data = no_data_entry(sum(shaded$class == 0L))
-  ), plan_texts(layer, formats))
+  ), if (!category) value_places(value, shaded, range), plan_texts(layer, formats))
+}
+
+# Where each value lies between the least and the greatest, in thousandths (-1 for none), and its rank from the highest (0 for none).
+# What is hatched is not told apart from others by its place.
+value_places <- function(value, shaded, range = NULL) {
+  known <- is.finite(value) & shaded$class > 0L & shaded$class != (shaded$hatch$class %||% -1L)
+  ends <- range %||% suppressWarnings(range(value[known]))
+  share <- rep(-1L, length(value))
+  share[known] <- if (diff(ends) > 0) as.integer(round(1000 * (value[known] - ends[1]) / diff(ends))) else 500L
+  rank <- integer(length(value))
+  rank[known] <- rank(-value[known], ties.method = "min")
+  list(share = share, rank = rank)
 }
 
 # Bars of a histogram in the colours of their classes: `counts` are relative to the highest, `ends` say what the axis begins and ends with.

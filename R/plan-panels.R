@@ -45,19 +45,20 @@ plan_area_panels <- function(layer, areas) {
   filled <- apply(areas$rows, 1, function(r) r[!is.na(r)][1])
   # A class of hatched areas is there in all panels when it is in one.
   if (!is.null(layer$hatch)) layer$hatch_all <- any(is_hatched(layer$data[[layer$hatch]]))
+  ends <- if (is.numeric(value) && any(is.finite(value))) range(value[is.finite(value)])
   parts <- lapply(seq_along(areas$labels), function(p) {
     rows <- areas$rows[, p]
     one <- layer
     one$data <- panel_data(layer, rows, filled)
     steps <- shared %||% fit_steps(area_values(one), one$steps, step_weights(one))
-    shade_by(one, steps)
+    shade_by(one, steps, ends)
   })
   if (!is.null(shared)) warn_misleading(layer, shared, areas$wkb, areas$rows) else layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   first <- parts[[1]]
   total <- function(field) as.integer(Reduce(`+`, lapply(parts, function(p) p[[field]])))
   lost <- no_data_entry(sum(vapply(parts, function(p) p$no_data$count, 0)))
-  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "hover", "popup", "no_data", "hatch", "histogram") else c("class", "counts", "count_labels", "hover", "popup", "no_data")
-  common <- first[setdiff(names(first), c("class", "hover", "popup", "facts"))]
+  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "hover", "popup", "no_data", "hatch", "histogram", "share", "rank") else c("class", "counts", "count_labels", "hover", "popup", "no_data", "share", "rank")
+  common <- first[setdiff(names(first), c("class", "hover", "popup", "facts", "share", "rank"))]
   if (!layer$own_steps) {
     common$counts <- total("counts")
     common$count_labels <- format_number(common$counts, 0)

@@ -68,10 +68,11 @@ label_classes <- function(breaks, data, fitted, format = NULL) {
   dash <- if (any(breaks < 0)) to else if (fitted$closed) "\u2013" else " \u2013 "
   label <- ifelse(from == upto & (fitted$closed | seq_len(k) == k), from,
                   paste0(from, if (fitted$closed) dash else ifelse(seq_len(k) < k, paste0(to, "<"), to), upto))
+  label <- with_unit(label, format)
   open_low <- is.infinite(low)
   open_high <- is.infinite(high)
-  label[open_low] <- sprintf(words$under, show(high[open_low]))
-  label[open_high] <- sprintf(words$over, show(low[open_high]))
+  label[open_low] <- sprintf(words$under, with_unit(show(high[open_low]), format))
+  label[open_high] <- sprintf(words$over, with_unit(show(low[open_high]), format))
   label[open_low & open_high] <- words$all
   label
 }

@@ -1,18 +1,21 @@
 # Breaks that a reader can hold in mind: few digits, zeros and fives at the end, near given ones.
 
-# Each break may move past so many values; of the numbers in reach the one with the fewest digits is taken,
-# of several the nearest.
+# Each break may move past so many values, a share of all and no more than a quarter of the smaller class beside it; of the
+# numbers in reach the one with the fewest digits is taken, of several the nearest.
 round_breaks <- function(target, data, most = 0.04) {
   value <- data$value
   below <- cumsum(data$weight)
-  room <- max(1, most * below[length(below)])
+  all <- below[length(below)]
+  ends <- c(0, c(0, below)[findInterval(target, value, left.open = TRUE) + 1L], all)
+  sizes <- diff(ends)
+  room <- pmax(1, pmin(most * all, 0.25 * pmin(sizes[-length(sizes)], sizes[-1])))
   out <- target
   last <- value[1]
   for (i in seq_along(target)) {
     at <- findInterval(target[i], value, left.open = TRUE)
     rank <- if (at) below[at] else 0
-    low <- max(value[findInterval(rank - room, below) + 1L], last)
-    high <- value[min(length(value), findInterval(rank + room, below) + 1L)]
+    low <- max(value[findInterval(rank - room[i], below) + 1L], last)
+    high <- value[min(length(value), findInterval(rank + room[i], below) + 1L)]
     out[i] <- roundest(target[i], low, high)
     last <- out[i]
   }

@@ -27,4 +27,12 @@ file = file.replace("map.html", "regions.html");
 await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(176, 682));
 file = file.replace("regions.html", "pairs.html");
 await shoot("page-pairs", { width: 1280, height: 800 }, (p) => p.mouse.move(330, 640));
+file = file.replace("pairs.html", "months.html");
+await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
+  await p.getByRole("button", { name: "One back" }).click();
+  await p.getByRole("button", { name: "One back" }).click();
+  await p.mouse.move(440, 560);
+});
+file = file.replace("months.html", "places.html");
+await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
 await browser.close();

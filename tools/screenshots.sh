@@ -11,6 +11,11 @@ inst/bin/ochre demo "$work/maps" 2>/dev/null >/dev/null
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'publish(read_sheet("map.ochre.yml"), "figure.png", width = 12.8, dpi = 100)')
 cp "$work/maps/figure.png" "$out/figure.png"
+cp "$work/maps/months.png" "$out/figure-months.png"
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
+  -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
+  -e 'map_sheet("Hay fever follows the wind", "Visits per 1,000 residents, March to August 2031", source = "Orvane Health Office", figure = figure_style("column", scale_bar = TRUE, bars = 5)) |> shade_areas(x, visits_per_1000, steps = steps_rounded(5), legend = "Visits per 1,000") |> publish("column.png", dpi = 250)')
+cp "$work/maps/column.png" "$out/figure-column.png"
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
   -e 'ragg::agg_png("compare.png", 12.8, 8, units = "in", res = 100); print(as_figure(compare_steps(x, visits_per_1000)))')

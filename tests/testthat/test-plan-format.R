@@ -39,7 +39,7 @@ test_that("units, open ends, signs and missing values are written in the map's w
   areas$v <- c(-12, 0.7, 3000, NA)
   layer <- function(...) quietly(resolve_sheet(shade_areas(map_sheet("T", locale = "de"), areas, v, steps = steps_at(c(-Inf, 0, 1000, Inf)), ...)))$layers[[1]]
   plain <- layer(format = number_format(unit = "km"), hover = "{v}")
-  expect_identical(plain$labels, c("unter 0\u00a0km", "0 bis 999\u00a0km", "1.000 und mehr\u00a0km"))
+  expect_identical(plain$labels, c("unter 0\u00a0km", "0 bis 999\u00a0km", "1.000\u00a0km und mehr"))
   expect_identical(plain$hover, c("\u221212\u00a0km", "1\u00a0km", "3.000\u00a0km", "keine Daten"))
   signed <- layer(format = number_format(plus = TRUE, digits = 1), hover = "{v}")
   expect_identical(signed$hover, c("\u221212,0", "+0,7", "+3.000,0", "keine Daten"))
