@@ -3,9 +3,10 @@
 plan_json <- function(plan) {
   out <- list(
     version = plan_version, locale = plan$locale, alt = plan$alt, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note, ground = plan$ground, inks = plan$inks,
-    style = plan$style$legend, panels = if (!is.null(plan$panels)) I(plan$panels), words = plan$words,
+    style = plan$style$legend, panels = if (!is.null(plan$panels)) I(plan$panels), words = plan$words, page = page_json(plan$page), dark = plan$dark,
+    projection = c(list(name = plan$projection$name), as.list(unlist(plan$projection[c("lon0", "lat0", "lat1", "lat2")]))),
     frame = signif(unname(plan$frame), 10), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(topojson_core(plan$topology), class = "json"),
-    layers = lapply(plan$layers, layer_json)
+    layers = lapply(plan$layers, layer_json, table = plan$page$table || plan$page$bars > 0)
   )
   as.character(jsonlite::toJSON(out, auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE))
 }
@@ -13,12 +14,12 @@ plan_json <- function(plan) {
 # I() keeps a vector of one an array.
 arrays <- function(x, fields) lapply(x[intersect(fields, names(x))], function(v) if (is.null(v)) NULL else I(v))
 
-layer_json <- function(layer) {
+layer_json <- function(layer, table) {
   common <- c(list(kind = layer$kind, id = layer$id, name = layer$name, legend = layer$legend, legend_note = layer$legend_note), texts_json(layer))
   c(common, switch(layer$kind,
-    areas = c(area_json(layer), arrays(layer, c("names", "codes")), layer[intersect(c("outline", "hatch"), names(layer))], list(
+    areas = c(area_json(layer, table), arrays(layer, c("names", "codes")), layer[intersect(c("outline", "hatch"), names(layer))], list(
       square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x),
-      panels = if (!is.null(layer$panels)) lapply(layer$panels, function(p) c(texts_json(p), area_json(p))))),
+      panels = if (!is.null(layer$panels)) lapply(layer$panels, function(p) c(texts_json(p), area_json(p, table))))),
     symbols = c(list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1))), key = key_json(layer$key)),
       layer[intersect(c("colour", "opacity", "rim"), names(layer))], arrays(layer, "panel"), list(
       outline = if (!is.null(layer$outline)) lapply(layer$outline, function(v) I(round(v, 4))),
@@ -37,8 +38,11 @@ texts_json <- function(x) list(
   popup = if (!is.null(x$popup)) list(labels = I(x$popup$labels), kinds = I(x$popup$kinds %||% rep("text", length(x$popup$labels))), fields = lapply(x$popup$fields, I), texts = if (!is.null(x$popup$texts)) lapply(x$popup$texts, function(t) if (is.null(t)) NULL else I(t)))
 )
 
-area_json <- function(x) c(
-  arrays(x, c("class", "counts", "count_labels", "labels", "colours", "share", "rank")), list(no_data = x$no_data),
+page_json <- function(page) c(page[c("hover", "click", "search", "layers", "bars", "table", "download")], list(tools = I(page$tools), cards = page$cards_shown))
+
+# The values themselves only where a table or bars show them.
+area_json <- function(x, table) c(
+  arrays(x, c("class", "counts", "count_labels", "labels", "colours", "share", "rank", if (table) c("values", "numbers"))), list(no_data = x$no_data),
   if (!is.null(x$histogram)) list(histogram = lapply(x$histogram, I))
 )
 

@@ -34,19 +34,25 @@ page_text <- function(plan) {
   folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0("html,body{height:100%;margin:0}", read_text(file.path(folder, "ochre-view.css")))
-  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:; base-uri 'none'; form-action 'none'",
-                    source_hash(script), source_hash(style))
+  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s; base-uri 'none'; form-action 'none'",
+                    source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""))
   html <- c(
     "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", plan$locale), "<head>", "<meta charset=\"utf-8\">",
     sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", policy),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
     paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",
-    sprintf("<noscript><p>%s This map needs scripts to be allowed.</p></noscript>", htmltools::htmlEscape(plan$alt)),
+    page_still(plan),
     paste0("<script type=\"application/json\" id=\"ochre-plan\">", gsub("<", "\\u003c", plan_json(plan), fixed = TRUE), "</script>"),
     paste0("<script>", script, "</script>"), "</body>", "</html>"
   )
   enc2utf8(html)
+}
+
+# Where pictures of popups come from: the only addresses that a page may fetch from.
+picture_origins <- function(plan) {
+  addresses <- unlist(lapply(plan$layers, function(l) lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])))
+  sort(unique(tolower(sub("^(https?://[^/?#;,]+).*$", "\\1", grep("^https?://[^/?#;,]+", addresses, value = TRUE, ignore.case = TRUE)))))
 }
 
 # The plan with borders light enough for a page of so many bytes.

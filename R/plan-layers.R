@@ -29,7 +29,7 @@ shade_by <- function(layer, steps, range = NULL) {
   c(list(legend = layer$legend, facts = facts), shaded, list(count_labels = format_number(shaded$counts, 0), 
     breaks = steps$breaks, digits = steps$digits, method = steps$method, fit = steps$fit, outline = ink_colour("outline"),
     no_data = no_data_entry(sum(shaded$class == 0L))
-  ), if (!category) value_places(value, shaded, range), plan_texts(layer, formats))
+  ), if (!category) c(value_places(value, shaded, range), list(values = format_field(value, NULL, formats[[1]]))) else list(values = as.character(value)), plan_texts(layer, formats))
 }
 
 # Where each value lies between the least and the greatest, in thousandths (-1 for none), and its rank from the highest (0 for none).
@@ -41,7 +41,7 @@ value_places <- function(value, shaded, range = NULL) {
   share[known] <- if (diff(ends) > 0) as.integer(round(1000 * (value[known] - ends[1]) / diff(ends))) else 500L
   rank <- integer(length(value))
   rank[known] <- rank(-value[known], ties.method = "min")
-  list(share = share, rank = rank)
+  list(share = share, rank = rank, numbers = ifelse(is.finite(value), signif(value, 7), NA))
 }
 
 # Bars of a histogram in the colours of their classes: `counts` are relative to the highest, `ends` say what the axis begins and ends with.

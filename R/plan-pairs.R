@@ -19,8 +19,9 @@ plan_pairs <- function(layer) {
   layer$hover <- layer$hover %||% paste0(default_hover(layer$data, layer$value), ", {", layer$second, "}")
   ticks <- function(steps) format_number(steps$breaks, steps$digits)
   said <- class > 0L
+  said_both <- paste(format_field(x, NULL, first$digits), format_field(y, NULL, second$digits), sep = " / ")
   c(list(
-    facts = paste(c(range_fact(x, said, layer$data, layer$legend[1], first$digits), range_fact(y, said, layer$data, layer$legend[2], second$digits)), collapse = " "),
+    values = ifelse(class == 0L, NA, said_both), facts = paste(c(range_fact(x, said, layer$data, layer$legend[1], first$digits), range_fact(y, said, layer$data, layer$legend[2], second$digits)), collapse = " "),
     legend = paste(layer$legend, collapse = paste0(" ", wording$now$and, " ")), class = class, labels = labels, counts = tabulate(class, n * n), count_labels = format_number(tabulate(class, n * n), 0), colours = as.vector(ramp_square(layer$ramp, n, look$ground)),
     breaks = numeric(), method = paste(first$method, second$method, sep = ", "), fit = NA_real_, outline = ink_colour("outline"),
     no_data = no_data_entry(sum(class == 0L)),

@@ -57,8 +57,8 @@ plan_area_panels <- function(layer, areas) {
   first <- parts[[1]]
   total <- function(field) as.integer(Reduce(`+`, lapply(parts, function(p) p[[field]])))
   lost <- no_data_entry(sum(vapply(parts, function(p) p$no_data$count, 0)))
-  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "hover", "popup", "no_data", "hatch", "histogram", "share", "rank") else c("class", "counts", "count_labels", "hover", "popup", "no_data", "share", "rank")
-  common <- first[setdiff(names(first), c("class", "hover", "popup", "facts", "share", "rank"))]
+  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "hover", "popup", "no_data", "hatch", "histogram", "share", "rank", "numbers", "values") else c("class", "counts", "count_labels", "hover", "popup", "no_data", "share", "rank", "numbers", "values")
+  common <- first[setdiff(names(first), c("class", "hover", "popup", "facts", "share", "rank", "numbers", "values"))]
   if (!layer$own_steps) {
     common$counts <- total("counts")
     common$count_labels <- format_number(common$counts, 0)

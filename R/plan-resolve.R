@@ -18,7 +18,11 @@ grid_levels <- 32768L
 resolve_sheet <- function(sheet) {
   if (inherits(sheet, "ochre_plan")) return(sheet)
   check_sheet(sheet)
-  with_ground(sheet$ground, with_wording(sheet$locale, resolve_checked(sheet)))
+  ground <- if (sheet$ground == "follow") "light" else sheet$ground
+  plan <- with_ground(ground, with_wording(sheet$locale, resolve_checked(sheet)))
+  # What was said about the light one holds for the dark one.
+  if (sheet$ground == "follow") plan$dark <- plan_colours(suppressMessages(suppressWarnings(with_ground("dark", with_wording(sheet$locale, resolve_checked(sheet))))))
+  plan
 }
 
 resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
@@ -60,7 +64,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   }
   frame <- widen_for_symbols(frame, layers)
   structure(list(
-    version = plan_version, ground = sheet$ground, inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
@@ -126,9 +130,14 @@ widen_for_symbols <- function(frame, layers) {
 
 # Texts of one layer: a hover label for each row, and popup fields as one vector a field.
 plan_texts <- function(layer, digits = list()) {
-  popup <- if (length(layer$popup)) lapply(unname(layer$popup), fill_template, data = layer$data, digits = digits, blank = TRUE)
+  kinds <- attr(layer$popup, "kinds") %||% rep("text", length(layer$popup))
+  words <- attr(layer$popup, "words")
+  popup <- if (length(layer$popup)) lapply(seq_along(layer$popup), function(i) {
+    if (kinds[i] == "text") fill_template(layer$popup[[i]], layer$data, digits, blank = TRUE) else fill_address(layer$popup[[i]], layer$data, kinds[i])
+  })
+  texts <- if (any(kinds != "text")) lapply(words, function(w) if (!is.null(w)) fill_template(w, layer$data, digits, blank = TRUE))
   list(hover = if (!is.null(layer$hover)) fill_template(layer$hover, layer$data, digits),
-       popup = if (!is.null(popup)) list(labels = names(layer$popup), fields = popup))
+       popup = if (!is.null(popup)) list(labels = names(layer$popup), kinds = kinds, fields = popup, texts = texts))
 }
 
 name_column <- function(data) {

@@ -42,15 +42,21 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   } else {
     as.list(rlang::eval_tidy(quo))
   }
+  entries <- lapply(entries, as_popup_field, call = call)
+  rich <- lapply(entries, function(e) if (is.list(e)) e)
+  entries <- lapply(entries, function(e) if (is.list(e)) e$url else e)
   if (!all(vapply(entries, function(e) is.character(e) && length(e) == 1 && !is.na(e), NA))) {
     ochre_abort("argument", "`popup` must be columns or templates, such as c(\"Visits\" = visits).", arg = "popup", call = call)
   }
   labels <- names(entries) %||% rep("", length(entries))
   fields <- vapply(entries, function(e) if (grepl("[{}]", e)) e else paste0("{", e, "}"), "", USE.NAMES = FALSE)
   for (f in fields) check_template(f, data, "popup", call)
+  for (r in rich) check_template(r$text, data, "popup", call)
   bare <- vapply(entries, function(e) !grepl("[{}]", e), NA)
   labels[labels == "" & bare] <- words_of(unlist(entries[labels == "" & bare]))
-  stats::setNames(fields, labels)
+  is_rich <- lengths(rich) > 0
+  if (!any(is_rich)) return(stats::setNames(fields, labels))
+  structure(stats::setNames(fields, labels), kinds = unname(ifelse(is_rich, vapply(rich, function(r) r$kind %||% "", ""), "text")), words = unname(lapply(rich, function(r) r$text)))
 }
 
 # Fills a template for all rows. `digits` gives decimals for columns without a format. At the

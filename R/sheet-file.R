@@ -24,7 +24,7 @@ read_sheet <- function(file) {
   check_text(file, "file")
   content <- load_sheet(file)
   tables <- make_tables(content, file)
-  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend", "figure"))])
+  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend", "figure", "page"))])
   for (i in seq_along(content$layers)) {
     verb <- names(content$layers[[i]])
     where <- sprintf("layers[%d].%s", i, verb)

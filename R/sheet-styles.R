@@ -56,7 +56,7 @@ figure_sizes <- list(screen = list(mm = 203.2, text = 10), column = list(mm = 85
 
 # A style as such, or the same words as a list from a sheet file.
 check_style <- function(style, arg, make, call = rlang::caller_env()) {
-  if (inherits(style, c("ochre_legend_style", "ochre_figure_style")) && inherits(style, class(make())[1])) return(style)
+  if (inherits(style, c("ochre_legend_style", "ochre_figure_style", "ochre_page_style")) && inherits(style, class(make())[1])) return(style)
   if (is.null(style)) return(make())
   if (is.list(style) && !is.object(style)) return(do.call(make, style))
   ochre_abort("argument", sprintf("`%s` must come from %s_style().", arg, arg), arg = arg, call = call)

@@ -17,25 +17,26 @@
 #'   label says when an inset has another scale than the map. `NULL` (default) for none.
 #' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`, `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
 #' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the map say its title, ranges and missing values itself.
-#' @param ground `"light"` (default) or `"dark"`: the page that the map is drawn on. Ramps, lines and words change with it.
+#' @param ground `"light"` (default), `"dark"`, or in a page `"follow"`, which takes what each reader has set (a figure is light then): what the map is drawn on. Ramps, lines and words change with it.
 #' @param legend How the legend looks, from [legend_style()]; `NULL` (default) as it comes.
 #' @param figure How a figure looks, from [figure_style()]; `NULL` (default) as it comes.
+#' @param page What a reader can do with a page, from [page_style()]; `NULL` (default) as it comes.
 #' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()],
 #'   [draw_lines()], [write_labels()] and [shade_density()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
 #' @export
-map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL, figure = NULL) {
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL, figure = NULL, page = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
   check_text(note, "note", null = TRUE)
   check_text(alt, "alt", null = TRUE)
   check_choice(projection, projection_names, "projection")
-  check_choice(ground, c("light", "dark"), "ground")
+  check_choice(ground, c("light", "dark", "follow"), "ground")
   structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt,
-                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), layers = list()), class = "ochre_sheet")
+                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), page = check_style(page, "page", page_style), layers = list()), class = "ochre_sheet")
 }
 
 projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")

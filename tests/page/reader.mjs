@@ -13,13 +13,14 @@ export let browser;
 before(async () => { browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox"] }); });
 after(() => browser.close());
 
-export async function open(file, options = {}) {
+export async function open(file, options = {}, before = async () => undefined) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, ...options });
   const page = await context.newPage();
   const faults = [];
   page.on("console", (m) => ["error", "warning"].includes(m.type()) && !m.text().includes("willReadFrequently") && faults.push(m.text()));
   page.on("pageerror", (e) => faults.push(e.message));
   page.on("request", (r) => r.url() !== pathToFileURL(file).href && faults.push(`request to ${r.url()}`));
+  await before(page);
   await page.goto(pathToFileURL(file).href);
   await page.locator(".ochre-stage canvas").first().waitFor();
   const plan = JSON.parse(await page.locator("#ochre-plan").textContent());

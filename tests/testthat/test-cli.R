@@ -27,7 +27,7 @@ test_that("the demo is copied and built, audited and inspected", {
   made <- ochre("demo", folder)
   expect_identical(made$status, 0L)
   expect_identical(basename(strsplit(made$stdout, "\n")[[1]]), c("map.html", "map.png", "map.svg", "map.pdf", "regions.html", "regions.png", "ages.html", "ages.png", "pairs.html", "pairs.png", "months.html", "months.png", "places.html", "places.png"))
-  expect_lte(file.size(file.path(folder, "regions.html")), 80000)
+  expect_lte(file.size(file.path(folder, "regions.html")), 130000)
   expect_true(all(file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000))
   expect_match(made$stderr, "warning: 1 symbol lies off the map.*\n  Longitude and latitude look swapped")
   expect_match(ochre("demo", folder)$stderr, "is there already.*\n  Say --force")

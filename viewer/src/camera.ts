@@ -56,18 +56,36 @@ export class Camera {
     this.hold();
   }
 
+  // A place in the middle of the view.
+  lookAt(x: number, y: number, zoom: number): void {
+    this.scale = this.home * Math.min(DEEPEST, Math.max(1, zoom));
+    this.x = x;
+    this.y = y;
+    this.hold();
+  }
+
+  // A box of the map as large as the view allows, with room around it.
+  fit(box: readonly [number, number, number, number], room = 0.25, most = 16): void {
+    const wide = Math.max(box[2] - box[0], 1e-9) * (1 + 2 * room);
+    const high = Math.max(box[3] - box[1], 1e-9) * (1 + 2 * room);
+    this.lookAt((box[0] + box[2]) / 2, (box[1] + box[3]) / 2, Math.min(most, this.width / wide / this.home, this.height / high / this.home));
+  }
+
   panBy(dx: number, dy: number): void {
     this.x -= dx / this.scale;
     this.y += dy / this.scale;
     this.hold();
   }
 
-  // The view stays over the frame: centred where the frame is smaller, within its edges where not.
+  // The view stays over the frame: within its edges where the frame is larger, and where it is smaller all of it stays in the view, so that the
+  // place under the fingers keeps still as long as it can. The home view is centred.
   private hold(): void {
     const [x0, y0, x1, y1] = this.frame;
     const keep = (at: number, low: number, high: number, pixels: number) => {
       const half = (pixels / 2 - this.margin) / this.scale;
-      return high - low <= 2 * half ? (low + high) / 2 : Math.min(high - half, Math.max(low + half, at));
+      if (this.zoom <= 1 + 1e-9) return (low + high) / 2;
+      const [a, b] = high - low <= 2 * half ? [high - half, low + half] : [low + half, high - half];
+      return Math.min(b, Math.max(a, at));
     };
     this.x = keep(this.x, x0, x1, this.width);
     this.y = keep(this.y, y0, y1, this.height);

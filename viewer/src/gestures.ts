@@ -8,12 +8,20 @@ export interface Reactions {
   hover(px: number, py: number): void;
   leave(): void;
   choose(px: number, py: number): void;
+  enter(): void; // what is marked, or what lies in the middle
+  step(by: number): void; // to the next area or the one before
   escape(): void;
+  hint(key: "wheel_hint" | "touch_hint"): void;
 }
 
 const STEP = 1.5; // zoom by a button or key
 const PAN = 60; // pixels by an arrow key
 const SLACK = 6; // pixels a press may wander and still be a click
+
+// In an article the page must scroll under the pointer or the finger; a map that has the window to itself may take them.
+function inArticle(): boolean {
+  return window.self !== window.top || document.documentElement.scrollHeight > window.innerHeight + 2;
+}
 
 export function listen(stage: HTMLElement, camera: Camera, react: Reactions): void {
   const down = new Map<number, { x: number; y: number }>();
@@ -33,8 +41,16 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
       pinched = false;
     } else pinched = true;
     down.set(e.pointerId, { x, y });
-    stage.setPointerCapture(e.pointerId);
+    if (e.pointerType !== "touch" || !inArticle()) stage.setPointerCapture(e.pointerId);
   });
+  // One finger is the page's in an article, two are the map's.
+  const share = () => (stage.style.touchAction = inArticle() ? "pan-x pan-y" : "none");
+  share();
+  stage.addEventListener("touchstart", share, { passive: true });
+  stage.addEventListener("touchmove", (e) => {
+    if (e.touches.length > 1) e.preventDefault();
+    else if (inArticle()) react.hint("touch_hint");
+  }, { passive: false });
 
   stage.addEventListener("pointermove", (e) => {
     const [x, y] = place(e);
@@ -45,6 +61,7 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
     }
     wandered += Math.hypot(x - last.x, y - last.y);
     if (down.size === 1) {
+      if (e.pointerType === "touch" && inArticle()) return void down.set(e.pointerId, { x, y });
       if (wandered > SLACK) {
         camera.panBy(x - last.x, y - last.y);
         react.moved();
@@ -74,6 +91,8 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
   stage.addEventListener("pointerleave", () => down.size === 0 && react.leave());
 
   stage.addEventListener("wheel", (e) => {
+    if ((e.target as Element).closest(".ochre-popup")) return;
+    if (inArticle() && !e.ctrlKey && !e.metaKey) return react.hint("wheel_hint");
     e.preventDefault();
     const pixels = e.deltaMode === 1 ? 16 * e.deltaY : e.deltaMode === 2 ? 400 * e.deltaY : e.deltaY;
     const [x, y] = place(e);
@@ -89,9 +108,14 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
       "+": () => camera.zoomAt(STEP), "=": () => camera.zoomAt(STEP), "-": () => camera.zoomAt(1 / STEP),
       "0": () => camera.reset(), Home: () => camera.reset(),
     };
+    if (e.key === "PageDown" || e.key === "PageUp") {
+      react.step(e.key === "PageDown" ? 1 : -1);
+      e.preventDefault();
+      return;
+    }
     if (e.key === "Escape") return react.escape();
     if ((e.key === "Enter" || e.key === " ") && e.target === stage) {
-      react.choose(camera.width / 2, camera.height / 2);
+      react.enter();
       e.preventDefault();
       return;
     }

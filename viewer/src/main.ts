@@ -1,18 +1,23 @@
-// Puts a map into an element: header, stage, legend, footer, and what ties them together.
+// Puts a map into an element, and ties together what is drawn, what is beside it and what the reader does.
+import { Bars, cards } from "./beside";
 import { Camera } from "./camera";
 import { Painter } from "./draw";
-import { element } from "./elements";
+import { button, element } from "./elements";
+import { buildFrame, paint, type Frame } from "./frame";
 import { addButtons, listen } from "./gestures";
+import { LayerList } from "./layer-list";
 import { Legend } from "./legend";
 import { HoverLabel, PopupCard } from "./panels";
 import { checkVersion, type Payload } from "./payload";
 import { PeriodBar } from "./periods";
+import { makeProjection, type Projection } from "./projection";
+import { followGround } from "./recolour";
 import { Scene, type Hit } from "./scene";
+import { searchField } from "./search";
 import { MapState } from "./state";
+import { TableView } from "./table";
+import { addTools, restoreView } from "./tools";
 import { say } from "./words";
-
-// Maps on this page so far, for ids of their own.
-let described = 0;
 
 export interface MountedMap {
   resize(): void;
@@ -27,138 +32,231 @@ export function mount(root: HTMLElement, payload: Payload): MountedMap {
     element("p", "ochre-failure", (e as Error).message, root).setAttribute("role", "alert");
     return { resize: () => undefined };
   }
-  paint(root, payload);
-  const head = element("header", "ochre-head", null, root);
-  element("h1", "ochre-title", payload.title, head);
-  if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, head);
-  const body = element("div", `ochre-body ochre-legend-${payload.style.place ?? "beside"}`, null, root);
-  const middle = element("div", "ochre-middle-column", null, body);
-  const stage = element("div", "ochre-stage", null, middle);
-  const side = element("aside", "ochre-legend", null, body);
-  side.setAttribute("aria-label", say(payload.words, "legend"));
-  const foot = element("footer", "ochre-foot", null, root);
-  for (const words of [payload.note, payload.source]) if (words) element("p", "", words, foot);
-
-  stage.tabIndex = 0;
-  stage.setAttribute("role", "application");
-  const said = element("p", "ochre-unseen", payload.alt, body);
-  said.id = `ochre-alt-${++described}`;
-  stage.setAttribute("aria-describedby", said.id);
-  stage.setAttribute("aria-label", `${payload.title}. ${say(payload.words, "keys")}`);
-  const base = element("canvas", "ochre-canvas", null, stage);
-  const overlay = element("canvas", "ochre-canvas", null, stage);
-
-  const state = new MapState(payload);
-  const scene = new Scene(payload);
-  const camera = new Camera(payload.frame);
-  const painter = new Painter(scene, camera, state, base, overlay);
-  const legend = new Legend(state, side);
-  const label = new HoverLabel(stage, state, false);
-  const popup = new PopupCard(stage, state);
-  if (payload.panels && payload.panels.length > 1) new PeriodBar(state, middle);
-  let marked: Hit | null = null;
-  let waiting = false;
-
-  const find = (px: number, py: number) => {
-    const [x, y] = camera.toMap(px, py);
-    return scene.find(x, y, 1 / camera.scale, camera.home, state, camera.zoom);
-  };
-  const mark = (hit: Hit | null) => {
-    if (hit?.layer === marked?.layer && hit?.item === marked?.item) return;
-    marked = hit;
-    painter.mark(hit);
-    legend.light(hit?.layer ?? null, hit?.item ?? -1);
-  };
-  const redraw = () => {
-    if (waiting) return;
-    waiting = true;
-    requestAnimationFrame(() => {
-      waiting = false;
-      painter.draw();
-      painter.mark(marked);
-    });
-  };
-  const moved = () => {
-    label.hide();
-    popup.hide();
-    redraw();
-  };
-  state.onChange((what) => {
-    if (what === "panel") {
-      label.hide();
-      popup.hide();
-      legend.light(marked?.layer ?? null, marked?.item ?? -1);
-    }
-    redraw();
-  });
-
-  listen(stage, camera, {
-    moved,
-    hover(px, py) {
-      const hit = find(px, py);
-      mark(hit);
-      if (hit && !popup.open) label.show(payload.layers[hit.layer], hit.item, px, py);
-      else label.hide();
-    },
-    leave() {
-      mark(null);
-      label.hide();
-    },
-    choose(px, py) {
-      const hit = find(px, py);
-      mark(hit);
-      if (!hit || !payload.layers[hit.layer].popup) return popup.hide();
-      label.hide();
-      popup.show(payload.layers[hit.layer], hit.item, px, py);
-    },
-    escape() {
-      popup.hide();
-      label.hide();
-      mark(null);
-    },
-  });
-  const bar = element("div", "ochre-buttons", null, stage);
-  addButtons(stage, bar, camera, moved, payload.words);
-
-  // On a narrow screen the legend stands below the map, which then takes no more than its shape needs.
-  const narrow = () => {
-    const small = root.classList.toggle("ochre-narrow", root.clientWidth < 640);
-    const [x0, y0, x1, y1] = payload.frame;
-    stage.style.maxHeight = small ? `${Math.round((1.1 * body.clientWidth * (y1 - y0)) / (x1 - x0) + 90)}px` : "";
-  };
-  let size = "";
-  const resize = () => {
-    const now = `${stage.clientWidth} ${stage.clientHeight} ${window.devicePixelRatio}`;
-    if (now === size) return;
-    size = now;
-    narrow();
-    camera.resize(stage.clientWidth, stage.clientHeight);
-    painter.resize();
-    legend.resize(camera.home);
-    label.hide();
-    popup.hide();
-    painter.draw();
-    painter.mark(marked);
-  };
-  narrow();
-  camera.resize(stage.clientWidth, stage.clientHeight);
-  camera.reset();
-  resize();
-  const watch = new ResizeObserver(() => {
-    narrow();
-    resize();
-  });
-  watch.observe(root);
-  watch.observe(stage);
-  return { resize };
+  const frame = buildFrame(root, payload);
+  return new ReaderMap(root, payload, frame);
 }
 
-// The page's colours are the plan's.
-function paint(root: HTMLElement, payload: Payload): void {
-  const { inks } = payload;
-  root.lang = payload.locale;
-  root.classList.toggle("ochre-dark", payload.ground === "dark");
-  for (const [name, colour] of Object.entries({ "--paper": inks.ground, "--ink": inks.text, "--soft": inks.soft, "--faint": inks.faint })) root.style.setProperty(name, colour);
+class ReaderMap implements MountedMap {
+  private readonly state: MapState;
+  private readonly scene: Scene;
+  private readonly camera: Camera;
+  private readonly painter: Painter;
+  private readonly legend: Legend;
+  private readonly label: HoverLabel;
+  private readonly popup: PopupCard;
+  private readonly tools: ReturnType<typeof addTools>;
+  private readonly bars: Bars | null = null;
+  private readonly layers: LayerList | null = null;
+  // The layer that search, table and bars speak of.
+  private readonly main: number;
+  private marked: Hit | null = null;
+  private waiting = false;
+  private size = "";
+  private turn: Projection | null = null;
+
+  constructor(private readonly root: HTMLElement, private readonly payload: Payload, private readonly frame: Frame) {
+    const { stage, side } = frame;
+    const { page, words } = payload;
+    this.state = new MapState(payload);
+    this.scene = new Scene(payload);
+    this.camera = new Camera(payload.frame);
+    this.painter = new Painter(this.scene, this.camera, this.state, frame.base, frame.overlay);
+    this.main = payload.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
+    if (page.cards) cards(this.state, side);
+    if (page.layers) this.layers = new LayerList(this.state, side);
+    this.legend = new Legend(this.state, element("div", "ochre-legend-parts", null, side));
+    if (page.bars > 0 && this.main >= 0) this.bars = new Bars(this.state, this.main, side, { over: (item) => this.mark(item === null ? null : { layer: this.main, item }), choose: (item) => this.goTo({ layer: this.main, item }) });
+    this.label = new HoverLabel(stage, this.state, page.hover === "panel");
+    this.popup = new PopupCard(stage, this.state);
+    if (payload.panels && payload.panels.length > 1) new PeriodBar(this.state, frame.middle);
+    if (page.search) searchField(payload, frame.controls, (found) => this.goTo(found));
+    const bar = element("div", "ochre-buttons", null, stage);
+    this.tools = addTools(root, stage, bar, payload, this.camera, this.state, () => (this.turn ??= makeProjection(payload.projection)), () => this.moved());
+    if (page.table && this.main >= 0) {
+      const table = new TableView(this.state, this.main, frame.middle, (item) => this.goTo({ layer: this.main, item }));
+      button(frame.controls, say(words, "table"), say(words, "table"), () => table.toggle(), "ochre-open-table");
+    }
+    addButtons(stage, bar, this.camera, () => this.moved(), words);
+    this.listen();
+    this.state.onChange((what) => {
+      if (what === "panel") {
+        this.closeAll();
+        this.legend.light(this.marked?.layer ?? null, this.marked?.item ?? -1);
+      }
+      this.redraw();
+    });
+    followGround(payload, () => {
+      paint(root, payload);
+      this.painter.forget();
+      this.state.tell("look");
+    });
+    this.begin();
+  }
+
+  private begin(): void {
+    const { stage } = this.frame;
+    this.narrow();
+    if (this.layers) this.layers.box.open = !this.root.classList.contains("ochre-narrow") && this.root.clientHeight > 560;
+    this.camera.resize(stage.clientWidth, stage.clientHeight);
+    this.camera.reset();
+    restoreView(location.hash, this.camera, this.state);
+    this.resize();
+    const watch = new ResizeObserver(() => {
+      this.narrow();
+      this.resize();
+    });
+    watch.observe(this.root);
+    watch.observe(stage);
+  }
+
+  private find(px: number, py: number): Hit | null {
+    const [x, y] = this.camera.toMap(px, py);
+    return this.scene.find(x, y, 1 / this.camera.scale, this.camera.home, this.state, this.camera.zoom);
+  }
+
+  private mark(hit: Hit | null): void {
+    if (hit?.layer === this.marked?.layer && hit?.item === this.marked?.item) return;
+    this.marked = hit;
+    this.painter.mark(hit);
+    this.legend.light(hit?.layer ?? null, hit?.item ?? -1);
+    this.bars?.light(hit && hit.layer === this.main ? hit.item : null);
+  }
+
+  private redraw(): void {
+    if (this.waiting) return;
+    this.waiting = true;
+    requestAnimationFrame(() => {
+      this.waiting = false;
+      this.painter.draw();
+      this.painter.mark(this.marked);
+      this.tools.draw();
+    });
+  }
+
+  private closeAll(): void {
+    this.label.hide();
+    this.popup.hide();
+  }
+
+  private moved(): void {
+    this.closeAll();
+    this.redraw();
+  }
+
+  // Moves to an area and says what it is.
+  private goTo(hit: Hit): void {
+    const layer = this.scene.layers[hit.layer];
+    if (layer.kind !== "areas") return;
+    const box = layer.features[hit.item].box;
+    if (box[0] > box[2]) return;
+    this.closeAll();
+    this.camera.fit(box, 0.6, 12);
+    this.redraw();
+    this.marked = null;
+    this.mark(hit);
+    this.sayAt(hit);
+  }
+
+  private sayAt(hit: Hit): void {
+    const layer = this.scene.layers[hit.layer];
+    if (layer.kind !== "areas") return;
+    const [x0, y0, x1, y1] = layer.features[hit.item].box;
+    this.label.show(layer.plan, hit.item, ...this.camera.toScreen((x0 + x1) / 2, (y0 + y1) / 2));
+  }
+
+  // By keys from area to area, in the order of their names.
+  private step(by: number): void {
+    const layer = this.main >= 0 ? this.scene.layers[this.main] : null;
+    if (layer?.kind !== "areas" || !layer.plan.names) return;
+    const { names } = layer.plan;
+    const order = names.map((_, i) => i).filter((i) => layer.features[i].box[0] <= layer.features[i].box[2]);
+    order.sort((a, b) => (names[a] ?? "").localeCompare(names[b] ?? "", this.payload.locale));
+    const at = this.marked?.layer === this.main ? order.indexOf(this.marked.item) : -1;
+    const item = order[(at + by + order.length) % order.length] ?? order[0];
+    const hit = { layer: this.main, item: at < 0 ? order[by > 0 ? 0 : order.length - 1] : item };
+    const [x0, y0, x1, y1] = layer.features[hit.item].box;
+    const [px, py] = this.camera.toScreen((x0 + x1) / 2, (y0 + y1) / 2);
+    if (px < 0 || py < 0 || px > this.camera.width || py > this.camera.height) this.camera.lookAt((x0 + x1) / 2, (y0 + y1) / 2, this.camera.zoom);
+    this.popup.hide();
+    this.redraw();
+    this.mark(hit);
+    this.sayAt(hit);
+  }
+
+  private choose(px: number, py: number): void {
+    if (this.tools.press(...this.camera.toMap(px, py))) return;
+    const hit = this.find(px, py);
+    this.mark(hit);
+    this.open(hit, px, py);
+  }
+
+  private open(hit: Hit | null, px: number, py: number): void {
+    const { click } = this.payload.page;
+    if (!hit || click === "nothing") return this.popup.hide();
+    const layer = this.scene.layers[hit.layer];
+    if (click !== "popup" && layer.kind === "areas") {
+      this.camera.fit(layer.features[hit.item].box);
+      this.redraw();
+      const [x0, y0, x1, y1] = layer.features[hit.item].box;
+      [px, py] = this.camera.toScreen((x0 + x1) / 2, (y0 + y1) / 2);
+    }
+    if (click === "zoom") return this.closeAll();
+    this.label.hide();
+    this.popup.show(this.payload.layers[hit.layer], hit.item, px, py);
+  }
+
+  private listen(): void {
+    listen(this.frame.stage, this.camera, {
+      moved: () => this.moved(),
+      hover: (px, py) => {
+        const hit = this.find(px, py);
+        this.mark(hit);
+        if (hit && !this.popup.open) this.label.show(this.payload.layers[hit.layer], hit.item, px, py);
+        else this.label.hide();
+      },
+      leave: () => {
+        this.mark(null);
+        this.label.hide();
+      },
+      choose: (px, py) => this.choose(px, py),
+      enter: () => {
+        const layer = this.marked ? this.scene.layers[this.marked.layer] : null;
+        if (!this.marked || layer?.kind !== "areas") return this.choose(this.camera.width / 2, this.camera.height / 2);
+        const [x0, y0, x1, y1] = layer.features[this.marked.item].box;
+        this.open(this.marked, ...this.camera.toScreen((x0 + x1) / 2, (y0 + y1) / 2));
+      },
+      step: (by) => this.step(by),
+      escape: () => {
+        this.closeAll();
+        this.tools.end();
+        this.mark(null);
+      },
+      hint: (key) => this.frame.hint(say(this.payload.words, key)),
+    });
+  }
+
+  // On a narrow screen the legend stands below the map, which then takes no more than its shape needs.
+  private narrow(): void {
+    const small = this.root.classList.toggle("ochre-narrow", this.root.clientWidth < 640);
+    const [x0, y0, x1, y1] = this.payload.frame;
+    this.frame.stage.style.maxHeight = small ? `${Math.round((1.1 * this.frame.body.clientWidth * (y1 - y0)) / (x1 - x0) + 90)}px` : "";
+  }
+
+  // Nothing is drawn while the map has no size, as in a tab that is not open; it is when it gets one.
+  resize(): void {
+    const { stage } = this.frame;
+    const now = `${stage.clientWidth} ${stage.clientHeight} ${window.devicePixelRatio}`;
+    if (now === this.size || stage.clientWidth === 0 || stage.clientHeight === 0) return;
+    this.size = now;
+    this.narrow();
+    this.camera.resize(stage.clientWidth, stage.clientHeight);
+    this.painter.resize();
+    this.legend.resize(this.camera.home);
+    this.closeAll();
+    this.painter.draw();
+    this.painter.mark(this.marked);
+    this.tools.draw();
+  }
 }
 
 declare global {

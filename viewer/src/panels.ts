@@ -152,7 +152,6 @@ export function fieldList(popup: Popup, item: number, parent: HTMLElement): void
       if (!/^(https?:|data:image\/(png|jpeg|gif|webp);base64,)/i.test(value)) return;
       const picture = element("img", "ochre-picture", null, element("dd", "ochre-whole", null, list));
       picture.alt = words;
-      picture.loading = "lazy";
       picture.referrerPolicy = "no-referrer";
       picture.addEventListener("error", () => picture.replaceWith(document.createTextNode(words)));
       picture.src = value;

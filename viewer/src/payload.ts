@@ -58,6 +58,9 @@ export interface AreaPanel {
   // Where each value lies between the least and the greatest of all panels, in thousandths; -1 for none.
   share?: number[] | null;
   rank?: number[] | null;
+  // Of a table or ranked bars: the values as they are written and as they are.
+  values?: (string | null)[] | null;
+  numbers?: (number | null)[] | null;
   labels?: string[];
   colours?: string[];
   histogram?: Histogram | null;
@@ -69,7 +72,6 @@ export interface AreaLayer extends Texts, AreaPanel {
   labels: string[];
   names: (string | null)[] | null;
   codes: (string | null)[] | null;
-  values?: (string | null)[] | null;
   outline: string;
   // The class whose areas carry a hatch instead of a colour.
   hatch?: { class: number; colour: string } | null;
@@ -152,6 +154,33 @@ export interface Inks {
   rim: string;
 }
 
+// The same shape as a payload's, colours only.
+export interface Recolouring {
+  inks: Inks;
+  layers: Record<string, unknown>[];
+}
+
+export interface PageStyle {
+  hover: "pointer" | "panel";
+  click: "popup" | "zoom" | "both" | "nothing";
+  search: boolean;
+  layers: boolean;
+  bars: number;
+  table: boolean;
+  download: boolean;
+  tools: string[];
+  // For each panel its totals.
+  cards: { label: string; value: string }[][] | null;
+}
+
+export interface ProjectionPlan {
+  name: string;
+  lon0: number;
+  lat0: number;
+  lat1: number;
+  lat2: number;
+}
+
 export interface Payload {
   version: number;
   locale: string;
@@ -165,6 +194,10 @@ export interface Payload {
   style: { place: "beside" | "below" | "inside" | "none" | null; counts: boolean; histogram: boolean };
   panels: string[] | null;
   words: Record<string, string>;
+  page: PageStyle;
+  // Colours for readers who have set a dark page, where the map follows them.
+  dark: Recolouring | null;
+  projection: ProjectionPlan;
   frame: [number, number, number, number];
   // Far-off parts stand in frames of their own, already moved there.
   insets?: { frame: [number, number, number, number]; label: string }[];

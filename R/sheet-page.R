@@ -1,0 +1,89 @@
+# Wishes for the page that a sheet carries, and the fields of a popup that are more than text.
+
+#' What a reader can do with a page
+#'
+#' For `map_sheet(page = )`, followed by [publish()] with a path that ends in `.html` and by [as_page()].
+#'
+#' @param hover Where the label of the thing under the pointer stands: `"pointer"` (default), beside it, or `"panel"`, in a fixed place.
+#' @param click What a click does: `"popup"` (default), `"zoom"` to the area, `"both"`, or `"nothing"`.
+#' @param search `TRUE` gives a search field for the names and codes of areas; `NULL` (default) does when there are more than a dozen.
+#' @param layers `TRUE` lists the layers, to be switched, ordered and made fainter; `NULL` (default) does when there are two with a name.
+#' @param cards Totals beside the map: any of `"sum"`, `"mean"` and `"highest"` of the first shaded layer. None by default.
+#' @param bars How many areas with the highest values are ranked beside the map: one whole number; 0 (default) for none.
+#' @param table `TRUE` (default) gives a table of all values, which is also the form for those who do not see the map.
+#' @param download `TRUE` (default) lets readers save the table as CSV.
+#' @param tools Further tools: any of `"measure"` (distances and areas on the ellipsoid), `"position"` (the reader's own, asked only on a press),
+#'   `"share"` (an address that brings the view back), `"fullscreen"` and `"print"`. None by default.
+#' @return A list of class `ochre_page_style`.
+#' @section Errors: `ochre_error_argument`.
+#' @examples
+#' page_style(cards = c("mean", "highest"), bars = 10, tools = "share")
+#' @export
+page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL, cards = character(), bars = 0, table = TRUE, download = TRUE, tools = character()) {
+  check_choice(hover, c("pointer", "panel"), "hover")
+  check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
+  for (flag in c("search", "layers")) if (!is.null(get(flag))) check_flag(get(flag), flag)
+  cards <- as.character(unlist(cards))
+  tools <- as.character(unlist(tools))
+  for (card in cards) check_choice(card, c("sum", "mean", "highest"), "cards")
+  for (tool in tools) check_choice(tool, page_tools, "tools")
+  check_number(bars, "bars", min = 0, max = 100, whole = TRUE)
+  for (flag in c("table", "download")) check_flag(get(flag), flag)
+  structure(list(hover = hover, click = click, search = search, layers = layers, cards = unique(cards), bars = bars, table = table, download = download && table, tools = unique(tools)), class = "ochre_page_style")
+}
+
+page_tools <- c("measure", "position", "share", "fullscreen", "print")
+
+#' Links and pictures in a popup
+#'
+#' For `popup = c("Report" = popup_link("{url}", "Read it"))`. In a sheet file: `Report: {link: "{url}", text: Read it}` and
+#' `{picture: "{photo}", text: "Photo of {name}"}`.
+#'
+#' @param url Template of the address: one text. Only `http`, `https` and `mailto` are kept for links, `http`, `https` and `data:image` for pictures; other addresses are left out,
+#'   and a warning `ochre_warning_link` says how many. Values within a longer address are encoded.
+#' @param text Template of the words: of a link its text (the address by default), of a picture what it shows.
+#' @return A list of class `ochre_popup_field`.
+#' @section Errors: `ochre_error_argument`.
+#' @examples
+#' popup_link("https://example.org/report/{code}", "Report on {name}")
+#' @export
+popup_link <- function(url, text = NULL) {
+  check_text(url, "url")
+  check_text(text, "text", null = TRUE)
+  structure(list(kind = "link", url = url, text = text), class = "ochre_popup_field")
+}
+
+#' @rdname popup_link
+#' @export
+popup_picture <- function(url, text = "") {
+  check_text(url, "url")
+  check_text(text, "text")
+  structure(list(kind = "picture", url = url, text = text), class = "ochre_popup_field")
+}
+
+# A field of a sheet file as such a list.
+as_popup_field <- function(entry, call = rlang::caller_env()) {
+  if (!is.list(entry) || inherits(entry, "ochre_popup_field")) return(entry)
+  if (!is.null(entry$link)) return(popup_link(entry$link, entry$text))
+  if (!is.null(entry$picture)) return(popup_picture(entry$picture, entry$text %||% ""))
+  ochre_abort("argument", "A field of `popup` must be a text, or hold `link` or `picture`.", arg = "popup", call = call)
+}
+
+# Addresses from a template, NA where they are missing or may not be followed. A value that begins the address is taken as it is; values
+# within it are encoded.
+fill_address <- function(template, data, kind) {
+  pieces <- parse_template(template)
+  lost <- rep(FALSE, nrow(data))
+  out <- rep("", nrow(data))
+  for (piece in pieces) {
+    value <- if (is.null(piece$column)) piece$text else enc2utf8(as.character(data[[piece$column]]))
+    lost <- lost | is.na(value) | value == ""
+    begins <- identical(piece, pieces[[1]])
+    out <- paste0(out, if (is.null(piece$column) || begins) value else vapply(value, utils::URLencode, "", reserved = TRUE, USE.NAMES = FALSE))
+  }
+  out <- trimws(out)
+  known <- if (kind == "link") "^(https?://|mailto:)[^[:space:][:cntrl:]]+$" else "^(https?://[^[:space:][:cntrl:]]+|data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+)$"
+  bad <- !lost & !grepl(known, out, ignore.case = TRUE)
+  if (any(bad)) ochre_warn("link", sprintf("%s left out of the popup.", count_words(sum(bad), "address is", "addresses are")), sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", which(bad)[1]), rows = which(bad))
+  ifelse(lost | bad, NA_character_, out)
+}
