@@ -81,7 +81,7 @@ test_that("a map says in words what it shows, and the sheet's own words take the
   own <- quietly(resolve_sheet(shade_areas(map_sheet("T", alt = "My words & <b>more</b>"), rates, visits_per_1000)))
   expect_identical(own$alt, "My words & <b>more</b>")
   page <- paste(page_text(own), collapse = "\n")
-  expect_match(page, "<noscript><p>My words &amp; &lt;b&gt;more&lt;/b&gt; This map", fixed = TRUE)
+  expect_match(page, "<p>My words &amp; &lt;b&gt;more&lt;/b&gt;</p>", fixed = TRUE)
   expect_identical(as_figure(own)$labels$alt, own$alt)
   german <- quietly(resolve_sheet(shade_areas(map_sheet("T", locale = "de"), rates, region, steps = steps_categories())))
   expect_identical(german$alt, paste0("Karte: T. Region: ", paste(german$layers[[1]]$labels, german$layers[[1]]$counts, collapse = ", "), "."))

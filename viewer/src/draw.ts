@@ -12,13 +12,22 @@ interface Paths {
   edges: Path2D;
 }
 
+// Rings end in their first corner, so they need no closing, which in browsers takes the longer the more there is of a path.
 export function tracePath(features: Feature[], path = new Path2D()): Path2D {
   for (const feature of features) {
     for (const ring of feature.rings) {
       path.moveTo(ring[0], ring[1]);
       for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
-      if (feature.closed) path.closePath();
     }
+  }
+  return path;
+}
+
+function traceArcs(arcs: Float64Array[]): Path2D {
+  const path = new Path2D();
+  for (const arc of arcs) {
+    path.moveTo(arc[0], arc[1]);
+    for (let i = 2; i < arc.length; i += 2) path.lineTo(arc[i], arc[i + 1]);
   }
   return path;
 }
@@ -120,16 +129,16 @@ export class Painter {
   }
 
   // Coarser features while one pixel is more than their detail.
-  private detail(layer: { features: Feature[]; coarse?: () => Feature[] }, zoom: number): { name: string; features: Feature[] } {
-    return layer.coarse && zoom < 2.5 ? { name: "coarse", features: layer.coarse() } : { name: "fine", features: layer.features };
+  private detail(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, zoom: number): { name: string; features: Feature[]; arcs: () => Float64Array[] } {
+    return zoom < 2.5 ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges } : { name: "fine", features: layer.features, arcs: layer.edges };
   }
 
   private build(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, i: number): Paths {
-    const { name, features } = this.detail(layer, this.camera.zoom);
+    const { name, features, arcs } = this.detail(layer, this.camera.zoom);
     const panel = layer.kind === "areas" && layer.plan.panels ? this.state.panel : 0;
     const known = this.paths.get(`${i} ${name}`);
     if (known?.panel === panel) return known.paths;
-    const edges = known?.paths.edges ?? tracePath(features);
+    const edges = known?.paths.edges ?? traceArcs(arcs());
     const fills: Path2D[] = [];
     if (layer.kind === "areas") {
       const now = areaPanel(layer.plan, this.state.panel)!;
@@ -155,7 +164,9 @@ export class Painter {
     });
     c.globalAlpha = 1;
     c.strokeStyle = layer.plan.outline;
-    c.lineWidth = 0.8 / this.camera.scale;
+    // Among very many small areas a wide border would hide their colours.
+    const room = this.camera.zoom * Math.sqrt((this.camera.width * this.camera.height) / Math.max(1, layer.features.length));
+    c.lineWidth = Math.min(0.8, 0.1 * room) / this.camera.scale;
     c.stroke(paths.edges);
     const hatch = layer.plan.hatch;
     if (hatch && paths.fills[hatch.class] && this.state.strength(i, hatch.class) === 1) this.hatch(c, paths.fills[hatch.class], hatch.colour);

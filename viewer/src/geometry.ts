@@ -68,6 +68,16 @@ export function joinArcs(refs: number[], arcs: Float64Array[]): Float64Array {
   return out;
 }
 
+// The arcs that an object is made of, each once: a border between two areas is drawn one time.
+export function arcsOf(topology: Topology, arcs: Float64Array[], object: string): Float64Array[] {
+  const seen = new Uint8Array(arcs.length);
+  for (const geometry of topology.objects[object].geometries) {
+    const rings = geometry.type === "MultiPolygon" ? geometry.arcs.flat() : geometry.type === "MultiLineString" ? geometry.arcs : [];
+    for (const ring of rings) for (const ref of ring) seen[ref < 0 ? ~ref : ref] = 1;
+  }
+  return arcs.filter((_, i) => seen[i]);
+}
+
 export function decodeFeatures(topology: Topology, arcs: Float64Array[], object: string): Feature[] {
   return topology.objects[object].geometries.map((geometry) => {
     const refs = geometry.type === "MultiPolygon" ? geometry.arcs.flat() : geometry.type === "MultiLineString" ? geometry.arcs : [];

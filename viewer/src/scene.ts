@@ -1,6 +1,6 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
 import { lineWidth, symbolShown } from "./draw-symbols";
-import { contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
+import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
 import type { AreaLayer, DensityLayer, LabelLayer, LineLayer, Payload, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
 
@@ -8,8 +8,10 @@ export interface Shapes<L> {
   plan: L;
   features: Feature[];
   index: BoxIndex;
+  edges: () => Float64Array[];
   // The same with fewer corners, for the home view.
   coarse: () => Feature[];
+  coarseEdges: () => Float64Array[];
 }
 
 export interface Hit {
@@ -64,7 +66,7 @@ export type SceneLayer =
   | Other<"labels", LabelLayer>;
 
 // Corners nearer than this share of the frame are not told apart in the home view (half a pixel of a wide screen).
-const COARSE = 1 / 3600;
+const COARSE = 1 / 2400;
 
 export class Scene {
   readonly layers: SceneLayer[];
@@ -80,7 +82,11 @@ export class Scene {
       const features = decodeFeatures(payload.topology, arcs, plan.id);
       const index = new BoxIndex(features.map((f) => f.box));
       let coarse: Feature[] | null = null;
-      const shapes = { features, index, coarse: () => (coarse ??= decodeFeatures(payload.topology, (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE)), plan.id)) };
+      const fewer = () => (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE));
+      const shapes = {
+        features, index, edges: () => arcsOf(payload.topology, arcs, plan.id),
+        coarse: () => (coarse ??= decodeFeatures(payload.topology, fewer(), plan.id)), coarseEdges: () => arcsOf(payload.topology, fewer(), plan.id),
+      };
       return plan.kind === "areas" ? { kind: "areas", plan, ...shapes } : { kind: "lines", plan, ...shapes };
     });
   }

@@ -1,0 +1,14 @@
+# Pages of synthetic areas for bench/page.mjs: `Rscript page.R FOLDER GRID3000.geojson`. One of 3,000 areas, one with 20,000 points on
+# them, one of 50,000 small areas; and the first as GeoJSON with five digits.
+args <- commandArgs(TRUE)
+suppressMessages(library(ochre))
+options(ochre.quiet = c("counts", "symbols"))
+areas <- read_boundaries(args[2])
+shade <- function(x) map_sheet("Rates", page = page_style(table = FALSE)) |> shade_areas(x, rate, hover = "{name}: {rate}")
+publish(shade(areas), file.path(args[1], "areas.html"))
+set.seed(1)
+points <- data.frame(longitude = runif(20000, 0, 8), latitude = runif(20000, 44, 52), n = 1)
+publish(shade(areas) |> place_symbols(points, n, hover = "{n}"), file.path(args[1], "points.html"))
+many <- read_boundaries(file.path(args[1], "grid-50000.geojson"))
+publish(shade(many), file.path(args[1], "many.html"))
+write_boundaries(areas[, c("code", "name", "rate", "geometry")], file.path(args[1], "areas.geojson"), digits = 5)

@@ -1,0 +1,122 @@
+// The page in headless Chromium against a bare canvas program that fills the same paths, in the same run:
+//   node page.mjs FOLDER
+// First picture, frames while panning and zooming, look-ups of the pointer, weight, and memory over play.
+import { readFileSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { join, resolve } from "node:path";
+import { pathToFileURL } from "node:url";
+import { gzipSync } from "node:zlib";
+
+const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
+const folder = resolve(process.argv[2]);
+const chrome = process.env.CHROMIUM ?? "/usr/bin/chromium";
+const browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox", "--enable-precise-memory-info", "--js-flags=--expose-gc"] });
+const median = (v) => [...v].sort((a, b) => a - b)[v.length >> 1];
+const at95 = (v) => [...v].sort((a, b) => a - b)[Math.floor(0.95 * v.length)];
+
+// The floor: the same plan, its arcs decoded and joined, one path a class, filled and stroked; no index, no words, no panels.
+const floor = (plan) => `<!DOCTYPE html><meta charset="utf-8"><style>body{margin:0}</style><canvas></canvas><script type="application/json" id="data">${JSON.stringify({ topology: plan.topology, frame: plan.frame, layers: plan.layers.map((l) => ({ kind: l.kind, id: l.id, class: l.class, colours: l.colours, outline: l.outline, x: l.x, y: l.y, r: l.r, colour: l.colour })) }).replace(/</g, "\\u003c")}</script><script>
+const p = JSON.parse(document.getElementById("data").textContent), c = document.querySelector("canvas"), g = c.getContext("2d");
+c.width = 1000; c.height = 680;
+const { scale: [sx, sy], translate: [tx, ty] } = p.topology.transform;
+const arcs = p.topology.arcs.map((a) => { let x = 0, y = 0; return a.map(([dx, dy]) => [tx + sx * (x += dx), ty + sy * (y += dy)]); });
+const layers = p.layers.map((l) => {
+  if (l.kind === "symbols") return l;
+  const paths = l.colours.map(() => new Path2D()), edges = new Path2D();
+  p.topology.objects[l.id].geometries.forEach((f, i) => { for (const part of f.arcs) for (const ring of part) for (const path of [paths[l.class[i] - 1], edges]) {
+    let first = true;
+    for (const ref of ring) { const a = arcs[ref < 0 ? ~ref : ref], n = a.length; for (let k = 0; k < n; k++) { const q = a[ref < 0 ? n - 1 - k : k]; if (first) path.moveTo(q[0], q[1]); else path.lineTo(q[0], q[1]); first = false; } }
+  } });
+  return { ...l, paths, edges };
+});
+const [x0, y0, x1, y1] = p.frame, home = Math.min(976 / (x1 - x0), 656 / (y1 - y0));
+const view = { x: (x0 + x1) / 2, y: (y0 + y1) / 2, s: home };
+function draw() {
+  g.setTransform(1, 0, 0, 1, 0, 0); g.clearRect(0, 0, 1000, 680);
+  for (const l of layers) {
+    if (l.kind === "symbols") { g.setTransform(1, 0, 0, 1, 0, 0); g.globalAlpha = 0.85; for (let i = 0; i < l.x.length; i++) { const px = (l.x[i] - view.x) * view.s + 500, py = (view.y - l.y[i]) * view.s + 340; if (px < -9 || py < -9 || px > 1009 || py > 689) continue; g.fillStyle = l.colour; g.strokeStyle = "#fff"; g.beginPath(); g.arc(px, py, l.r[i] * home, 0, 7); g.fill(); g.stroke(); } g.globalAlpha = 1; continue; }
+    g.setTransform(view.s, 0, 0, -view.s, 500 - view.x * view.s, 340 + view.y * view.s);
+    l.paths.forEach((q, k) => { g.fillStyle = l.colours[k]; g.fill(q, "evenodd"); });
+    g.strokeStyle = l.outline; g.lineWidth = 0.8 / view.s; g.stroke(l.edges);
+  }
+}
+draw();
+window.drawn = performance.now();
+window.pan = (dx, dy, f) => { view.s = Math.max(home, view.s * f); view.x -= dx / view.s; view.y += dy / view.s; draw(); };
+</script>`;
+
+// Both are timed from the request until their first picture has been painted.
+async function firstPicture(file, ready) {
+  const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(file).href, { waitUntil: "commit" });
+  await page.waitForFunction(ready, null, { polling: 4 });
+  const time = await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => { document.querySelector("canvas").getContext("2d").getImageData(0, 0, 1, 1); done(performance.now()); })));
+  await page.close();
+  return time;
+}
+// Time of a frame: input until a pixel can be read back.
+const frames = (page, act) => page.evaluate(async (source) => {
+  const step = new Function("k", source);
+  const c = document.querySelector("canvas").getContext("2d");
+  const times = [];
+  for (let k = 0; k < 60; k++) {
+    const begin = performance.now();
+    step(k);
+    await new Promise((r) => requestAnimationFrame(r));
+    await new Promise((r) => setTimeout(r));
+    c.getImageData(0, 0, 1, 1);
+    times.push(performance.now() - begin);
+  }
+  return times;
+}, act);
+const OURS = `const s = document.querySelector(".ochre-stage"); const b = s.getBoundingClientRect(); s.dispatchEvent(new WheelEvent("wheel", { deltaY: k < 30 ? -60 : 60, clientX: b.left + 400 + 3 * (k % 7), clientY: b.top + 300, bubbles: true, cancelable: true }));`;
+const FLOOR = `pan(3 * (k % 7) - 9, 2, k < 30 ? Math.exp(0.12) : Math.exp(-0.12));`;
+
+for (const name of ["areas", "points"]) {
+  const file = join(folder, `${name}.html`);
+  const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(file).href);
+  const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
+  writeFileSync(join(folder, `${name}-floor.html`), floor(plan));
+  const bare = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+  await bare.goto(pathToFileURL(join(folder, `${name}-floor.html`)).href);
+  const first = [];
+  for (let i = 0; i < 7; i++) first.push([await firstPicture(join(folder, `${name}-floor.html`), "window.drawn > 0"), await firstPicture(file, "document.querySelector('.ochre-buttons') !== null")]);
+  const [a, b] = [await frames(bare, FLOOR), await frames(page, OURS)];
+  console.log(`${name}: first picture ${median(first.map(([f]) => f)).toFixed(0)} ms bare, ratio ${median(first.map(([f, o]) => o / f)).toFixed(2)} (aim 1.5); a frame ${median(a).toFixed(1)} ms bare, ratio ${(median(b) / median(a)).toFixed(2)} (aim 1.2); 95th percentile ${at95(b).toFixed(1)} ms, ratio ${(at95(b) / at95(a)).toFixed(2)}`);
+  await page.close();
+  await bare.close();
+}
+
+const many = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+await many.goto(pathToFileURL(join(folder, "many.html")).href);
+await many.locator(".ochre-buttons").waitFor();
+await many.waitForTimeout(1500);
+const look = await many.evaluate(() => {
+  const stage = document.querySelector(".ochre-stage");
+  const box = stage.getBoundingClientRect();
+  const begin = performance.now();
+  for (let k = 0; k < 2000; k++) stage.dispatchEvent(new PointerEvent("pointermove", { clientX: box.left + 20 + ((k * 37) % (box.width - 40)), clientY: box.top + 20 + ((k * 53) % (box.height - 40)), pointerType: "mouse", bubbles: true }));
+  return (performance.now() - begin) / 2000;
+});
+console.log(`look-up, outline and label with 50,000 areas: ${look.toFixed(3)} ms a move (limit 1)`);
+await many.close();
+
+const zipped = (file) => gzipSync(readFileSync(file), { level: 9 }).length;
+console.log(`weight of 3,000 areas: ${(zipped(join(folder, "areas.html")) / 1000).toFixed(0)} kB gzipped, ${((100 * zipped(join(folder, "areas.html"))) / zipped(join(folder, "areas.geojson"))).toFixed(0)} % of the GeoJSON (limit 40 %); the script ${(zipped(new URL("../inst/htmlwidgets/lib/ochre/ochre-view.js", import.meta.url)) / 1000).toFixed(1)} kB (limit 60)`);
+
+// Ten minutes of play are six hundred steps; here as fast as they can be drawn.
+const months = process.argv[3];
+if (months) {
+  const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(resolve(months)).href);
+  const used = await page.evaluate(async () => {
+    const slider = document.querySelector(".ochre-slider");
+    const play = async (n) => { for (let k = 0; k < n; k++) { slider.value = String(k % (Number(slider.max) + 1)); slider.dispatchEvent(new Event("input")); await new Promise((r) => requestAnimationFrame(r)); } gc(); await new Promise((r) => setTimeout(r, 300)); gc(); return performance.memory.usedJSHeapSize; };
+    const before = await play(60);
+    return [before, await play(600)];
+  });
+  console.log(`memory over 600 periods of play: ${(used[0] / 1e6).toFixed(1)} MB before, ${(used[1] / 1e6).toFixed(1)} MB after (ratio ${(used[1] / used[0]).toFixed(2)})`);
+  await page.close();
+}
+await browser.close();
