@@ -15,7 +15,7 @@ plan_json <- function(plan) {
 arrays <- function(x, fields) lapply(x[intersect(fields, names(x))], function(v) if (is.null(v)) NULL else I(v))
 
 layer_json <- function(layer, table) {
-  common <- c(list(kind = layer$kind, id = layer$id, name = layer$name, legend = layer$legend, legend_note = layer$legend_note), texts_json(layer))
+  common <- c(list(kind = layer$kind, id = layer$id, name = layer$name, legend = layer$legend, legend_note = layer$legend_note, show = if (!is.null(layer$show)) list(off = layer$show$off, zooms = if (!is.null(layer$show$zooms)) I(layer$show$zooms))), texts_json(layer))
   c(common, switch(layer$kind,
     areas = c(area_json(layer, table), arrays(layer, c("names", "codes")), layer[intersect(c("outline", "hatch"), names(layer))], list(
       square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x),

@@ -25,7 +25,9 @@ line_widths <- function(layer) {
 sizes_of <- function(value, steps, format) {
   if (is.null(steps)) {
     top <- max(value)
+    # None that is smaller than what is on the map.
     marks <- round_sizes(top)
+    marks <- marks[seq_along(marks) == 1 | marks >= min(value[value > 0])]
     return(list(value = value, top = top, marks = marks, labels = format_field(marks, NULL, format)))
   }
   fitted <- fit_steps(value, steps)

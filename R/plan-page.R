@@ -5,14 +5,12 @@ plan_page <- function(sheet, layers) {
   areas <- Filter(function(l) l$kind == "areas", layers)
   count <- sum(vapply(areas, function(l) length(l$names), 0L))
   style$search <- style$search %||% (count > 12)
-  style$layers <- style$layers %||% (sum(vapply(layers, has_name, NA)) > 1)
+  style$layers <- style$layers %||% (length(layers) > 1)
   # Numbers with names; a table of two variables has the words of both.
   style$table <- style$table && any(vapply(areas, function(l) !is.null(l$names), NA))
   style$download <- style$download && style$table
   c(style, list(cards_shown = page_cards(sheet, layers)))
 }
-
-has_name <- function(layer) !is.null(layer$legend)
 
 # The totals of the first shaded layer, for each panel: a label and a value in words.
 page_cards <- function(sheet, layers) {

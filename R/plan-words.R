@@ -25,7 +25,7 @@ page_words <- list(
          sizes = "Tailles\u00a0: {0}", switch_class = "Montrer ou masquer cette classe", periods = "P\u00e9riodes", period = "P\u00e9riode", play = "Lire", pause = "Pause", before = "Pr\u00e9c\u00e9dente", after = "Suivante", speed = "Vitesse",
          trend = "\u00c9volution de {0} \u00e0 {1}", rank = "Rang {0} sur {1}",
          search = "Chercher", search_hint = "Nom ou code", no_match = "Rien trouv\u00e9", layers = "Couches", show_layer = "Montrer {0}", up = "Monter {0}",
-         down = "Descendre {0}", opacity = "Opacit\u00e9 de {0}", table = "Tableau", back = "Retour \u00e0 la carte", download = "Enregistrer en CSV", name = "Nom",
+         down = "Descendre {0}", opacity = "Opacit\u00e9 de {0}", table = "Table des valeurs", back = "Retour \u00e0 la carte", download = "Enregistrer en CSV", name = "Nom",
          code = "Code", klass = "Classe", ranking = "Valeurs les plus hautes", sum = "Somme", mean = "Moyenne", highest = "Maximum", measure = "Mesurer",
          measure_hint = "Touchez des lieux sur la carte\u00a0; \u00c9chap termine.", distance = "{0} km", area = "{0} km\u00b2", position = "Ma position",
          position_off = "La position n\u2019est pas connue.", share = "Partager cette vue", shared = "L\u2019adresse de cette vue est copi\u00e9e.",

@@ -32,6 +32,32 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
   structure(list(hover = hover, click = click, search = search, layers = layers, cards = unique(cards), bars = bars, table = table, download = download && table, tools = unique(tools)), class = "ochre_page_style")
 }
 
+#' When a layer is shown in a page
+#'
+#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all layers.
+#'
+#' @param sheet A sheet from [map_sheet()] with at least one layer.
+#' @param off `TRUE` leaves the layer off until the reader switches it on in the list of layers.
+#' @param zooms Least and greatest zoom at which it is drawn: two numbers, 1 is the whole map and 64 the closest; `NULL` (default) at all.
+#' @return The sheet.
+#' @section Errors: `ochre_error_argument`; `ochre_error_sheet` when there is no layer yet.
+#' @examples
+#' areas <- read_boundaries(ochre_demo("districts.geojson"))
+#' map_sheet("Districts") |> draw_lines(areas) |> write_labels(areas) |> show_layer(zooms = c(2, 64))
+#' @export
+show_layer <- function(sheet, off = FALSE, zooms = NULL) {
+  check_sheet(sheet)
+  check_flag(off, "off")
+  zooms <- unlist(zooms)
+  if (!is.null(zooms) && (!is.numeric(zooms) || length(zooms) != 2 || anyNA(zooms) || zooms[1] > zooms[2] || zooms[2] < 1)) {
+    ochre_abort("argument", sprintf("`zooms` must be two numbers, the least and the greatest zoom, not %s.", describe(zooms)), "For example c(2, 64).", arg = "zooms")
+  }
+  last <- length(sheet$layers)
+  if (!last) ochre_abort("sheet", "There is no layer to show or hide yet.", "Add one first, for example with draw_lines().")
+  sheet$layers[[last]]$show <- list(off = off, zooms = zooms)
+  sheet
+}
+
 page_tools <- c("measure", "position", "share", "fullscreen", "print")
 
 #' Links and pictures in a popup

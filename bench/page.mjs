@@ -34,7 +34,7 @@ const view = { x: (x0 + x1) / 2, y: (y0 + y1) / 2, s: home };
 function draw() {
   g.setTransform(1, 0, 0, 1, 0, 0); g.clearRect(0, 0, 1000, 680);
   for (const l of layers) {
-    if (l.kind === "symbols") { g.setTransform(1, 0, 0, 1, 0, 0); g.globalAlpha = 0.85; for (let i = 0; i < l.x.length; i++) { const px = (l.x[i] - view.x) * view.s + 500, py = (view.y - l.y[i]) * view.s + 340; if (px < -9 || py < -9 || px > 1009 || py > 689) continue; g.fillStyle = l.colour; g.strokeStyle = "#fff"; g.beginPath(); g.arc(px, py, l.r[i] * home, 0, 7); g.fill(); g.stroke(); } g.globalAlpha = 1; continue; }
+    if (l.kind === "symbols") { g.setTransform(1, 0, 0, 1, 0, 0); g.globalAlpha = 0.85; g.lineWidth = 1; for (let i = 0; i < l.x.length; i++) { const px = (l.x[i] - view.x) * view.s + 500, py = (view.y - l.y[i]) * view.s + 340; if (px < -9 || py < -9 || px > 1009 || py > 689) continue; g.fillStyle = l.colour; g.strokeStyle = "#fff"; g.beginPath(); g.arc(px, py, l.r[i] * home, 0, 7); g.fill(); g.stroke(); } g.globalAlpha = 1; continue; }
     g.setTransform(view.s, 0, 0, -view.s, 500 - view.x * view.s, 340 + view.y * view.s);
     l.paths.forEach((q, k) => { g.fillStyle = l.colours[k]; g.fill(q, "evenodd"); });
     g.strokeStyle = l.outline; g.lineWidth = 0.8 / view.s; g.stroke(l.edges);

@@ -35,4 +35,6 @@ await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
 });
 file = file.replace("months.html", "places.html");
 await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
+file = file.replace("places.html", "all.html");
+await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), { colorScheme: "dark" });
 await browser.close();

@@ -20,6 +20,9 @@ cp "$work/maps/column.png" "$out/figure-column.png"
   -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
   -e 'ragg::agg_png("compare.png", 12.8, 8, units = "in", res = 100); print(as_figure(compare_steps(x, visits_per_1000)))')
 cp "$work/maps/compare.png" "$out/compare.png"
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
+  -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
+  -e 'map_sheet("Hay fever follows the wind across Orvane", "Visits to a clinic per 1,000 residents, March to August 2031", source = "Orvane Health Office, provisional figures", ground = "follow", page = page_style(cards = c("mean", "highest"), bars = 6, tools = c("measure", "share", "fullscreen", "print"))) |> shade_areas(x, visits_per_1000, steps = steps_natural(5, digits = 0), legend = "Visits per 1,000 residents", popup = c("District" = name, "Report" = popup_link("https://example.org/{code}", "Report on {name}"), "Visits" = visits)) |> draw_lines(read_boundaries("ferries.geojson"), legend = "Ferry") |> publish("all.html")')
 node tools/screenshots.mjs "$work/maps/map.html" "$out"
 
 cat > "$work/show.sh" <<'END'

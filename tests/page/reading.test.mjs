@@ -27,6 +27,8 @@ writeFileSync(join(folder, "run.R"), `
                 popup = c("District" = name, "Report" = popup_link("{url}", "On {name}"), "Found" = popup_link("https://example.org/q?x={name}"), "Photo" = popup_picture("{url}.png", "A photo"), "Share" = "{old|1}")) |>
     draw_lines(read_boundaries(file.path(maps, "ferries.geojson")), legend = "Ferry") |>
     publish("all.html")
+  map_sheet("Zooms") |> shade_areas(areas, old) |> draw_lines(areas, colour = "red", legend = "Off") |> show_layer(off = TRUE) |>
+    write_labels(areas[1, ], "{code}", colour = "blue") |> show_layer(zooms = c(2, 64)) |> publish("zooms.html")
   map_sheet("ar", locale = map_locale("en", code = "ar")) |> shade_areas(areas, old) |> publish("rtl.html")
 `);
 execFileSync("Rscript", ["run.R", maps], { cwd: folder, stdio: "ignore" });
@@ -328,4 +330,23 @@ test("without scripts there are the picture, the legend and the table; in Arabic
   const [stage, side] = [await other.page.locator(".ochre-stage").boundingBox(), await other.page.locator(".ochre-legend").first().boundingBox()];
   assert.ok(side.x < stage.x, "the legend is on the left");
   await other.context.close();
+});
+
+test("a layer that is off at first waits to be switched on, and one for close views comes with the zoom", async () => {
+  const { page, context, faults } = await open(join(folder, "zooms.html"));
+  const seen = (rgb) => page.evaluate(([r, g, b]) => { const c = document.querySelector(".ochre-stage canvas"); const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data; let n = 0; for (let i = 0; i < d.length; i += 4) n += d[i] === r && d[i + 1] === g && d[i + 2] === b; return n; }, rgb);
+  const [red, blue] = [[255, 0, 0], [0, 0, 255]];
+  assert.equal(await seen(red), 0);
+  assert.equal(await page.locator(".ochre-legend-line").count(), 0);
+  await page.getByRole("checkbox", { name: "Show Off" }).check();
+  await page.waitForTimeout(80);
+  assert.ok((await seen(red)) > 500);
+  assert.equal(await page.locator(".ochre-legend-line").count(), 1);
+  assert.equal(await seen(blue), 0);
+  await page.getByRole("combobox").fill("0101");
+  await page.keyboard.press("Enter");
+  await page.waitForTimeout(80);
+  assert.ok((await seen(blue)) > 0);
+  assert.deepEqual(faults, []);
+  await context.close();
 });

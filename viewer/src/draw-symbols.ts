@@ -2,7 +2,7 @@
 import type { Camera } from "./camera";
 import type { Feature } from "./geometry";
 import { placeLabels, type Disc } from "./labels";
-import type { DensityLayer, LabelLayer, LineLayer, SymbolLayer } from "./payload";
+import type { DensityLayer, NamesLayer, LineLayer, SymbolLayer } from "./payload";
 import type { MapState } from "./state";
 
 const PIXELS_PER_POINT = 1.33;
@@ -169,7 +169,7 @@ export function drawDensity(c: CanvasRenderingContext2D, layer: DensityLayer, pi
 
 const MOST_LABELS = 3000;
 
-export function drawLabels(c: CanvasRenderingContext2D, layer: LabelLayer, discs: Disc[], camera: Camera, widths: Map<string, number>): number {
+export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], camera: Camera, widths: Map<string, number>): number {
   const size = 13 * layer.scale;
   c.font = `${layer.bold ? "700 " : ""}${size}px system-ui, sans-serif`;
   c.textAlign = "center";

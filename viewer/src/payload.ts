@@ -130,7 +130,7 @@ export interface DensityLayer extends Texts {
 }
 
 // Labels, the most important first; each keeps clear of a symbol of radius `r` on its place.
-export interface LabelLayer extends Texts {
+export interface NamesLayer extends Texts {
   kind: "labels";
   text: string[];
   x: number[];
@@ -143,7 +143,7 @@ export interface LabelLayer extends Texts {
   centred: boolean;
 }
 
-export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | LabelLayer;
+export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | NamesLayer;
 
 export interface Inks {
   ground: string;

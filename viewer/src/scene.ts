@@ -1,7 +1,7 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
 import { lineWidth, symbolShown } from "./draw-symbols";
 import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
-import type { AreaLayer, DensityLayer, LabelLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import type { AreaLayer, DensityLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
 
 export interface Shapes<L> {
@@ -63,7 +63,7 @@ export type SceneLayer =
   | ({ kind: "lines" } & Shapes<LineLayer>)
   | Other<"symbols", SymbolLayer>
   | Other<"density", DensityLayer>
-  | Other<"labels", LabelLayer>;
+  | Other<"labels", NamesLayer>;
 
 // Corners nearer than this share of the frame are not told apart in the home view (half a pixel of a wide screen).
 const COARSE = 1 / 2400;

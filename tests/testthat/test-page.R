@@ -1,0 +1,86 @@
+# What a sheet asks of a page, and what the page then holds.
+sheet <- function(...) map_sheet("T", ...) |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+content <- function(plan) jsonlite::fromJSON(plan_json(plan), simplifyVector = FALSE)
+
+test_that("totals and ranks are those of the data, in the map's language and format", {
+  rate <- demo_rates()$visits_per_1000
+  plan <- quietly(resolve_sheet(sheet(locale = "de", page = page_style(cards = c("sum", "mean", "highest"), bars = 3))))
+  say <- function(v) with_wording(check_locale("de"), format_number(v, 0))
+  expect_identical(plan$page$cards_shown[[1]], list(
+    list(label = "Summe", value = say(sum(rate, na.rm = TRUE))), list(label = "Mittel", value = say(mean(rate, na.rm = TRUE))),
+    list(label = paste0("H\u00f6chster Wert: ", demo_rates()$name[which.max(rate)]), value = say(max(rate, na.rm = TRUE)))))
+  layer <- plan$layers[[1]]
+  expect_identical(layer$rank[!is.na(rate)], rank(-rate[!is.na(rate)], ties.method = "min"))
+  expect_identical(range(layer$share[!is.na(rate)]), c(0L, 1000L))
+  expect_identical(layer$share[is.na(rate)], -1L)
+  expect_equal(layer$numbers, rate, tolerance = 1e-6)
+  # Values travel only where something shows them.
+  bare <- content(quietly(resolve_sheet(sheet(page = page_style(table = FALSE)))))
+  expect_null(bare$layers[[1]]$numbers)
+  expect_false(bare$page$download)
+})
+
+test_that("links and pictures keep safe addresses only, and the page fetches from no other place", {
+  rates <- demo_rates()
+  rates$url <- "https://Example.org:8080/a"
+  rates$url[1:6] <- c("javascript:alert(1)", " data:text/html,x", "//example.org/x", "https://example.org/a b", "mailto:a@example.org", NA)
+  rates$name[7] <- "a/b?c&d#e"
+  made <- function(...) map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = c(...))
+  expect_warning(plan <- resolve_sheet(map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = c("R" = popup_link("{url}", "On {name}"), "Q" = popup_link("https://q.example/{name}"), "P" = popup_picture("{url}.png", "{name}")))), "addresses are left out", class = "ochre_warning_link")
+  popup <- plan$layers[[1]]$popup
+  expect_identical(popup$kinds, c("link", "link", "picture"))
+  expect_identical(popup$fields[[1]][1:7], c(NA, NA, NA, NA, "mailto:a@example.org", NA, "https://Example.org:8080/a"))
+  expect_identical(popup$texts[[1]][7], "On a/b?c&d#e")
+  expect_identical(popup$fields[[2]][7], "https://q.example/a%2Fb%3Fc%26d%23e")
+  expect_identical(popup$fields[[3]][5:7], c(NA, NA, "https://Example.org:8080/a.png"))
+  expect_identical(picture_origins(plan), "https://example.org:8080")
+  text <- paste(page_text(plan), collapse = "\n")
+  expect_match(text, "img-src data: https://example.org:8080;", fixed = TRUE)
+  expect_false(grepl("javascript:", text))
+  expect_error(popup_link(5), class = "ochre_error_argument")
+  expect_error(map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = list("R" = list(lnk = "x"))), "`link` or `picture`", class = "ochre_error_argument")
+})
+
+test_that("a page that follows its readers has both colours, those of the light and of the dark map", {
+  both <- quietly(resolve_sheet(sheet(ground = "follow")))
+  expect_identical(both$ground, "light")
+  expect_identical(both$layers, quietly(resolve_sheet(sheet()))$layers)
+  dark <- quietly(resolve_sheet(sheet(ground = "dark")))
+  expect_identical(as.character(both$dark$layers[[1]]$colours), dark$layers[[1]]$colours)
+  expect_identical(both$dark$inks, dark$inks)
+  expect_identical(both$dark$layers[[1]]$no_data$colour, dark$layers[[1]]$no_data$colour)
+})
+
+test_that("words of controls exist in every language, and others can be given", {
+  for (code in names(page_words)) {
+    expect_setequal(names(page_words[[code]]), names(page_words$en))
+    holes <- function(x) vapply(x, function(t) paste(sort(unlist(regmatches(t, gregexpr("\\{\\d\\}", t)))), collapse = ""), "")
+    expect_identical(holes(page_words[[code]])[names(page_words$en)], holes(page_words$en))
+  }
+  plan <- quietly(resolve_sheet(sheet(locale = map_locale("es", code = "it", words = list(zoom_in = "Ingrandisci")))))
+  expect_identical(content(plan)$words$zoom_in, "Ingrandisci")
+  expect_identical(content(plan)$words$close, "Cerrar")
+  expect_error(map_locale(words = list(zom_in = "x")), "Did you mean `zoom_in`", class = "ochre_error_argument")
+})
+
+test_that("a layer may be off at first or between zooms, and wrong wishes are refused", {
+  layers <- content(quietly(resolve_sheet(sheet() |> show_layer(off = TRUE, zooms = c(2, 8)))))$layers
+  expect_identical(layers[[1]]$show, list(off = TRUE, zooms = list(2L, 8L)))
+  expect_error(show_layer(map_sheet("T")), "no layer", class = "ochre_error_sheet")
+  expect_error(show_layer(sheet(), zooms = c(8, 2)), "least and the greatest", class = "ochre_error_argument")
+  expect_error(page_style(tools = "mesure"), "Did you mean `measure`", class = "ochre_error_argument")
+  expect_error(map_sheet("T", page = legend_style()), "page_style", class = "ochre_error_argument")
+  expect_error(map_sheet("T", figure = figure_style(c(1, 2))), "from 40 to 2500", class = "ochre_error_argument")
+})
+
+test_that("without scripts a page has the map as shapes in the plan's colours, and its values as a table", {
+  plan <- quietly(resolve_sheet(sheet() |> place_symbols(quietly(read_statistics(ochre_demo("clinics.csv"))), patients)))
+  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_still(plan)), collapse = "\n"))
+  layer <- plan$layers[[1]]
+  fills <- xml2::xml_attr(xml2::xml_find_all(still, "//path"), "fill")
+  expect_identical(fills, c(layer$no_data$colour, layer$colours))
+  expect_length(xml2::xml_find_all(still, "//circle"), length(plan$layers[[2]]$x))
+  rows <- xml2::xml_find_all(still, "//tr")
+  expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./th")), layer$names)
+  expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./td")), ifelse(is.na(layer$values), layer$no_data$label, layer$values))
+})
