@@ -21,7 +21,7 @@ layer_json <- function(layer, table) {
       square = if (!is.null(layer$square)) lapply(layer$square, function(x) if (length(x) > 1) I(x) else x),
       panels = if (!is.null(layer$panels)) lapply(layer$panels, function(p) c(texts_json(p), area_json(p, table))))),
     symbols = c(list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1)), sizes = list(labels = I(layer$sizes$labels), r = I(round(layer$sizes$r, 1))), key = key_json(layer$key)),
-      layer[intersect(c("colour", "opacity", "rim"), names(layer))], arrays(layer, "panel"), list(
+      layer[intersect(c("colour", "opacity", "rim", "group"), names(layer))], arrays(layer, "panel"), list(
       outline = if (!is.null(layer$outline)) lapply(layer$outline, function(v) I(round(v, 4))),
       bar = if (!is.null(layer$bar)) list(width = round(layer$bar$width, 1), height = I(round(layer$bar$height, 1)), marks = I(round(layer$bar$marks, 1))),
       second = if (!is.null(layer$second)) list(r = I(round(layer$second$r, 1)), colour = layer$second$colour, labels = I(layer$second$labels)),

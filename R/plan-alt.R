@@ -7,7 +7,7 @@ describe_map <- function(sheet, layers) {
   parts <- vapply(layers, function(layer) {
     f <- layer$facts
     if (is.null(f)) return("")
-    lost <- if (!is.null(layer$no_data) && layer$no_data$count > 0) sprintf(words$alt_lost, layer$no_data$count_label, format_number(length(layer$class), 0))
+    lost <- if (!is.null(layer$no_data) && layer$no_data$count > 0) sprintf(words$alt_lost, layer$no_data$count_label, format_number(sum(lengths(lapply(layer$panels %||% list(layer), function(p) p$class))), 0))
     paste(c(f, lost), collapse = " ")
   }, "")
   paste(c(sprintf(words$alt_map, strip_period(sheet$title)), if (!is.null(sheet$subtitle)) paste0(strip_period(sheet$subtitle), "."), parts[nzchar(parts)]), collapse = " ")

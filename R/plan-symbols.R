@@ -20,7 +20,7 @@ plan_symbols <- function(layer, shape, point, frame, framed, projection, panels 
   sizes <- symbol_sizes(layer, abs(value[rows]), halves[rows], at, frame, panel)
   formats <- lapply(c(stats::setNames(rep(list(layer$format), 1 + !is.null(layer$second)), c(layer$size, layer$second)), layer$field_formats), unclass)
   c(list(
-    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format), layer$by), row = rows, panel = panel, shape = layer$shape,
+    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format), layer$by), row = rows, panel = panel, shape = layer$shape, group = layer$group,
     colour = layer$colour %||% ink_colour("symbol"), opacity = c(order = 0.85, transparent = 0.5, move = 0.9)[[layer$overlap]], rim = ink_colour("rim"), key = sign_key(layer, value[rows]) %||% colour_key(layer)
   ), move_apart(at, sizes, layer$overlap), sizes, plan_texts(layer, Filter(Negate(is.null), formats)))
 }

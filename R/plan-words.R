@@ -10,7 +10,8 @@ page_words <- list(
          measure_hint = "Press places on the map; Escape ends.", distance = "{0} km", area = "{0} km\u00b2", position = "My position",
          position_off = "The position is not known.", share = "Share this view", shared = "The address of this view is copied.", share_this = "Copy this address:",
          fullscreen = "Full screen", print = "Print", wheel_hint = "Hold Ctrl while turning the wheel to zoom", touch_hint = "Use two fingers to move the map",
-         selected = "{0}, {1} of {2}", csv_period = "Period"),
+         selected = "{0}, {1} of {2}", csv_period = "Period", places = "{0} places",
+         grouped = "A circle with a number stands for so many places; press it to come nearer."),
   de = c(legend = "Legende", details = "Einzelheiten", close = "Schlie\u00dfen", keys = "Pfeiltasten verschieben, Plus und Minus zoomen, Null zeigt die ganze Karte.", zoom_in = "Vergr\u00f6\u00dfern", zoom_out = "Verkleinern", whole_map = "Ganze Karte zeigen",
          sizes = "Gr\u00f6\u00dfen: {0}", switch_class = "Diese Klasse zeigen oder verbergen", periods = "Zeitr\u00e4ume", period = "Zeitraum", play = "Abspielen", pause = "Anhalten", before = "Zur\u00fcck", after = "Weiter", speed = "Tempo",
          trend = "Verlauf von {0} bis {1}", rank = "Rang {0} von {1}",
@@ -20,7 +21,8 @@ page_words <- list(
          measure_hint = "Orte auf der Karte antippen; Escape beendet.", distance = "{0} km", area = "{0} km\u00b2", position = "Mein Standort",
          position_off = "Der Standort ist nicht bekannt.", share = "Diese Ansicht teilen", shared = "Die Adresse dieser Ansicht ist kopiert.",
          share_this = "Diese Adresse kopieren:", fullscreen = "Vollbild", print = "Drucken", wheel_hint = "Zum Zoomen Strg halten und das Rad drehen",
-         touch_hint = "Die Karte mit zwei Fingern bewegen", selected = "{0}, {1} von {2}", csv_period = "Zeitraum"),
+         touch_hint = "Die Karte mit zwei Fingern bewegen", selected = "{0}, {1} von {2}", csv_period = "Zeitraum", places = "{0} Orte",
+         grouped = "Ein Kreis mit Zahl steht f\u00fcr so viele Orte; ein Druck f\u00fchrt n\u00e4her."),
   fr = c(legend = "L\u00e9gende", details = "D\u00e9tails", close = "Fermer", keys = "Les fl\u00e8ches d\u00e9placent, plus et moins zooment, z\u00e9ro montre toute la carte.", zoom_in = "Agrandir", zoom_out = "R\u00e9duire", whole_map = "Montrer toute la carte",
          sizes = "Tailles\u00a0: {0}", switch_class = "Montrer ou masquer cette classe", periods = "P\u00e9riodes", period = "P\u00e9riode", play = "Lire", pause = "Pause", before = "Pr\u00e9c\u00e9dente", after = "Suivante", speed = "Vitesse",
          trend = "\u00c9volution de {0} \u00e0 {1}", rank = "Rang {0} sur {1}",
@@ -30,7 +32,8 @@ page_words <- list(
          measure_hint = "Touchez des lieux sur la carte\u00a0; \u00c9chap termine.", distance = "{0} km", area = "{0} km\u00b2", position = "Ma position",
          position_off = "La position n\u2019est pas connue.", share = "Partager cette vue", shared = "L\u2019adresse de cette vue est copi\u00e9e.",
          share_this = "Copiez cette adresse\u00a0:", fullscreen = "Plein \u00e9cran", print = "Imprimer", wheel_hint = "Ctrl et la molette pour zoomer",
-         touch_hint = "Deux doigts pour d\u00e9placer la carte", selected = "{0}, {1} sur {2}", csv_period = "P\u00e9riode"),
+         touch_hint = "Deux doigts pour d\u00e9placer la carte", selected = "{0}, {1} sur {2}", csv_period = "P\u00e9riode", places = "{0} lieux",
+         grouped = "Un cercle avec un nombre repr\u00e9sente autant de lieux\u00a0; touchez-le pour vous approcher."),
   es = c(legend = "Leyenda", details = "Detalles", close = "Cerrar", keys = "Las flechas mueven, m\u00e1s y menos acercan y alejan, cero muestra todo el mapa.", zoom_in = "Acercar", zoom_out = "Alejar", whole_map = "Mostrar todo el mapa",
          sizes = "Tama\u00f1os: {0}", switch_class = "Mostrar u ocultar esta clase", periods = "Periodos", period = "Periodo", play = "Reproducir", pause = "Pausa", before = "Anterior", after = "Siguiente", speed = "Velocidad",
          trend = "Evoluci\u00f3n de {0} a {1}", rank = "Puesto {0} de {1}",
@@ -40,7 +43,8 @@ page_words <- list(
          measure_hint = "Pulse lugares en el mapa; Escape termina.", distance = "{0} km", area = "{0} km\u00b2", position = "Mi posici\u00f3n",
          position_off = "No se conoce la posici\u00f3n.", share = "Compartir esta vista", shared = "La direcci\u00f3n de esta vista est\u00e1 copiada.",
          share_this = "Copie esta direcci\u00f3n:", fullscreen = "Pantalla completa", print = "Imprimir", wheel_hint = "Ctrl y la rueda para acercar",
-         touch_hint = "Use dos dedos para mover el mapa", selected = "{0}, {1} de {2}", csv_period = "Periodo"),
+         touch_hint = "Use dos dedos para mover el mapa", selected = "{0}, {1} de {2}", csv_period = "Periodo", places = "{0} lugares",
+         grouped = "Un c\u00edrculo con un n\u00famero representa otros tantos lugares; p\u00falselo para acercarse."),
   pl = c(legend = "Legenda", details = "Szczeg\u00f3\u0142y", close = "Zamknij", keys = "Strza\u0142ki przesuwaj\u0105, plus i minus przybli\u017caj\u0105 i oddalaj\u0105, zero pokazuje ca\u0142\u0105 map\u0119.", zoom_in = "Przybli\u017c", zoom_out = "Oddal", whole_map = "Poka\u017c ca\u0142\u0105 map\u0119",
          sizes = "Wielko\u015bci: {0}", switch_class = "Poka\u017c lub ukryj t\u0119 klas\u0119", periods = "Okresy", period = "Okres", play = "Odtw\u00f3rz", pause = "Wstrzymaj", before = "Poprzedni", after = "Nast\u0119pny", speed = "Tempo",
          trend = "Przebieg od {0} do {1}", rank = "Miejsce {0} z {1}",
@@ -51,7 +55,8 @@ page_words <- list(
          position = "Moja pozycja", position_off = "Pozycja nie jest znana.", share = "Udost\u0119pnij ten widok", shared = "Adres tego widoku skopiowano.",
          share_this = "Skopiuj ten adres:", fullscreen = "Pe\u0142ny ekran", print = "Drukuj",
          wheel_hint = "Przytrzymaj Ctrl i obr\u00f3\u0107 k\u00f3\u0142ko, aby przybli\u017cy\u0107", touch_hint = "Przesuwaj map\u0119 dwoma palcami",
-         selected = "{0}, {1} z {2}", csv_period = "Okres")
+         selected = "{0}, {1} z {2}", csv_period = "Okres", places = "Miejsca: {0}",
+         grouped = "Ko\u0142o z liczb\u0105 oznacza tyle miejsc; naci\u015bnij je, aby si\u0119 zbli\u017cy\u0107.")
 )
 
 # Of a locale; the language's own where it has them.

@@ -21,6 +21,7 @@
 #' @param size_steps How to form classes of size, such as `steps_natural(4)`: all symbols of a class are as large as its mean asks for. `NULL` (default) sizes each by its own value.
 #' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over large ones, `"transparent"` lets the lower ones shine through, `"move"` moves
 #'   them gently apart, and a line leads from each that was moved to its place.
+#' @param group `TRUE` draws symbols that lie near each other as one counted circle in a page, which opens as the reader comes nearer. A figure draws all of them.
 #' @param steps,ramp For a colour column: how to form classes (default five quantiles, or categories) and the colours, as in [shade_areas()].
 #' @param colour_legend Title of the colours' legend: one text; by default the column's name in words.
 #' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
@@ -32,7 +33,7 @@
 #'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
 place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL, colour_legend = NULL,
-                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL) {
+                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL, group = FALSE) {
   check_sheet(sheet)
   check_table(data, "data")
   size <- column_name(rlang::enquo(size), data, "size")
@@ -43,6 +44,7 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   check_text(colour_legend, "colour_legend", null = TRUE)
   check_choice(scale, names(symbol_scales), "scale")
   check_choice(shape, names(symbol_outlines), "shape")
+  check_flag(group, "group")
   check_choice(overlap, c("order", "transparent", "move"), "overlap")
   if (scale == "radius" && shape != "bar") ochre_warn("radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size), "scale = \"area\" shows amounts as they are.")
   if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
@@ -53,7 +55,7 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   steps <- colour_steps(colours$column, data, steps)
   with_layer(sheet, list(
     kind = "symbols", data = data, size = size, second = second, at = point_columns(data), colour = colours$colour, colour_by = colours$column, steps = steps, ramp = check_ramp_wish(ramp), scale = scale,
-    shape = shape, size_steps = size_steps, overlap = overlap, by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
+    shape = shape, size_steps = size_steps, overlap = overlap, group = group, by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
     legend = legend %||% paste(words_of(c(size, second)), collapse = ", "), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format), field_formats = check_field_formats(field_formats, data)
   ))
 }

@@ -29,6 +29,9 @@ writeFileSync(join(folder, "run.R"), `
     publish("all.html")
   map_sheet("Zooms") |> shade_areas(areas, old) |> draw_lines(areas, colour = "red", legend = "Off") |> show_layer(off = TRUE) |>
     write_labels(areas[1, ], "{code}", colour = "blue") |> show_layer(zooms = c(2, 64)) |> publish("zooms.html")
+  set.seed(3)
+  crowd <- data.frame(longitude = -38.5 + rnorm(3000) / 3, latitude = 46.7 + rnorm(3000) / 6, n = 1, name = paste("Place", 1:3000))
+  map_sheet("Crowd") |> draw_lines(areas) |> place_symbols(crowd, n, hover = "{name}", group = TRUE) |> publish("crowd.html")
   map_sheet("ar", locale = map_locale("en", code = "ar")) |> shade_areas(areas, old) |> publish("rtl.html")
 `);
 execFileSync("Rscript", ["run.R", maps], { cwd: folder, stdio: "ignore" });
@@ -347,6 +350,36 @@ test("a layer that is off at first waits to be switched on, and one for close vi
   await page.keyboard.press("Enter");
   await page.waitForTimeout(80);
   assert.ok((await seen(blue)) > 0);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("many points are counted circles that say how many and open as the reader comes nearer", async () => {
+  const { page, plan, context, faults } = await open(join(folder, "crowd.html"));
+  const symbols = plan.layers[1];
+  assert.match(await page.locator(".ochre-legend-symbols .ochre-legend-note").textContent(), /A circle with a number/);
+  // The thickest place, by counting here.
+  const [mx, my] = ["x", "y"].map((k) => [...symbols[k]].sort((a, b) => a - b)[symbols[k].length >> 1]);
+  const box = await page.locator(".ochre-stage").boundingBox();
+  const label = page.locator(".ochre-hover");
+  const counts = [];
+  let [x, y] = await onPage(page, plan, [mx, my]);
+  for (let k = 0; k < 12; k++) {
+    let text = null;
+    for (let d = 0; d < 240 && !text; d += 8) for (const [a, b] of [[d, 0], [0, d], [-d, 0], [0, -d], [d, d], [d, -d], [-d, d], [-d, -d]]) {
+      await page.mouse.move(x + a, y + b);
+      if (await label.isVisible()) { text = await label.textContent(); [x, y] = [x + a, y + b]; break; }
+    }
+    assert.ok(text, `something is under the pointer after ${counts}`);
+    const found = /^(\d+) places$/.exec(text);
+    if (!found) { assert.match(text, /^Place \d+$/); break; }
+    counts.push(Number(found[1]));
+    await page.mouse.click(x, y);
+    await page.waitForTimeout(90);
+    [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  }
+  assert.ok(counts.length >= 2 && counts[0] > 20, String(counts));
+  assert.deepEqual(counts, [...counts].sort((a, b) => b - a), "each step has fewer");
   assert.deepEqual(faults, []);
   await context.close();
 });

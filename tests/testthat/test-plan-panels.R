@@ -28,6 +28,9 @@ test_that("each panel shows its own rows in the classes of all, and a missing pe
   expect_identical(layer$counts, as.integer(Reduce(`+`, lapply(layer$panels, function(p) p$counts))))
   expect_equal(layer$no_data$count, 1)
   expect_identical(layer$legend_note, "The same classes in all maps")
+  expect_match(plan$alt, "1 of 12 areas have no data", fixed = TRUE)
+  low <- t$long[which.min(t$long$v), ]
+  expect_match(plan$alt, sprintf("(Area %s, %s)", low$k, low$month), fixed = TRUE)
   # Each area is in the topology once.
   expect_length(plan$topology$layers[[1]]$feature_end, 4)
 })

@@ -1,6 +1,8 @@
 // Drawing symbols, lines of a width each, density surfaces and labels on a flat canvas (in CSS pixels).
 import type { Camera } from "./camera";
+import { isDark } from "./elements";
 import type { Feature } from "./geometry";
+import { groupRadius, type Group } from "./groups";
 import { placeLabels, type Disc } from "./labels";
 import type { DensityLayer, NamesLayer, LineLayer, SymbolLayer } from "./payload";
 import type { MapState } from "./state";
@@ -30,9 +32,36 @@ export function symbolPath(c: CanvasRenderingContext2D | Path2D, plan: SymbolLay
   } else c.arc(x, y, r, 0, 2 * Math.PI);
 }
 
-export function drawSymbols(c: CanvasRenderingContext2D, plan: SymbolLayer, camera: Camera, state: MapState, index: number): void {
+// Counted circles for groups, symbols for those that stand alone.
+export function drawGroups(c: CanvasRenderingContext2D, plan: SymbolLayer, groups: Group[], camera: Camera, state: MapState, index: number): void {
+  const alone = groups.filter((g) => g.items.length === 1).map((g) => g.items[0]);
+  drawSymbols(c, plan, camera, state, index, alone.sort((a, b) => a - b));
+  c.textAlign = "center";
+  c.textBaseline = "middle";
+  for (const group of groups) {
+    if (group.items.length < 2) continue;
+    const [x, y] = camera.toScreen(group.x, group.y);
+    const r = groupRadius(group.items.length);
+    if (x < -r || y < -r || x > camera.width + r || y > camera.height + r) continue;
+    c.beginPath();
+    c.arc(x, y, r, 0, 2 * Math.PI);
+    c.fillStyle = plan.colour;
+    c.fill();
+    c.strokeStyle = plan.rim;
+    c.lineWidth = 2;
+    c.stroke();
+    c.fillStyle = isDark(plan.colour) ? "#ffffff" : "#000000";
+    c.font = "600 12px system-ui, sans-serif";
+    c.fillText(String(group.items.length), x, y);
+  }
+  c.textAlign = "start";
+}
+
+export function drawSymbols(c: CanvasRenderingContext2D, plan: SymbolLayer, camera: Camera, state: MapState, index: number, only: number[] | null = null): void {
   c.lineWidth = 1;
-  for (let i = 0; i < plan.x.length; i++) {
+  const count = only ? only.length : plan.x.length;
+  for (let k = 0; k < count; k++) {
+    const i = only ? only[k] : k;
     if (!symbolShown(plan, i, state.panel)) continue;
     const key = plan.key?.class[i] ?? 0;
     const strength = plan.key ? state.strength(index, key) : 1;

@@ -1,8 +1,9 @@
 // Drawing a scene on a canvas. The path of each feature is built once in map units and drawn under the camera's transform; those of
 // one class are drawn together, and only line widths follow the zoom. Zoomed out, coarser arcs are drawn.
 import type { Camera } from "./camera";
-import { densityPicture, drawDensity, drawEachLine, drawLabels, drawSymbols, reach, symbolPath, symbolShown } from "./draw-symbols";
+import { densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, reach, symbolPath, symbolShown } from "./draw-symbols";
 import type { Feature } from "./geometry";
+import { groupRadius } from "./groups";
 import type { Disc } from "./labels";
 import type { Hit, Scene, SceneLayer } from "./scene";
 import { areaPanel, type MapState } from "./state";
@@ -72,7 +73,8 @@ export class Painter {
       else if (layer.kind === "lines") this.lines(to, layer, i);
       else {
         this.flat(to);
-        if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
+        if (layer.kind === "symbols" && layer.plan.group) drawGroups(to, layer.plan, this.scene.groups(i, this.camera.home, this.camera.zoom, this.state), this.camera, this.state, i);
+        else if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
         if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
         if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.camera, this.widths);
       }
@@ -93,7 +95,11 @@ export class Painter {
     const c = this.over;
     let path: Path2D;
     let unit = 1;
-    if (layer.kind === "symbols") {
+    if (hit.group) {
+      path = new Path2D();
+      path.arc(...this.camera.toScreen(hit.group.x, hit.group.y), groupRadius(hit.group.items.length), 0, 2 * Math.PI);
+      this.flat(c);
+    } else if (layer.kind === "symbols") {
       const [x, y] = this.camera.toScreen(layer.plan.x[hit.item], layer.plan.y[hit.item]);
       path = new Path2D();
       if (layer.plan.second) path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);

@@ -66,6 +66,7 @@ export class Legend {
       layer.labels.forEach((label, k) => swatchRow(element("li", "ochre-class", null, list), layer.colours[k], label, layer.opacity));
     }
     if (layer.kind === "symbols") {
+      if (layer.group) element("p", "ochre-legend-note", say(payload.words, "grouped"), part);
       this.sizes.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
       if (layer.second) {
         const list = element("ul", "ochre-classes", null, part);

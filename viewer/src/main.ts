@@ -5,6 +5,7 @@ import { Painter } from "./draw";
 import { button, element } from "./elements";
 import { buildFrame, paint, type Frame } from "./frame";
 import { addButtons, listen } from "./gestures";
+import { opens } from "./groups";
 import { LayerList } from "./layer-list";
 import { Legend } from "./legend";
 import { HoverLabel, PopupCard } from "./panels";
@@ -115,7 +116,7 @@ class ReaderMap implements MountedMap {
   }
 
   private mark(hit: Hit | null): void {
-    if (hit?.layer === this.marked?.layer && hit?.item === this.marked?.item) return;
+    if (hit?.layer === this.marked?.layer && hit?.item === this.marked?.item && hit?.group === this.marked?.group) return;
     this.marked = hit;
     this.painter.mark(hit);
     this.legend.light(hit?.layer ?? null, hit?.item ?? -1);
@@ -187,6 +188,14 @@ class ReaderMap implements MountedMap {
     if (this.tools.press(...this.camera.toMap(px, py))) return;
     const hit = this.find(px, py);
     this.mark(hit);
+    if (hit?.group && opens(hit.group)) {
+      // Near enough that the group falls apart.
+      const { box, x, y } = hit.group;
+      const wide = Math.max((box[2] - box[0]) * this.camera.home, (box[3] - box[1]) * this.camera.home, 1);
+      this.camera.lookAt(x, y, Math.max(2 * this.camera.zoom, Math.min(64, (0.5 * Math.min(this.camera.width, this.camera.height)) / wide)));
+      this.mark(null);
+      return this.moved();
+    }
     this.open(hit, px, py);
   }
 
@@ -211,7 +220,8 @@ class ReaderMap implements MountedMap {
       hover: (px, py) => {
         const hit = this.find(px, py);
         this.mark(hit);
-        if (hit && !this.popup.open) this.label.show(this.payload.layers[hit.layer], hit.item, px, py);
+        if (hit?.group && !this.popup.open) this.label.say(say(this.payload.words, "places", hit.group.items.length), px, py);
+        else if (hit && !this.popup.open) this.label.show(this.payload.layers[hit.layer], hit.item, px, py);
         else this.label.hide();
       },
       leave: () => {

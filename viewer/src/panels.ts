@@ -55,6 +55,13 @@ export class HoverLabel {
     if (!this.fixed) moveTo(this.box, this.stage, px, py);
   }
 
+  say(text: string, px: number, py: number): void {
+    this.box.replaceChildren();
+    element("span", "", text, this.box);
+    this.box.hidden = false;
+    if (!this.fixed) moveTo(this.box, this.stage, px, py);
+  }
+
   hide(): void {
     this.box.hidden = true;
   }

@@ -97,6 +97,8 @@ export interface SymbolLayer extends Texts {
   colour: string;
   opacity: number;
   rim: string;
+  // Many of them are drawn as counted circles until the reader comes near.
+  group?: boolean | null;
   panel?: number[] | null;
   // Corners of the shape in units of the radius; none for a circle.
   outline?: { x: number[]; y: number[] } | null;

@@ -1,5 +1,6 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
 import { lineWidth, symbolShown } from "./draw-symbols";
+import { cellSide, groupPoints, groupRadius, groupZoom, type Group } from "./groups";
 import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
 import type { AreaLayer, DensityLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
@@ -17,6 +18,8 @@ export interface Shapes<L> {
 export interface Hit {
   layer: number;
   item: number;
+  // Several points that are drawn as one.
+  group?: Group;
 }
 
 // A grid over the boxes of features: a look-up reads one cell. Cells are about as many as
@@ -70,6 +73,7 @@ const COARSE = 1 / 2400;
 
 export class Scene {
   readonly layers: SceneLayer[];
+  private readonly grouped = new Map<number, { key: string; groups: Group[] }>();
 
   constructor(readonly payload: Payload) {
     const arcs = decodeArcs(payload.topology);
@@ -96,7 +100,10 @@ export class Scene {
   find(x: number, y: number, pixel: number, home: number, state: MapState, zoom = 1): Hit | null {
     for (const layer of [...state.order].reverse()) {
       if (!state.shownAt(layer, zoom)) continue;
-      const item = this.findIn(this.layers[layer], layer, x, y, pixel, home, state);
+      const known = this.layers[layer];
+      const group = known.kind === "symbols" && known.plan.group ? this.groupAt(layer, x, y, pixel, home, state, zoom) : null;
+      if (group) return { layer, item: group.items[0], group };
+      const item = this.findIn(known, layer, x, y, pixel, home, state);
       if (item >= 0) return { layer, item };
     }
     return null;
@@ -112,6 +119,23 @@ export class Scene {
     }
     if (layer.kind === "lines") return layer.features.findIndex((f, i) => lineWidth(layer.plan, i) > 0 && near(f, x, y, Math.max(5, lineWidth(layer.plan, i) / 2 + 2) * pixel));
     return this.symbolAt(layer.plan, at, x, y, pixel, home, state);
+  }
+
+  // Groups of a layer at a zoom; made anew when the zoom has gone a step, or what is shown has changed.
+  groups(at: number, home: number, zoom: number, state: MapState): Group[] {
+    const layer = this.layers[at];
+    if (layer.kind !== "symbols" || !layer.plan.group) return [];
+    const key = `${home} ${groupZoom(zoom)} ${state.panel} ${state.offText(at)}`;
+    const known = this.grouped.get(at);
+    if (known?.key === key) return known.groups;
+    const { plan } = layer;
+    const groups = groupPoints(plan.x, plan.y, (i) => symbolShown(plan, i, state.panel) && !(plan.key && state.isOff(at, plan.key.class[i])), cellSide(zoom, home));
+    this.grouped.set(at, { key, groups });
+    return groups;
+  }
+
+  private groupAt(at: number, x: number, y: number, pixel: number, home: number, state: MapState, zoom: number): Group | null {
+    return this.groups(at, home, zoom, state).find((g) => g.items.length > 1 && Math.hypot(g.x - x, g.y - y) <= groupRadius(g.items.length) * pixel) ?? null;
   }
 
   // Small symbols lie on top, and are the last.

@@ -46,9 +46,9 @@ export class MapState {
     this.off.set(layer, set);
     this.tell("classes");
   }
-  allOn(): void {
-    this.off.clear();
-    this.tell("classes");
+  // Which classes are off, as a key.
+  offText(layer: number): string {
+    return [...(this.off.get(layer) ?? [])].sort().join();
   }
   bringOut(layer: number, key: number | null): void {
     const next = key === null ? null : { layer, key };

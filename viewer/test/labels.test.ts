@@ -1,6 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { thinArcs } from "../src/geometry";
+import { cellSide, groupPoints, opens } from "../src/groups";
 import { placeLabels, type Disc, type Wish } from "../src/labels";
 
 const random = (() => { let s = 5; return () => ((s = (s * 48271) % 2147483647) / 2147483647); })();
@@ -42,4 +43,23 @@ test("coarser arcs keep their ends and stay near, and a ring keeps a triangle at
       assert.ok(near < 15);
     }
   }
+});
+
+test("every point is in one group, groups keep still while the map moves, and fall apart as the zoom grows", () => {
+  const xs = Array.from({ length: 500 }, () => 1000 * random());
+  const ys = Array.from({ length: 500 }, () => 600 * random());
+  let before = 0;
+  for (const zoom of [1, 1.2, 2, 5, 20, 64]) {
+    const groups = groupPoints(xs, ys, (i) => i !== 7, cellSide(zoom, 1));
+    assert.deepEqual(groups.flatMap((g) => g.items).sort((a, b) => a - b), xs.map((_, i) => i).filter((i) => i !== 7));
+    for (const g of groups) {
+      const mean = (v: number[]) => g.items.reduce((s, i) => s + v[i], 0) / g.items.length;
+      assert.ok(Math.abs(g.x - mean(xs)) < 1e-6 && Math.abs(g.y - mean(ys)) < 1e-6);
+      assert.ok(g.box[2] - g.box[0] <= cellSide(zoom, 1) && g.box[3] - g.box[1] <= cellSide(zoom, 1));
+    }
+    assert.ok(groups.length >= before);
+    before = groups.length;
+  }
+  assert.equal(cellSide(1.1, 1), cellSide(1.3, 1), "a little zoom changes nothing");
+  assert.ok(!opens(groupPoints([5, 5], [5, 5], () => true, 1)[0]), "one spot never opens");
 });
