@@ -40,6 +40,8 @@ test("the slider, the steps, the keys and play show each period in the classes o
       const b = await page.locator(part).boundingBox();
       assert.ok(b.x >= 0 && b.x + b.width <= (options.viewport?.width ?? 1280), `${part} is on the screen`);
     }
+    const [bar, side] = [await page.locator(".ochre-periods").boundingBox(), await page.locator(".ochre-legend").first().boundingBox()];
+    assert.ok(bar.x + bar.width <= side.x + 1 || bar.y + bar.height <= side.y + 1, "the bar and the legend do not overlap");
     assert.deepEqual(faults, []);
     await context.close();
   }
