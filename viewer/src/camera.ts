@@ -2,6 +2,7 @@
 // nobody can zoom out beyond it or lose the map off the screen.
 
 const DEEPEST = 64;
+const OVER = 0.35; // of the view, that an edge of the frame may come in
 
 export class Camera {
   width = 1;
@@ -77,15 +78,15 @@ export class Camera {
     this.hold();
   }
 
-  // The view stays over the frame: within its edges where the frame is larger, and where it is smaller all of it stays in the view, so that the
-  // place under the fingers keeps still as long as it can. The home view is centred.
+  // The view stays over the frame, whose edges may come in by a third of the view: so the place under the pointer or between the fingers keeps
+  // still while the reader zooms. The home view is centred.
   private hold(): void {
     const [x0, y0, x1, y1] = this.frame;
     const keep = (at: number, low: number, high: number, pixels: number) => {
       const half = (pixels / 2 - this.margin) / this.scale;
       if (this.zoom <= 1 + 1e-9) return (low + high) / 2;
-      const [a, b] = high - low <= 2 * half ? [high - half, low + half] : [low + half, high - half];
-      return Math.min(b, Math.max(a, at));
+      const [a, b] = [low + half - (OVER * pixels) / this.scale, high - half + (OVER * pixels) / this.scale];
+      return a > b ? (low + high) / 2 : Math.min(b, Math.max(a, at));
     };
     this.x = keep(this.x, x0, x1, this.width);
     this.y = keep(this.y, y0, y1, this.height);

@@ -34,7 +34,16 @@ test("zooming keeps the place under the pointer, and the map never leaves the vi
   camera.panBy(1e6, -1e6);
   const [left, top] = camera.toScreen(0, 500);
   const [right, bottom] = camera.toScreen(1000, 0);
-  assert.ok(left <= 1e-6 && top <= 1e-6 && right >= 1000 - 1e-6 && bottom >= 500 - 1e-6);
+  assert.ok(left <= 350 + 1e-6 && top <= 175 + 1e-6 && right >= 650 - 1e-6 && bottom >= 325 - 1e-6);
+  // Fingers that open step by step keep the place between them, also near an edge and in a view of another shape.
+  const phone = new Camera([0, 0, 1000, 500]);
+  phone.resize(366, 330);
+  phone.reset();
+  const held = phone.toMap(290, 110);
+  for (let i = 0; i < 12; i++) phone.zoomAt(1.14, 290, 110);
+  const kept = phone.toMap(290, 110);
+  near(held[0], kept[0]);
+  near(held[1], kept[1]);
 });
 
 test("the home view holds the whole frame and zoom has an end at both sides", () => {
