@@ -37,7 +37,7 @@ still_map <- function(plan) {
       else sprintf("<path d=\"%s\" fill=\"%s\" fill-rule=\"evenodd\" stroke=\"%s\" stroke-width=\"0.6\"/>", d, c(now$no_data$colour, now$colours)[k + 1], layer$outline)
     }, "")
   })
-  c(sprintf("<svg viewBox=\"0 0 %d %d\" width=\"%d\" role=\"img\" aria-label=\"%s\">", still_width, height, still_width, htmltools::htmlEscape(plan$alt, attribute = TRUE)), unlist(shapes), "</svg>")
+  c(sprintf("<svg viewBox=\"0 0 %d %d\" width=\"%d\" role=\"img\" aria-label=\"%s\">", still_width, height, still_width, htmltools::htmlEscape(plan$alt, attribute = TRUE)), sprintf("<rect width=\"100%%\" height=\"100%%\" fill=\"%s\"/>", plan$inks$ground), unlist(shapes), "</svg>")
 }
 
 # One text for each ring: where it begins, then steps.

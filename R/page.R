@@ -81,6 +81,8 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
     } else high <- middle
     signal_progress("Fitting the budget", i, 12)
   }
+  # The still picture is drawn from the same borders, and may differ by a little.
+  while (sum(nchar(page_text(best), "bytes") + 1) > budget && kept > 0.001) best <- at(kept <- 0.98 * kept)
   ochre_tell(sprintf("Kept %s of the vertices, so that the page takes %s of %s.", percent_words(length(best$topology$x) / length(plan$topology$x)), size_words(fixed + geometry(best)), size_words(budget)))
   best
 }
