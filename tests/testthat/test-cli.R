@@ -76,7 +76,9 @@ test_that("an interrupt stops long work at once, says so, and leaves nothing beh
   for (i in 1:40) writeBin(rep(c(line, charToRaw("\n")), 2000), con)
   close(con)
   p <- processx::process$new("Rscript", c(system.file("bin", "ochre", package = "ochre"), "inspect", "big.geojsonl.gz"), wd = folder, stderr = "|", env = c("current", TMPDIR = folder))
-  Sys.sleep(1.5)
+  # What is being unpacked lies in the temporary folder: from then on there is something to leave behind.
+  for (i in 1:150) if (length(list.files(folder, recursive = TRUE)) > 1) break else Sys.sleep(0.1)
+  Sys.sleep(0.3)
   expect_true(p$is_alive())
   p$interrupt()
   p$wait(5000)
