@@ -24,7 +24,7 @@ figure_layout <- function(plan, width = NULL, base_size = NULL, say = TRUE) {
   at$map <- width - at$right - 2 * text / 72.27
   at <- c(at, panel_grid(plan, at))
   if (at$place == "below") at$below <- legend_height(plan, at, at$map)
-  if (own_steps(plan)) at$under_each <- legend_height(plan, at, at$panel, panel = 1L)
+  if (own_steps(plan)) at$under_each <- max(vapply(seq_along(plan$panels), function(p) legend_height(plan, at, at$panel, panel = p), 0))
   with_furniture(plan, room_beside(plan, at))
 }
 

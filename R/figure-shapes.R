@@ -31,6 +31,8 @@ shapes_grob <- function(data, at, paths, pen) {
   pick <- function(v) if (length(v) > 1) v[data$feature[row]] else v
   fill <- data$fill[row]
   gp <- grid::gpar(fill = fill, col = pick(pen$colour), lwd = pick(pen$width), lty = pen$dash %||% 1, lineend = "butt", linejoin = "round", alpha = pen$opacity %||% 1)
+  # Shapes of one ring are polygons: in an SVG only areas are paths, and get ids.
+  if (isTRUE(pen$simple)) return(grid::polygonGrob(at$x, at$y, id = match(paths$feature, unique(paths$feature)), gp = gp))
   if (!isTRUE(pen$lines)) return(grid::pathGrob(at$x, at$y, id = paths$ring, pathId = paths$feature, rule = "evenodd", gp = gp))
   # Of lines each run has its feature's pen.
   first <- !duplicated(paths$ring)

@@ -1,6 +1,6 @@
 # An SVG whose areas can be found: each has an id from its layer and code, and its hover text as a title.
 
-# Only areas are drawn as paths, in the order of their layers and rows; ids are given when their number agrees.
+# Only areas are drawn as paths: map by map, in each layer by layer, in each area by area.
 name_shapes <- function(path, plan) {
   svg <- xml2::read_xml(path, options = "HUGE")
   shapes <- xml2::xml_find_all(svg, "//*[local-name() = 'path']")
@@ -8,9 +8,12 @@ name_shapes <- function(path, plan) {
   areas <- Filter(function(l) l$kind == "areas", plan$layers)
   rows <- lapply(at, function(k) unique(paths_core(plan$topology, k)$feature))
   panels <- max(1L, length(plan$panels))
-  names <- unlist(lapply(seq_along(areas), function(i) lapply(seq_len(panels), function(p) shape_ids(areas[[i]], rows[[i]], if (panels > 1) p))))
-  titles <- unlist(lapply(seq_along(areas), function(i) lapply(seq_len(panels), function(p) (areas[[i]]$hover %||% areas[[i]]$panels[[p]]$hover)[rows[[i]]])))
-  if (length(shapes) != length(names)) return(invisible())
+  each <- function(make) unlist(lapply(seq_len(panels), function(p) lapply(seq_along(areas), function(i) make(areas[[i]], rows[[i]], p))))
+  names <- each(function(layer, rows, p) shape_ids(layer, rows, if (panels > 1) p))
+  titles <- each(function(layer, rows, p) (layer$hover %||% layer$panels[[p]]$hover)[rows])
+  if (length(shapes) != length(names)) {
+    return(ochre_warn("svg", sprintf("The areas of the SVG have no ids: it has %d paths, and the map %d areas.", length(shapes), length(names)), "The device may write shapes in a way of its own; look for a newer svglite."))
+  }
   xml2::xml_set_attr(shapes, "id", names)
   for (i in which(!is.na(titles))) xml2::xml_set_text(xml2::xml_add_child(shapes[[i]], "title"), titles[i])
   xml2::xml_set_attr(xml2::xml_root(svg), "role", "img")

@@ -5,7 +5,7 @@ figure_symbols <- function(layer, plan) {
   n <- length(layer$x)
   if (!n) return(NULL)
   fills <- if (is.null(layer$key)) rep(layer$colour, n) else c(layer$key$no_data$colour, layer$key$colours)[layer$key$class + 1L]
-  pen <- list(colour = layer$rim, width = 0.25, opacity = layer$opacity)
+  pen <- list(simple = TRUE, colour = layer$rim, width = 0.25, opacity = layer$opacity)
   part <- function(paths, fills) {
     data <- figure_data(list(feature = seq_len(n), fill = fills))
     if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel, plan)

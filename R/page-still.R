@@ -26,6 +26,8 @@ still_map <- function(plan) {
     if (layer$kind == "symbols") return(still_symbols(layer, px, py, unit, length(plan$panels)))
     if (!drawn[i]) return(NULL)
     p <- paths_core(light, match(i, which(drawn)))
+    # Lines without a value have no width, and are not drawn.
+    if (length(layer$width) > 1) p <- lapply(p, function(v) v[layer$width[p$feature] > 0])
     if (!length(p$x)) return(NULL)
     now <- if (is.null(layer$panels)) layer else utils::modifyList(layer, layer$panels[[length(layer$panels)]])
     key <- if (layer$kind == "areas") now$class[p$feature] else rep(0L, length(p$x))
@@ -62,7 +64,7 @@ still_symbols <- function(layer, px, py, unit, panels) {
 still_legend <- function(plan) {
   unlist(lapply(Filter(function(l) l$kind == "areas", plan$layers), function(layer) {
     now <- if (is.null(layer$panels)) layer else utils::modifyList(layer, layer$panels[[length(layer$panels)]])
-    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" fill=\"%s\"/></svg> %s</li>", c(now$colours, now$no_data$colour), htmltools::htmlEscape(c(now$labels, now$no_data$label)))
+    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" fill=\"%s\"/></svg> %s</li>", c(now$colours, if (now$no_data$count) now$no_data$colour), htmltools::htmlEscape(c(now$labels, if (now$no_data$count) now$no_data$label)))
     c(sprintf("<p>%s</p>", htmltools::htmlEscape(layer$legend)), "<ul>", rows, "</ul>")
   }))
 }

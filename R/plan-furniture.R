@@ -35,8 +35,8 @@ plan_ranking <- function(layer, plan, n) {
     ochre_tell("The ranked bars are left out: they need one map of numbers with names.")
     return(NULL)
   }
+  value[!is.finite(value)] <- NA
   rows <- utils::head(order(-value, na.last = NA), n)
-  rows <- rows[is.finite(value[rows])]
   if (!length(rows)) return(NULL)
   top <- max(abs(value[rows]))
   list(title = layer$legend, names = as.character(layer$data[[name]][rows]), values = format_field(value, NULL, own_format(layer$format, plan$digits))[rows],

@@ -20,6 +20,21 @@ test_that("areas of an SVG have ids from their codes, their hover text as a titl
   expect_false(anyDuplicated(ids) > 0)
   expect_true(all(layer$labels %in% words_in(svg)))
   expect_identical(xml2::xml_attr(svg, "aria-label"), plan$alt)
+  # Also with symbols, lines and several layers and maps: an id stands on the area that it names.
+  clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
+  twice <- demo_rates()[rep(1:3, 2), ]
+  twice$when <- rep(c("a", "b"), each = 3)
+  twice$v <- 1:6
+  sheet <- map_sheet("T") |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0)) |> shade_areas(twice, v, steps = steps_equal(3), by = when) |> place_symbols(clinics, patients, second = patients)
+  svg <- drawn(sheet)
+  plan <- quietly(resolve_sheet(sheet))
+  for (p in 1:2) for (k in 1:2) {
+    layer <- plan$layers[[k]]
+    area <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer%d-map-%d-%s']", k, p, layer$codes[2]))
+    now <- layer$panels[[p]] %||% layer
+    expect_identical(xml2::xml_text(area), now$hover[2])
+    expect_match(xml2::xml_attr(area, "style"), layer$colours[now$class[2]], fixed = TRUE)
+  }
   # Names that break markup stay text, and ids stay ids.
   odd <- squares(c("1", "2", "3"))
   odd$code <- c("a\"b<c", "a b", "a_b")
