@@ -112,9 +112,18 @@ command_demo <- function(args) {
     ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
   }
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
-  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml", "pairs.ochre.yml", "months.ochre.yml", "places.ochre.yml")) {
+  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml", "pairs.ochre.yml", "months.ochre.yml", "places.ochre.yml", "tiles.ochre.yml")) {
     sheet <- read_sheet(file.path(folder, name))
     publish_all(sheet, attr(sheet, "publish"))
   }
+  0L
+}
+
+command_serve_demo <- function(args) {
+  given <- parse_command("serve-demo", args, "[--port N]", "Serves drawn tiles and a search for places of the made-up island state Orvane on this\nmachine, for trying backdrops; open the address that it says. Ctrl and C end it.",
+                         list(optparse::make_option("--port", type = "integer", default = 8791L, metavar = "N", help = "port to listen on, 0 for a free one [8791]")),
+                         c(0, 0), c("ochre serve-demo", "ochre serve-demo --port 0"))
+  if (is.null(given)) return(0L)
+  serve_demo(given$options$port)
   0L
 }

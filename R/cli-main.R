@@ -7,7 +7,8 @@ commands <- list(
   audit = "say what the joins of a sheet matched and what not",
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
-  demo = "copy the demo of Orvane to a folder and build it"
+  demo = "copy the demo of Orvane to a folder and build it",
+  `serve-demo` = "serve stand-in tiles and places of Orvane on this machine"
 )
 
 run_command <- function(args) {
@@ -34,7 +35,7 @@ dispatch <- function(args) {
   if (!args[1] %in% names(commands)) {
     usage_error(sprintf("there is no command `%s`. %s", args[1], did_you_mean(args[1], names(commands), "Commands")))
   }
-  switch(args[1], inspect = command_inspect(args[-1]), audit = command_audit(args[-1]), suggest = command_suggest(args[-1]), build = command_build(args[-1]), demo = command_demo(args[-1]))
+  switch(args[1], inspect = command_inspect(args[-1]), audit = command_audit(args[-1]), suggest = command_suggest(args[-1]), build = command_build(args[-1]), demo = command_demo(args[-1]), `serve-demo` = command_serve_demo(args[-1]))
 }
 
 main_help <- function() {

@@ -72,7 +72,7 @@ legend_column <- function(plan, pen, per_unit, panel = NULL) {
 legend_part <- function(layer, pen, per_unit, strip = FALSE) {
   switch(layer$kind,
     areas = if (!is.null(layer$square)) legend_square(layer, pen) else if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
-    density = if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
+    density = , heat = if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
     symbols = legend_symbols(layer, pen, per_unit), lines = legend_lines(layer, pen)
   )
 }
@@ -84,7 +84,7 @@ legend_rows <- function(plan, pen, per_unit, width) {
   lowest <- pen$top
   for (layer in legend_layers(plan)) {
     one <- pen
-    wide <- layer$kind %in% c("areas", "density") && is.null(layer$square)
+    wide <- layer$kind %in% c("areas", "density", "heat") && is.null(layer$square)
     one$width <- if (wide) strip_width(layer, pen, width) else min(pen$width, width)
     if (one$left > left && one$left + one$width > left + width) {
       pen$left <- left

@@ -18,6 +18,7 @@ as_figure <- function(sheet, base_size = NULL, width = NULL) {
   check_number(width, "width", min = 1.5, max = 100, null = TRUE)
   if (inherits(sheet, "ochre_comparison")) return(figure_comparison(sheet, base_size %||% 10))
   plan <- resolve_sheet(sheet)
+  if (length(plan$backdrops)) ochre_tell("Backdrops are for pages; the figure has the plain ground.")
   with_ground(plan$ground, draw_plan(plan, figure_layout(plan, width, base_size)))
 }
 
@@ -29,7 +30,7 @@ draw_plan <- function(plan, at) {
       areas = figure_areas(layer, paths_core(plan$topology, match(i, which(drawn))), plan),
       lines = figure_lines(layer, paths_core(plan$topology, match(i, which(drawn)))),
       symbols = figure_symbols(layer, plan),
-      density = figure_density(layer),
+      density = , heat = figure_density(layer),
       labels = figure_labels(layer, plan, at$text)
     )
   })

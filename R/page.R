@@ -34,8 +34,8 @@ page_text <- function(plan) {
   folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0("html,body{height:100%;margin:0}", read_text(file.path(folder, "ochre-view.css")))
-  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s; base-uri 'none'; form-action 'none'",
-                    source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""))
+  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s base-uri 'none'; form-action 'none'",
+                    source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""), if (is.null(plan$page$places)) "" else sprintf(" connect-src %s;", origin_of(plan$page$places)))
   html <- c(
     "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", plan$locale), "<head>", "<meta charset=\"utf-8\">",
     sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", policy),
@@ -49,11 +49,13 @@ page_text <- function(plan) {
   enc2utf8(html)
 }
 
-# Where pictures of popups come from: the only addresses that a page may fetch from.
+# Where pictures of popups and backdrops come from: with the place search the only addresses that a page may fetch from.
 picture_origins <- function(plan) {
   addresses <- unlist(lapply(plan$layers, function(l) lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])))
-  sort(unique(tolower(sub("^(https?://[^/?#;,]+).*$", "\\1", grep("^https?://[^/?#;,]+", addresses, value = TRUE, ignore.case = TRUE)))))
+  backdrops <- unlist(lapply(plan$backdrops, function(b) c(b$url, b$address)))
+  sort(unique(origin_of(grep("^https?://[^/?#;,]+", c(addresses, backdrops), value = TRUE, ignore.case = TRUE))))
 }
+origin_of <- function(address) tolower(sub("^(https?://[^/?#;,]+).*$", "\\1", address, ignore.case = TRUE))
 
 # The plan with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {

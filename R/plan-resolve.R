@@ -11,7 +11,7 @@ grid_levels <- 32768L
 #'   `note`; `projection` (`name`, `lon0`, `lat0`, `lat1`, `lat2`), picked from the extent unless the
 #'   sheet names one; `insets`, each with its `frame`, `label` and `projection`; `frame`, the map's extent in map units (about
 #'   metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer grid; and
-#'   `layers`, each with its `kind`, legend entries, classes, colours and texts.
+#'   `layers`, each with its `kind`, legend entries, classes, colours and texts; `backdrops`, what may lie under them in a page.
 #' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw; the errors of
 #'   [fit_steps()].
 #' @export
@@ -34,7 +34,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   # The projection suits what is drawn as areas and lines; stray points must not pull at it.
   ground <- if (any(drawn) && any(lengths(unlist(wkb[drawn], recursive = FALSE)) > 0)) wkb[drawn] else wkb
   insets <- if (isTRUE(sheet$inset)) find_insets(ground) else sheet$inset
-  world <- call_core(extent_core(ground, lapply(insets, function(i) i$box), sheet$projection))
+  world <- call_core(extent_core(ground, lapply(insets, function(i) i$box), backdrop_projection(sheet)))
   if (world$empty) ochre_abort("sheet", "None of the layers has a geometry to draw.", "Look at the `geometry` column, and at the boxes of `inset`.")
   projection <- world$places[[1]]$projection
   warn_projection(projection, world$places[[1]]$extent, sheet$layers)
@@ -57,14 +57,16 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
       lines = plan_lines(layer),
       symbols = plan_symbols(layer, shapes[[i]], point, frame, any(drawn), projection, panels),
       density = plan_density(layer, point, frame, projection),
+      heat = plan_heat(layer, point, frame),
       labels = plan_labels(layer, point, any(drawn), frame, layers[vapply(layers, function(l) identical(l$kind, "symbols"), NA)])
     )
     signal_progress("Resolving layers", i, length(sheet$layers))
-    layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% layer_words[[layer$kind]], collapse = ", "), show = layer$show), area_names(layer, shapes[[i]]), plan)
+    layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% layer_words[[layer$kind]], collapse = ", "), show = layer$show, zoomed = layer$zoomed), area_names(layer, shapes[[i]]), plan)
   }
   frame <- widen_for_symbols(frame, layers)
+  backdrops <- plan_backdrops(sheet, projection, frame)
   structure(list(
-    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), backdrops = backdrops, panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
@@ -72,7 +74,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
 }
 
 # What a layer without a legend is called in the list of layers.
-layer_words <- c(areas = "Areas", lines = "Lines", symbols = "Symbols", labels = "Labels", density = "Density")
+layer_words <- c(areas = "Areas", lines = "Lines", symbols = "Symbols", labels = "Labels", density = "Density", heat = "Heat")
 
 # The ranked bars of the first layer of areas.
 rank_areas <- function(sheet, layers) {

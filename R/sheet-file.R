@@ -6,7 +6,8 @@
 #' The file holds the same words as R: `tables`, each a list of steps (`read_boundaries`,
 #' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `sum_areas`, `keep_where`, `rate_per`,
 #' `standardise_rate`, `look_up`, `join_statistics` and the other verbs between reading and drawing), and `layers` (`shade_areas`,
-#' `place_symbols`, `draw_lines`, `write_labels`, `shade_density`, and `show_layer` for the one before), with their arguments as keys. Paths are seen from the file's
+#' `place_symbols`, `draw_lines`, `write_labels`, `shade_density`, `shade_heat`, `show_layer` for the one before, and the backdrops `lay_tiles`, `lay_wmts`, `lay_picture` and
+#' `lay_plain`), with their arguments as keys. Paths are seen from the file's
 #' folder. The JSON Schema in `system.file("schema/sheet.schema.json", package = "ochre")` says
 #' all that a file may hold.
 #'
@@ -29,7 +30,8 @@ read_sheet <- function(file) {
     verb <- names(content$layers[[i]])
     where <- sprintf("layers[%d].%s", i, verb)
     arguments <- content$layers[[i]][[1]]
-    if (verb != "show_layer") arguments$data <- find_table(arguments$data, tables, file, where)
+    if (!is.null(arguments$data)) arguments$data <- find_table(arguments$data, tables, file, where)
+    for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(file, arguments[[path]])
     for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) arguments[[steps]] <- in_sheet(file, paste0(where, ".", steps), run_verb(names(arguments[[steps]]), arguments[[steps]][[1]]))
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
   }

@@ -11,7 +11,7 @@
 #' @param text What is written: a column, bare or as text, or a template such as `"{name}: {share|1}"`; see Templates. Rows with a missing text get no label. By default the
 #'   column `name`, or else the first one of texts.
 #' @param priority Column of importance, bare or as text; numeric, greater first, missing ones last. `NULL` (default) takes the rows in their order.
-#' @param scale Size of the text relative to the map's other words: one number.
+#' @param scale Size of the text relative to the map's other words: one number, or in a page [by_zoom()].
 #' @param colour One colour that R knows; `NULL` (default) for that of the other words.
 #' @param halo `TRUE` (default) draws a rim of the page's colour around the letters.
 #' @param bold `TRUE` for bold letters.
@@ -31,6 +31,8 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
   check_one_period(data)
   priority <- column_name(rlang::enquo(priority), data, "priority", null = TRUE)
   if (!is.null(priority)) check_numeric(data, priority, "priority")
+  scales <- if (is_by_zoom(scale)) check_by_zoom(scale, "scale", 0.3, 5)
+  if (!is.null(scales)) scale <- whole_map_value(scales)
   check_number(scale, "scale", min = 0.3, max = 5)
   check_flag(halo, "halo")
   check_flag(bold, "bold")
@@ -41,6 +43,6 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
     template <- paste0("{", name, "}")
   }
   if (length(template) != 1) ochre_abort("argument", "`text` must be one column or template.", arg = "text")
-  with_layer(sheet, list(kind = "labels", data = data, at = point_columns(data), text = unname(template), priority = priority, scale = scale, colour = check_colour(colour, "colour"), halo = halo, bold = bold,
+  with_layer(sheet, list(kind = "labels", data = data, at = point_columns(data), text = unname(template), priority = priority, scale = scale, zoomed = if (!is.null(scales)) list(size = scales), colour = check_colour(colour, "colour"), halo = halo, bold = bold,
                          format = check_format(format), field_formats = check_field_formats(field_formats, data)))
 }

@@ -14,12 +14,14 @@
 #' @param download `TRUE` (default) lets readers save the table as CSV.
 #' @param tools Further tools: any of `"measure"` (distances and areas on the ellipsoid), `"position"` (the reader's own, asked only on a press),
 #'   `"share"` (an address that brings the view back), `"fullscreen"` and `"print"`. None by default.
+#' @param places Address of a service that finds places, in [Ochre's own protocol][serve_demo]: one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when the
+#'   reader asks for it, by the last row of the suggestions.
 #' @return A list of class `ochre_page_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' page_style(cards = c("mean", "highest"), bars = 10, tools = "share")
 #' @export
-page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL, cards = character(), bars = 0, table = TRUE, download = TRUE, tools = character()) {
+page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL, cards = character(), bars = 0, table = TRUE, download = TRUE, tools = character(), places = NULL) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
   for (flag in c("search", "layers")) if (!is.null(get(flag))) check_flag(get(flag), flag)
@@ -28,33 +30,39 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
   for (card in cards) check_choice(card, c("sum", "mean", "highest"), "cards")
   for (tool in tools) check_choice(tool, page_tools, "tools")
   check_number(bars, "bars", min = 0, max = 100, whole = TRUE)
+  if (!is.null(places)) {
+    check_tile_address(places, "places")
+    if (grepl("[{}#]", places)) ochre_abort("argument", "`places` holds a brace or a `#`.", "Give the plain address of the service; the words are added to it.", arg = "places")
+  }
   for (flag in c("table", "download")) check_flag(get(flag), flag)
-  structure(list(hover = hover, click = click, search = search, layers = layers, cards = unique(cards), bars = bars, table = table, download = download && table, tools = unique(tools)), class = "ochre_page_style")
+  structure(list(hover = hover, click = click, search = search, layers = layers, cards = unique(cards), bars = bars, table = table, download = download && table, tools = unique(tools), places = places), class = "ochre_page_style")
 }
 
 #' When a layer is shown in a page
 #'
-#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all layers.
+#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all layers, and solid.
 #'
 #' @param sheet A sheet from [map_sheet()] with at least one layer.
 #' @param off `TRUE` leaves the layer off until the reader switches it on in the list of layers.
 #' @param zooms Least and greatest zoom at which it is drawn: two numbers, 1 is the whole map and 64 the closest; `NULL` (default) at all.
+#' @param opacity How solid the layer is at first, from 0.1 to 1 (default), for example so that a backdrop shines through. Its legend is as faint.
 #' @return The sheet.
 #' @section Errors: `ochre_error_argument`; `ochre_error_sheet` when there is no layer yet.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
 #' map_sheet("Districts") |> draw_lines(areas) |> write_labels(areas) |> show_layer(zooms = c(2, 64))
 #' @export
-show_layer <- function(sheet, off = FALSE, zooms = NULL) {
+show_layer <- function(sheet, off = FALSE, zooms = NULL, opacity = 1) {
   check_sheet(sheet)
   check_flag(off, "off")
+  check_number(opacity, "opacity", min = 0.1, max = 1)
   zooms <- unlist(zooms)
   if (!is.null(zooms) && (!is.numeric(zooms) || length(zooms) != 2 || anyNA(zooms) || zooms[1] > zooms[2] || zooms[2] < 1)) {
     ochre_abort("argument", sprintf("`zooms` must be two numbers, the least and the greatest zoom, not %s.", describe(zooms)), "For example c(2, 64).", arg = "zooms")
   }
   last <- length(sheet$layers)
   if (!last) ochre_abort("sheet", "There is no layer to show or hide yet.", "Add one first, for example with draw_lines().")
-  sheet$layers[[last]]$show <- list(off = off, zooms = zooms)
+  sheet$layers[[last]]$show <- list(off = off, zooms = zooms, opacity = opacity)
   sheet
 }
 

@@ -22,6 +22,7 @@
 #' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over large ones, `"transparent"` lets the lower ones shine through, `"move"` moves
 #'   them gently apart, and a line leads from each that was moved to its place.
 #' @param group `TRUE` draws symbols that lie near each other as one counted circle in a page, which opens as the reader comes nearer. A figure draws all of them.
+#' @param grow How symbols grow as the reader zooms in: [by_zoom()] of factors that begin with 1 at the whole map; the legend grows with them. `NULL` (default) keeps their size.
 #' @param steps,ramp For a colour column: how to form classes (default five quantiles, or categories) and the colours, as in [shade_areas()].
 #' @param colour_legend Title of the colours' legend: one text; by default the column's name in words.
 #' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
@@ -33,7 +34,7 @@
 #'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
 place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL, colour_legend = NULL,
-                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL, group = FALSE) {
+                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL, group = FALSE, grow = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   size <- column_name(rlang::enquo(size), data, "size")
@@ -45,6 +46,10 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   check_choice(scale, names(symbol_scales), "scale")
   check_choice(shape, names(symbol_outlines), "shape")
   check_flag(group, "group")
+  if (!is.null(grow)) {
+    grow <- check_by_zoom(grow, "grow", 0.1, 20)
+    if (grow$zooms[1] != 1 || grow$values[1] != 1) ochre_abort("argument", "`grow` must begin with 1 at zoom 1.", "For example by_zoom(c(1, 8), c(1, 3)).", arg = "grow")
+  }
   check_choice(overlap, c("order", "transparent", "move"), "overlap")
   if (scale == "radius" && shape != "bar") ochre_warn("radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size), "scale = \"area\" shows amounts as they are.")
   if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
@@ -55,7 +60,7 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   steps <- colour_steps(colours$column, data, steps)
   with_layer(sheet, list(
     kind = "symbols", data = data, size = size, second = second, at = point_columns(data), colour = colours$colour, colour_by = colours$column, steps = steps, ramp = check_ramp_wish(ramp), scale = scale,
-    shape = shape, size_steps = size_steps, overlap = overlap, group = group, by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
+    shape = shape, size_steps = size_steps, overlap = overlap, group = group, zoomed = if (!is.null(grow)) list(size = grow), by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
     legend = legend %||% paste(words_of(c(size, second)), collapse = ", "), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format), field_formats = check_field_formats(field_formats, data)
   ))
 }

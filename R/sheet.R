@@ -22,7 +22,7 @@
 #' @param figure How a figure looks, from [figure_style()]; `NULL` (default) as it comes.
 #' @param page What a reader can do with a page, from [page_style()]; `NULL` (default) as it comes.
 #' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()],
-#'   [draw_lines()], [write_labels()] and [shade_density()], and then to [publish()], [as_figure()] or [as_page()].
+#'   [draw_lines()], [write_labels()], [shade_density()] and [shade_heat()], perhaps to [lay_tiles()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
@@ -36,7 +36,7 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
   check_choice(projection, projection_names, "projection")
   check_choice(ground, c("light", "dark", "follow"), "ground")
   structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt,
-                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), page = check_style(page, "page", page_style), layers = list()), class = "ochre_sheet")
+                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), page = check_style(page, "page", page_style), backdrops = list(), layers = list()), class = "ochre_sheet")
 }
 
 projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")
@@ -62,10 +62,12 @@ format.ochre_sheet <- function(x, ...) {
       symbols = sprintf("symbols: %s, sized by `%s`", count_words(nrow(l$data), "row"), l$size),
       lines = sprintf("lines: %s", count_words(nrow(l$data), "row")),
       labels = sprintf("labels: %s", count_words(nrow(l$data), "row")),
-      density = sprintf("density: %s, kernel %s m", count_words(nrow(l$data), "row"), format_number(l$kernel, 0))
+      density = sprintf("density: %s, kernel %s m", count_words(nrow(l$data), "row"), format_number(l$kernel, 0)),
+      heat = sprintf("heat: %s, radius %s px", count_words(nrow(l$data), "row"), format_number(l$radius, 0))
     )
   }, "")
-  c(paste0("Sheet: ", x$title), if (length(words)) paste0("  ", seq_along(words), ". ", words) else "  no layers yet")
+  c(paste0("Sheet: ", x$title), if (length(words)) paste0("  ", seq_along(words), ". ", words) else "  no layers yet",
+    vapply(x$backdrops, function(b) sprintf("  backdrop: %s%s", b$name, if (!is.null(b$attribution)) sprintf(", %s", b$attribution) else ""), ""))
 }
 
 #' @export

@@ -6,25 +6,37 @@ import { groupRadius, type Group } from "./groups";
 import { placeLabels, type Disc } from "./labels";
 import type { DensityLayer, NamesLayer, LineLayer, SymbolLayer } from "./payload";
 import type { MapState } from "./state";
+import { atZoom } from "./zoom";
 
 const PIXELS_PER_POINT = 1.33;
 
-export const lineWidth = (layer: LineLayer, i: number): number => (Array.isArray(layer.width) ? layer.width[i] : layer.width) * PIXELS_PER_POINT;
+export const lineWidth = (layer: LineLayer, i: number, zoom = 1): number => (Array.isArray(layer.width) ? layer.width[i] : atZoom(layer.zoomed?.width, zoom, layer.width)) * PIXELS_PER_POINT;
+
+// A dash and a gap in pixels; none for a solid line.
+export function dashes(layer: LineLayer, width: number, zoom: number): number[] {
+  const [on, off] = atZoom(layer.zoomed?.dash, zoom, layer.dash ? [4, 3] : [0, 0]);
+  return on + off > 0 ? [on * width, off * width] : [];
+}
+
+// How many times as large symbols are as on the whole map.
+export const sizeAt = (plan: SymbolLayer, zoom: number): number => atZoom(plan.zoomed?.size, zoom, 1);
+// Pixels of a radius.
+const unitOf = (plan: SymbolLayer, camera: Camera): number => camera.home * sizeAt(plan, camera.zoom);
 
 // How far a symbol reaches from its middle, in pixels.
 export function reach(plan: SymbolLayer, i: number, camera: Camera): number {
-  return Math.max(plan.r[i], plan.second?.r[i] ?? 0) * camera.home;
+  return Math.max(plan.r[i], plan.second?.r[i] ?? 0) * unitOf(plan, camera);
 }
 
 export function symbolShown(plan: SymbolLayer, i: number, panel: number): boolean {
   return !plan.panel || plan.panel[i] === panel + 1;
 }
 
-export function symbolPath(c: CanvasRenderingContext2D | Path2D, plan: SymbolLayer, i: number, x: number, y: number, camera: Camera): void {
-  const r = plan.r[i] * camera.home;
+export function symbolPath(c: CanvasRenderingContext2D | Path2D, plan: SymbolLayer, i: number, x: number, y: number, camera: Camera, unit = unitOf(plan, camera)): void {
+  const r = plan.r[i] * unit;
   if (plan.bar) {
-    const wide = plan.bar.width * camera.home;
-    const high = plan.bar.height[i] * camera.home;
+    const wide = plan.bar.width * unit;
+    const high = plan.bar.height[i] * unit;
     c.rect(x - wide / 2, y - high, wide, high);
   } else if (plan.outline) {
     plan.outline.x.forEach((ox, k) => (k ? c.lineTo(x + r * ox, y - r * plan.outline!.y[k]) : c.moveTo(x + r * ox, y - r * plan.outline!.y[k])));
@@ -57,34 +69,44 @@ export function drawGroups(c: CanvasRenderingContext2D, plan: SymbolLayer, group
   c.textAlign = "start";
 }
 
+// Styles are set only where they change: with many symbols setting them is most of the work.
 export function drawSymbols(c: CanvasRenderingContext2D, plan: SymbolLayer, camera: Camera, state: MapState, index: number, only: number[] | null = null): void {
+  const unit = unitOf(plan, camera);
+  const { scale, width, height, x: cx, y: cy } = camera;
+  const [left, top] = [width / 2 - cx * scale, height / 2 + cy * scale];
+  const plain = !plan.bar && !plan.outline && !plan.second;
+  let last = -1;
   c.lineWidth = 1;
+  c.strokeStyle = plan.rim;
+  c.fillStyle = plan.colour;
+  c.globalAlpha = plan.opacity;
   const count = only ? only.length : plan.x.length;
   for (let k = 0; k < count; k++) {
     const i = only ? only[k] : k;
-    if (!symbolShown(plan, i, state.panel)) continue;
-    const key = plan.key?.class[i] ?? 0;
-    const strength = plan.key ? state.strength(index, key) : 1;
-    if (strength === 0) continue;
-    const [x, y] = camera.toScreen(plan.x[i], plan.y[i]);
-    const far = reach(plan, i, camera);
-    const up = plan.bar ? plan.bar.height[i] * camera.home : far;
-    if (x < -far || y < -far || x > camera.width + far || y > camera.height + up) continue;
-    if (plan.from) leader(c, plan, i, x, y, far, camera);
-    c.globalAlpha = plan.opacity * strength;
-    c.strokeStyle = plan.rim;
-    if (plan.second) {
-      half(c, x, y, plan.r[i] * camera.home, plan.colour, true);
-      half(c, x, y, plan.second.r[i] * camera.home, plan.second.colour, false);
-    } else {
-      c.fillStyle = !plan.key ? plan.colour : key > 0 ? plan.key.colours[key - 1] : plan.key.no_data.colour;
-      c.beginPath();
-      symbolPath(c, plan, i, x, y, camera);
-      c.fill();
-      c.stroke();
+    const x = left + plan.x[i] * scale;
+    const y = top - plan.y[i] * scale;
+    const far = (plan.second ? Math.max(plan.r[i], plan.second.r[i]) : plan.r[i]) * unit;
+    const up = plan.bar ? plan.bar.height[i] * unit : far;
+    if (x < -far || y < -far || x > width + far || y > height + up || !symbolShown(plan, i, state.panel)) continue;
+    if (plan.key && plan.key.class[i] !== last) {
+      last = plan.key.class[i];
+      c.globalAlpha = plan.opacity * state.strength(index, last);
+      c.fillStyle = last > 0 ? plan.key.colours[last - 1] : plan.key.no_data.colour;
     }
-    c.globalAlpha = 1;
+    if (plan.key && c.globalAlpha === 0) continue;
+    if (plan.from) leader(c, plan, i, x, y, far, camera);
+    if (plan.second) {
+      half(c, x, y, plan.r[i] * unit, plan.colour, true);
+      half(c, x, y, plan.second.r[i] * unit, plan.second.colour, false);
+      continue;
+    }
+    c.beginPath();
+    if (plain) c.arc(x, y, far, 0, 2 * Math.PI);
+    else symbolPath(c, plan, i, x, y, camera, unit);
+    c.fill();
+    c.stroke();
   }
+  c.globalAlpha = 1;
 }
 
 function half(c: CanvasRenderingContext2D, x: number, y: number, r: number, colour: string, left: boolean): void {
@@ -101,6 +123,8 @@ function half(c: CanvasRenderingContext2D, x: number, y: number, r: number, colo
 function leader(c: CanvasRenderingContext2D, plan: SymbolLayer, i: number, x: number, y: number, r: number, camera: Camera): void {
   const [fx, fy] = camera.toScreen(plan.from!.x[i], plan.from!.y[i]);
   if (Math.hypot(fx - x, fy - y) <= 0.7 * r) return;
+  c.save();
+  c.globalAlpha = 1;
   c.strokeStyle = c.fillStyle = "#55524e";
   c.beginPath();
   c.moveTo(x, y);
@@ -109,6 +133,7 @@ function leader(c: CanvasRenderingContext2D, plan: SymbolLayer, i: number, x: nu
   c.beginPath();
   c.arc(fx, fy, 1.6, 0, 2 * Math.PI);
   c.fill();
+  c.restore();
 }
 
 // Lines with a width or colour each, or with arrow heads.
@@ -125,7 +150,7 @@ export function drawEachLine(c: CanvasRenderingContext2D, layer: LineLayer, feat
   };
   c.lineJoin = "round";
   features.forEach((feature, i) => {
-    const width = lineWidth(layer, i);
+    const width = lineWidth(layer, i, camera.zoom);
     const key = layer.key?.class[i] ?? 0;
     const strength = layer.key ? state.strength(index, key) : 1;
     if (!(width > 0) || strength === 0) return;
@@ -138,7 +163,7 @@ export function drawEachLine(c: CanvasRenderingContext2D, layer: LineLayer, feat
     }
     c.strokeStyle = c.fillStyle = !layer.key ? layer.colour : key > 0 ? layer.key.colours[key - 1] : layer.key.no_data.colour;
     c.lineWidth = width;
-    c.setLineDash(layer.dash ? [4 * width, 3 * width] : []);
+    c.setLineDash(dashes(layer, width, camera.zoom));
     c.stroke();
     c.setLineDash([]);
     if (layer.arrow) for (const ring of feature.rings) arrowHead(c, ring, width, camera);
@@ -199,15 +224,16 @@ export function drawDensity(c: CanvasRenderingContext2D, layer: DensityLayer, pi
 const MOST_LABELS = 3000;
 
 export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], camera: Camera, widths: Map<string, number>): number {
-  const size = 13 * layer.scale;
+  const size = 13 * atZoom(layer.zoomed?.size, camera.zoom, layer.scale);
   c.font = `${layer.bold ? "700 " : ""}${size}px system-ui, sans-serif`;
   c.textAlign = "center";
   c.textBaseline = "middle";
   const wide = (text: string) => {
-    const known = widths.get(text);
+    const key = `${c.font} ${text}`;
+    const known = widths.get(key);
     if (known !== undefined) return known;
     const measured = c.measureText(text).width + 3;
-    widths.set(text, measured);
+    widths.set(key, measured);
     return measured;
   };
   const shown: number[] = [];

@@ -1,12 +1,17 @@
 // Drawing a scene on a canvas. The path of each feature is built once in map units and drawn under the camera's transform; those of
 // one class are drawn together, and only line widths follow the zoom. Zoomed out, coarser arcs are drawn.
 import type { Camera } from "./camera";
-import { densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, reach, symbolPath, symbolShown } from "./draw-symbols";
+import { dashes, densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, lineWidth, reach, symbolPath, symbolShown } from "./draw-symbols";
 import type { Feature } from "./geometry";
 import { groupRadius } from "./groups";
+import { HeatPainter } from "./heat";
 import type { Disc } from "./labels";
 import type { Hit, Scene, SceneLayer } from "./scene";
+import type { HeatLayer } from "./payload";
 import { areaPanel, type MapState } from "./state";
+
+// From this zoom on borders are drawn with all their corners.
+const NEAR = 2.5;
 
 interface Paths {
   fills: Path2D[];
@@ -37,6 +42,10 @@ export class Painter {
   // The paths of a layer at one detail, for the panel that they were built for.
   private readonly paths = new Map<string, { panel: number; paths: Paths }>();
   private readonly pictures = new Map<number, HTMLCanvasElement>();
+  private readonly heats = new Map<number, HeatPainter>();
+  private veilCanvas: HTMLCanvasElement | null = null;
+  // The last picture and where the reader looked then, for what is too slow to be drawn while the map moves.
+  private still: { canvas: HTMLCanvasElement; x: number; y: number; scale: number } | null = null;
   private readonly widths = new Map<string, number>();
   private readonly ground: CanvasRenderingContext2D;
   private readonly over: CanvasRenderingContext2D;
@@ -48,6 +57,8 @@ export class Painter {
 
   resize(): void {
     const dense = window.devicePixelRatio || 1;
+    this.still = null;
+    this.heats.forEach((h) => h.forget());
     for (const { canvas } of [this.ground, this.over]) {
       canvas.width = Math.round(this.camera.width * dense);
       canvas.height = Math.round(this.camera.height * dense);
@@ -58,6 +69,35 @@ export class Painter {
   forget(): void {
     this.paths.clear();
     this.pictures.clear();
+    this.heats.forEach((h) => h.forget());
+  }
+
+  // Paths for near views, made while nothing else is to be done, so that the first move does not wait for them.
+  prepare(): void {
+    this.scene.layers.forEach((layer, i) => (layer.kind === "areas" || layer.kind === "lines") && !this.state.hidden.has(i) && this.build(layer, i, NEAR));
+  }
+
+  // Keeps the picture as it is, to be moved about.
+  keep(): void {
+    const { canvas } = this.ground;
+    const copy = this.still?.canvas ?? document.createElement("canvas");
+    if (copy.width !== canvas.width || copy.height !== canvas.height) [copy.width, copy.height] = [canvas.width, canvas.height];
+    const c = copy.getContext("2d")!;
+    c.clearRect(0, 0, copy.width, copy.height);
+    c.drawImage(canvas, 0, 0);
+    this.still = { canvas: copy, x: this.camera.x, y: this.camera.y, scale: this.camera.scale };
+  }
+
+  // The kept picture where it now belongs; false when there is none.
+  shift(): boolean {
+    if (!this.still) return false;
+    const { canvas, x, y, scale } = this.still;
+    const dense = window.devicePixelRatio || 1;
+    const times = this.camera.scale / scale;
+    const [px, py] = this.camera.toScreen(x, y);
+    this.clear(this.ground);
+    this.ground.drawImage(canvas, px * dense - (times * canvas.width) / 2, py * dense - (times * canvas.height) / 2, times * canvas.width, times * canvas.height);
+    return true;
   }
 
   draw(): void {
@@ -67,7 +107,7 @@ export class Painter {
     for (const i of this.state.order) {
       if (!this.state.shownAt(i, this.camera.zoom)) continue;
       const layer = this.scene.layers[i];
-      const veiled = this.state.opacity[i] < 1 ? this.veil(i) : null;
+      const veiled = this.state.opacity[i] < 1 ? this.veil() : null;
       const to = veiled ?? c;
       if (layer.kind === "areas") this.areas(to, layer, i);
       else if (layer.kind === "lines") this.lines(to, layer, i);
@@ -75,6 +115,7 @@ export class Painter {
         this.flat(to);
         if (layer.kind === "symbols" && layer.plan.group) drawGroups(to, layer.plan, this.scene.groups(i, this.camera.home, this.camera.zoom, this.state), this.camera, this.state, i);
         else if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
+        if (layer.kind === "heat") this.heat(i, layer.plan).draw(to, this.camera);
         if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
         if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.camera, this.widths);
       }
@@ -136,11 +177,11 @@ export class Painter {
 
   // Coarser features while one pixel is more than their detail.
   private detail(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, zoom: number): { name: string; features: Feature[]; arcs: () => Float64Array[] } {
-    return zoom < 2.5 ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges } : { name: "fine", features: layer.features, arcs: layer.edges };
+    return zoom < NEAR ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges } : { name: "fine", features: layer.features, arcs: layer.edges };
   }
 
-  private build(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, i: number): Paths {
-    const { name, features, arcs } = this.detail(layer, this.camera.zoom);
+  private build(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, i: number, zoom = this.camera.zoom): Paths {
+    const { name, features, arcs } = this.detail(layer, zoom);
     const panel = layer.kind === "areas" && layer.plan.panels ? this.state.panel : 0;
     const known = this.paths.get(`${i} ${name}`);
     if (known?.panel === panel) return known.paths;
@@ -187,7 +228,8 @@ export class Painter {
     const { edges } = this.build(layer, i);
     this.mapped(c);
     c.lineJoin = "round";
-    const width = (plan.width * 1.33) / this.camera.scale;
+    const width = lineWidth(plan, 0, this.camera.zoom) / this.camera.scale;
+    if (!(width > 0)) return;
     if (plan.casing) {
       c.strokeStyle = plan.casing;
       c.lineWidth = width + 2.5 / this.camera.scale;
@@ -195,7 +237,7 @@ export class Painter {
     }
     c.strokeStyle = plan.colour;
     c.lineWidth = width;
-    c.setLineDash(plan.dash ? [4 * width, 3 * width] : []);
+    c.setLineDash(dashes(plan, width, this.camera.zoom));
     c.stroke(edges);
     c.setLineDash([]);
   }
@@ -240,12 +282,19 @@ export class Painter {
     });
   }
 
+  private heat(i: number, plan: HeatLayer): HeatPainter {
+    if (!this.heats.has(i)) this.heats.set(i, new HeatPainter(plan));
+    return this.heats.get(i)!;
+  }
+
   // A canvas for a layer that is drawn faintly as a whole.
-  private veil(_i: number): CanvasRenderingContext2D {
-    const canvas = document.createElement("canvas");
-    canvas.width = this.ground.canvas.width;
-    canvas.height = this.ground.canvas.height;
-    return canvas.getContext("2d")!;
+  private veil(): CanvasRenderingContext2D {
+    const canvas = (this.veilCanvas ??= document.createElement("canvas"));
+    const { width, height } = this.ground.canvas;
+    if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
+    const c = canvas.getContext("2d")!;
+    this.clear(c);
+    return c;
   }
 
   private clear(c: CanvasRenderingContext2D): void {

@@ -1,6 +1,7 @@
 // Drawings of the legend: nested symbols, bars, the square of two variables, a histogram, strokes.
 import { element, isDark, svg } from "./elements";
-import type { AreaLayer, Histogram, LineLayer, SymbolLayer } from "./payload";
+import { dashes } from "./draw-symbols";
+import type { AreaLayer, HeatLayer, Histogram, LineLayer, SymbolLayer } from "./payload";
 import { say, type Words } from "./words";
 
 const GREY = "#a5a09a";
@@ -94,16 +95,24 @@ export function pairSquare(layer: AreaLayer, counts: string[], showCounts: boole
   return { drawing, fields };
 }
 
-// A stroke with its name.
-export function stroke(layer: LineLayer, points: number, label: string, parent: HTMLElement): HTMLElement {
+// A stroke with its name, as wide as it is drawn.
+export function stroke(layer: LineLayer, width: number, zoom: number, label: string, parent: HTMLElement): HTMLElement {
   const row = element("div", "ochre-legend-line", null, parent);
-  const width = points * 1.33;
   const high = Math.max(10, width + 4);
   const drawing = svg("svg", { width: 34, height: high, "aria-hidden": "true" }, row);
   const y = high / 2;
   const colour = layer.key ? GREY : layer.colour;
-  svg("line", { x1: 0, x2: layer.arrow ? 28 - width : 32, y1: y, y2: y, stroke: colour, "stroke-width": width, "stroke-dasharray": layer.dash ? `${4 * width} ${3 * width}` : "none" }, drawing);
+  svg("line", { x1: 0, x2: layer.arrow ? 28 - width : 32, y1: y, y2: y, stroke: colour, "stroke-width": width, "stroke-dasharray": dashes(layer, width, zoom).join(" ") || "none" }, drawing);
   if (layer.arrow) svg("path", { d: `M34 ${y}l${-(4 + 2 * width)} ${-(2 + width)}v${4 + 2 * width}z`, fill: colour }, drawing);
   element("span", "", label, row);
   return row;
+}
+
+// Colours that flow from one end to the other, with a word for each end.
+export function flow(layer: HeatLayer, opacity: number, parent: HTMLElement): void {
+  const bar = element("div", "ochre-flow", null, parent);
+  bar.style.backgroundImage = `linear-gradient(to right, ${layer.colours.join(", ")})`;
+  bar.style.opacity = String(layer.opacity * opacity);
+  const ends = element("div", "ochre-flow-ends", null, parent);
+  for (const label of [layer.labels[0], layer.labels[layer.labels.length - 1]]) element("span", "", label, ends);
 }

@@ -1,7 +1,8 @@
 // The legend: for areas a row for each class with its count, for symbols their sizes at the scale of the map, for lines a stroke.
 // A class is brought out while the pointer or the focus is on its row, and switched off and on by a press.
 import { element, swatch } from "./elements";
-import { histogram, pairSquare, sizeMarks, stroke } from "./legend-parts";
+import { lineWidth, sizeAt } from "./draw-symbols";
+import { flow, histogram, pairSquare, sizeMarks, stroke } from "./legend-parts";
 import { hatchOf } from "./panels";
 import type { AreaLayer, Key, Layer, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
@@ -13,6 +14,7 @@ export class Legend {
   private marks = new Map<number, (share: number | null) => void>();
   private lit: Element | null = null;
   private home = 1;
+  private zoom = 1;
 
   constructor(private readonly state: MapState, private readonly parent: HTMLElement) {
     this.render();
@@ -25,7 +27,14 @@ export class Legend {
   // Symbols keep the scale of the home view, which follows the size of the page.
   resize(home: number): void {
     this.home = home;
-    for (const { plan, box } of this.sizes) box.replaceChildren(sizeMarks(plan, home, this.state.payload.words));
+    for (const { plan, box } of this.sizes) box.replaceChildren(sizeMarks(plan, home * sizeAt(plan, this.zoom), this.state.payload.words));
+  }
+
+  // What changes with the zoom is shown as it is now.
+  zoomTo(zoom: number): void {
+    if (zoom === this.zoom) return;
+    this.zoom = zoom;
+    if (this.state.payload.layers.some((l) => (l.kind === "lines" || l.kind === "symbols") && l.zoomed)) this.render();
   }
 
   // Marks the class and the value that the pointer is on.
@@ -61,9 +70,10 @@ export class Legend {
   private part(layer: Layer, i: number, part: HTMLElement): void {
     const { payload, panel } = this.state;
     if (layer.kind === "areas") this.areas(layer, i, part);
+    if (layer.kind === "heat") flow(layer, this.state.opacity[i], part);
     if (layer.kind === "density") {
       const list = element("ul", "ochre-classes", null, part);
-      layer.labels.forEach((label, k) => swatchRow(element("li", "ochre-class", null, list), layer.colours[k], label, layer.opacity));
+      layer.labels.forEach((label, k) => swatchRow(element("li", "ochre-class", null, list), layer.colours[k], label, layer.opacity * this.state.opacity[i]));
     }
     if (layer.kind === "symbols") {
       if (layer.group) element("p", "ochre-legend-note", say(payload.words, "grouped"), part);
@@ -75,8 +85,8 @@ export class Legend {
       if (layer.key) this.key(layer.key, i, part, layer.legend, layer.opacity, (k) => layer.key!.class.filter((c, at) => c === k && (!layer.panel || layer.panel[at] === panel + 1)).length);
     }
     if (layer.kind === "lines") {
-      if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k], label, part));
-      else stroke(layer, Array.isArray(layer.width) ? 2 : layer.width, layer.legend!, part);
+      if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k] * 1.33, this.zoom, label, part));
+      else stroke(layer, Array.isArray(layer.width) ? 2.66 : lineWidth(layer, 0, this.zoom), this.zoom, layer.legend!, part);
       if (layer.key) this.key(layer.key, i, part, null, 1, (k) => layer.key!.class.filter((c) => c === k).length);
     }
     if (payload.style.place === "below") part.classList.toggle("ochre-strip", (layer.kind === "areas" && !layer.square && layer.labels.every((l) => l.length < 18)) || layer.kind === "density");
@@ -101,7 +111,7 @@ export class Legend {
       part.append(drawing);
       this.marks.set(i, mark);
     }
-    const row = this.list(i, part, (key) => hatchOf(layer, key), 1);
+    const row = this.list(i, part, (key) => hatchOf(layer, key), this.state.opacity[i]);
     if (!layer.square) (now.labels ?? layer.labels).forEach((label, k) => row(k + 1, colours[k], label, now.count_labels[k]));
     if (now.no_data.count) row(0, now.no_data.colour, now.no_data.label, now.no_data.count_label);
   }

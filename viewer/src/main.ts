@@ -1,4 +1,5 @@
 // Puts a map into an element, and ties together what is drawn, what is beside it and what the reader does.
+import { BackdropView, backdropList } from "./backdrop";
 import { Bars, cards } from "./beside";
 import { Camera } from "./camera";
 import { Painter } from "./draw";
@@ -10,6 +11,7 @@ import { LayerList } from "./layer-list";
 import { Legend } from "./legend";
 import { HoverLabel, PopupCard } from "./panels";
 import { checkVersion, type Payload } from "./payload";
+import type { Place } from "./places";
 import { PeriodBar } from "./periods";
 import { makeProjection, type Projection } from "./projection";
 import { followGround } from "./recolour";
@@ -19,6 +21,8 @@ import { MapState } from "./state";
 import { TableView } from "./table";
 import { addTools, restoreView } from "./tools";
 import { say } from "./words";
+
+const SLOW = 90; // milliseconds
 
 export interface MountedMap {
   resize(): void;
@@ -48,11 +52,15 @@ class ReaderMap implements MountedMap {
   private readonly tools: ReturnType<typeof addTools>;
   private readonly bars: Bars | null = null;
   private readonly layers: LayerList | null = null;
+  private readonly backdrop: BackdropView | null = null;
   // The layer that search, table and bars speak of.
   private readonly main: number;
   private marked: Hit | null = null;
   private waiting = false;
+  private cost = 0; // milliseconds that the last picture took
+  private rest = 0;
   private size = "";
+  private ready = false;
   private turn: Projection | null = null;
 
   constructor(private readonly root: HTMLElement, private readonly payload: Payload, private readonly frame: Frame) {
@@ -65,14 +73,16 @@ class ReaderMap implements MountedMap {
     this.main = payload.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
     if (page.cards) cards(this.state, side);
     if (page.layers) this.layers = new LayerList(this.state, side);
+    backdropList(this.state, side);
+    if (payload.backdrops.length) this.backdrop = new BackdropView(stage, frame.middle, this.camera, this.state);
     this.legend = new Legend(this.state, element("div", "ochre-legend-parts", null, side));
     if (page.bars > 0 && this.main >= 0) this.bars = new Bars(this.state, this.main, side, { over: (item) => this.mark(item === null ? null : { layer: this.main, item }), choose: (item) => this.goTo({ layer: this.main, item }) });
     this.label = new HoverLabel(stage, this.state, page.hover === "panel");
     this.popup = new PopupCard(stage, this.state);
     if (payload.panels && payload.panels.length > 1) new PeriodBar(this.state, frame.middle);
-    if (page.search) searchField(payload, frame.controls, (found) => this.goTo(found));
+    if (page.search || page.places) searchField(payload, frame.controls, (found) => this.goTo(found), (place) => this.goToPlace(place));
     const bar = element("div", "ochre-buttons", null, stage);
-    this.tools = addTools(root, stage, bar, payload, this.camera, this.state, () => (this.turn ??= makeProjection(payload.projection)), () => this.moved());
+    this.tools = addTools(root, stage, bar, payload, this.camera, this.state, () => this.projection(), () => this.moved());
     if (page.table && this.main >= 0) {
       const table = new TableView(this.state, this.main, frame.middle, (item) => this.goTo({ layer: this.main, item }));
       button(frame.controls, say(words, "table"), say(words, "table"), () => table.toggle(), "ochre-open-table");
@@ -84,7 +94,10 @@ class ReaderMap implements MountedMap {
         this.closeAll();
         this.legend.light(this.marked?.layer ?? null, this.marked?.item ?? -1);
       }
-      this.redraw();
+      if (what === "backdrop") {
+        this.backdrop?.pick();
+        this.backdrop?.draw();
+      } else this.redraw();
     });
     followGround(payload, () => {
       paint(root, payload);
@@ -123,15 +136,33 @@ class ReaderMap implements MountedMap {
     this.bars?.light(hit && hit.layer === this.main ? hit.item : null);
   }
 
-  private redraw(): void {
+  private projection(): Projection {
+    return (this.turn ??= makeProjection(this.payload.projection));
+  }
+
+  // A map too large to be drawn at each step is moved as a picture, and drawn when the reader rests.
+  private redraw(moving = false): void {
+    window.clearTimeout(this.rest);
     if (this.waiting) return;
     this.waiting = true;
     requestAnimationFrame(() => {
       this.waiting = false;
-      this.painter.draw();
+      if (moving && this.cost > SLOW && this.painter.shift()) {
+        this.backdrop?.draw();
+        this.rest = window.setTimeout(() => this.redraw(), 140);
+      } else this.draw();
       this.painter.mark(this.marked);
       this.tools.draw();
     });
+  }
+
+  private draw(): void {
+    const begin = performance.now();
+    this.backdrop?.draw();
+    this.painter.draw();
+    this.cost = performance.now() - begin;
+    if (this.cost > SLOW) this.painter.keep();
+    this.legend.zoomTo(this.camera.zoom);
   }
 
   private closeAll(): void {
@@ -141,7 +172,25 @@ class ReaderMap implements MountedMap {
 
   private moved(): void {
     this.closeAll();
+    this.redraw(true);
+  }
+
+  // A place that a service found: a dot with its name.
+  private goToPlace({ name, lon, lat, box }: Place): void {
+    const { forward } = this.projection();
+    const [x, y] = forward(lon, lat);
+    const [x0, y0, x1, y1] = this.payload.frame;
+    this.closeAll();
+    this.mark(null);
+    const off = !Number.isFinite(x + y) || x < x0 || y < y0 || x > x1 || y > y1;
+    this.tools.point(off ? null : [x, y]);
+    this.tools.tell(off ? say(this.payload.words, "place_off", name) : null);
+    if (off) return;
+    const corners = box && [forward(box[0], box[1]), forward(box[2], box[3])];
+    if (corners && corners.flat().every(Number.isFinite) && corners[0][0] < corners[1][0]) this.camera.fit([...corners[0], ...corners[1]], 0.3);
+    else this.camera.lookAt(x, y, Math.max(8, this.camera.zoom));
     this.redraw();
+    this.label.say(name, ...this.camera.toScreen(x, y));
   }
 
   // Moves to an area and says what it is.
@@ -263,9 +312,13 @@ class ReaderMap implements MountedMap {
     this.painter.resize();
     this.legend.resize(this.camera.home);
     this.closeAll();
-    this.painter.draw();
+    this.draw();
     this.painter.mark(this.marked);
     this.tools.draw();
+    if (!this.ready) {
+      this.ready = true;
+      (window.requestIdleCallback ?? window.setTimeout)(() => this.painter.prepare());
+    }
   }
 }
 

@@ -1,6 +1,8 @@
 // What the page receives: a plan as R/page-payload.R writes it. Every word and colour in it is
 // final; the viewer computes none.
 
+import type { ByZoom } from "./zoom";
+
 export const VERSION = 2;
 
 export interface Topology {
@@ -44,7 +46,7 @@ interface Texts {
   hover: string[] | null;
   popup: Popup | null;
   // How the layer stands at first, and between which zooms it is shown.
-  show?: { off: boolean; zooms: [number, number] | null } | null;
+  show?: { off: boolean; opacity?: number; zooms: [number, number] | null } | null;
 }
 
 // What an area layer shows in one panel; with panels of shared steps the classes' words and colours are the layer's.
@@ -104,6 +106,8 @@ export interface SymbolLayer extends Texts {
   outline?: { x: number[]; y: number[] } | null;
   bar?: { width: number; height: number[]; marks: number[] } | null;
   second?: { r: number[]; colour: string; labels: [string, string] } | null;
+  // How many times as large symbols are as on the whole map.
+  zoomed?: { size?: ByZoom<number> } | null;
   // Where symbols that were moved apart belong.
   from?: { x: number[]; y: number[] } | null;
   sizes: { labels: string[]; r: number[] };
@@ -120,6 +124,7 @@ export interface LineLayer extends Texts {
   casing?: string | null;
   arrow: boolean;
   key?: Key | null;
+  zoomed?: { width?: ByZoom<number>; dash?: ByZoom<number[]> } | null;
 }
 
 // Classes of the cells of a grid, as runs of equal ones, row by row from below.
@@ -129,6 +134,18 @@ export interface DensityLayer extends Texts {
   colours: string[];
   opacity: number;
   grid: { x0: number; y0: number; cell: number; columns: number; rows: number; runs: number[]; class: number[] };
+}
+
+// Points whose surface is made at each zoom; labels stand at both ends of the colours.
+export interface HeatLayer extends Texts {
+  kind: "heat";
+  x: number[];
+  y: number[];
+  weight?: number[] | null;
+  radius: number; // pixels
+  opacity: number;
+  labels: string[];
+  colours: string[];
 }
 
 // Labels, the most important first; each keeps clear of a symbol of radius `r` on its place.
@@ -143,9 +160,49 @@ export interface NamesLayer extends Texts {
   halo: string | null;
   bold: boolean;
   centred: boolean;
+  zoomed?: { size?: ByZoom<number> } | null;
 }
 
-export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | NamesLayer;
+export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | HeatLayer | NamesLayer;
+
+// A level of tiles in map units: its upper left corner, a pixel's width, and how many tiles there are.
+export interface TileLevel {
+  id: string;
+  metres: number;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  columns: number;
+  rows: number;
+  // Rows are counted from below; columns go on around the globe.
+  up?: boolean;
+  around?: boolean;
+}
+
+interface Credited {
+  name: string;
+  attribution: string;
+  link?: string | null;
+  opacity: number;
+}
+
+export interface TileBackdrop extends Credited {
+  kind: "tiles";
+  url: string;
+  levels: TileLevel[];
+}
+
+// Map positions of the corners of `cells` by `cells` pieces of a picture, row by row from the top.
+export interface PictureBackdrop extends Credited {
+  kind: "picture";
+  address: string;
+  cells: number;
+  x: number[];
+  y: number[];
+}
+
+export type Backdrop = { kind: "plain"; name: string } | TileBackdrop | PictureBackdrop;
 
 export interface Inks {
   ground: string;
@@ -171,6 +228,8 @@ export interface PageStyle {
   table: boolean;
   download: boolean;
   tools: string[];
+  // Address of a service that finds places.
+  places?: string | null;
   // For each panel its totals.
   cards: { label: string; value: string }[][] | null;
 }
@@ -205,6 +264,7 @@ export interface Payload {
   insets?: { frame: [number, number, number, number]; label: string }[];
   topology: Topology;
   layers: Layer[];
+  backdrops: Backdrop[];
 }
 
 export function checkVersion(payload: { version?: unknown }): void {

@@ -1,8 +1,8 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
-import { lineWidth, symbolShown } from "./draw-symbols";
+import { lineWidth, sizeAt, symbolShown } from "./draw-symbols";
 import { cellSide, groupPoints, groupRadius, groupZoom, type Group } from "./groups";
 import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
-import type { AreaLayer, DensityLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import type { AreaLayer, DensityLayer, HeatLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
 
 export interface Shapes<L> {
@@ -66,6 +66,7 @@ export type SceneLayer =
   | ({ kind: "lines" } & Shapes<LineLayer>)
   | Other<"symbols", SymbolLayer>
   | Other<"density", DensityLayer>
+  | Other<"heat", HeatLayer>
   | Other<"labels", NamesLayer>;
 
 // Corners nearer than this share of the frame are not told apart in the home view (half a pixel of a wide screen).
@@ -82,6 +83,7 @@ export class Scene {
     this.layers = payload.layers.map((plan): SceneLayer => {
       if (plan.kind === "symbols") return { kind: "symbols", plan };
       if (plan.kind === "density") return { kind: "density", plan };
+      if (plan.kind === "heat") return { kind: "heat", plan };
       if (plan.kind === "labels") return { kind: "labels", plan };
       const features = decodeFeatures(payload.topology, arcs, plan.id);
       const index = new BoxIndex(features.map((f) => f.box));
@@ -103,22 +105,22 @@ export class Scene {
       const known = this.layers[layer];
       const group = known.kind === "symbols" && known.plan.group ? this.groupAt(layer, x, y, pixel, home, state, zoom) : null;
       if (group) return { layer, item: group.items[0], group };
-      const item = this.findIn(known, layer, x, y, pixel, home, state);
+      const item = this.findIn(known, layer, x, y, pixel, home, state, zoom);
       if (item >= 0) return { layer, item };
     }
     return null;
   }
 
-  private findIn(layer: SceneLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState): number {
-    if (layer.kind === "density" || layer.kind === "labels") return -1;
+  private findIn(layer: SceneLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState, zoom: number): number {
+    if (layer.kind === "density" || layer.kind === "heat" || layer.kind === "labels") return -1;
     const texts = areaPanel(layer.plan, state.panel) ?? layer.plan;
     if (!texts.hover && !texts.popup) return -1;
     if (layer.kind === "areas") {
       const item = layer.index.at(x, y).find((i) => contains(layer.features[i], x, y)) ?? -1;
       return item >= 0 && state.isOff(at, classAt(layer.plan, item, state.panel)!) ? -1 : item;
     }
-    if (layer.kind === "lines") return layer.features.findIndex((f, i) => lineWidth(layer.plan, i) > 0 && near(f, x, y, Math.max(5, lineWidth(layer.plan, i) / 2 + 2) * pixel));
-    return this.symbolAt(layer.plan, at, x, y, pixel, home, state);
+    if (layer.kind === "lines") return layer.features.findIndex((f, i) => lineWidth(layer.plan, i, zoom) > 0 && near(f, x, y, Math.max(5, lineWidth(layer.plan, i, zoom) / 2 + 2) * pixel));
+    return this.symbolAt(layer.plan, at, x, y, pixel, home * sizeAt(layer.plan, zoom), state);
   }
 
   // Groups of a layer at a zoom; made anew when the zoom has gone a step, or what is shown has changed.

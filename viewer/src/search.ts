@@ -1,6 +1,8 @@
-// Search for areas by name or code, with suggestions. Accents and case are ignored; beginnings of words come first.
+// Search for areas by name or code, with suggestions. Accents and case are ignored; beginnings of words come first. Where the publisher names
+// a service, the last suggestion looks for places there; nothing is sent before the reader takes it.
 import { element } from "./elements";
 import type { Payload } from "./payload";
+import { findPlaces, type Place } from "./places";
 import { say } from "./words";
 
 export interface Found {
@@ -29,9 +31,16 @@ export class Index {
   }
 }
 
+interface Row {
+  name: string;
+  more: string | null;
+  className: string;
+  take: () => void;
+}
+
 let fields = 0;
 
-export function searchField(payload: Payload, parent: HTMLElement, choose: (found: Found) => void): void {
+export function searchField(payload: Payload, parent: HTMLElement, choose: (found: Found) => void, choosePlace: (place: Place) => void): void {
   const index = new Index(payload);
   const box = element("div", "ochre-search", null, parent);
   const input = element("input", "", null, box);
@@ -47,51 +56,72 @@ export function searchField(payload: Payload, parent: HTMLElement, choose: (foun
   list.setAttribute("role", "listbox");
   list.hidden = true;
   input.setAttribute("aria-controls", list.id);
-  let found: Found[] = [];
+  let rows: Row[] = [];
   let at = -1;
+  let asked = 0;
   const close = () => {
     list.hidden = true;
     input.setAttribute("aria-expanded", "false");
     input.removeAttribute("aria-activedescendant");
   };
-  const take = (i: number) => {
-    if (!found[i]) return;
-    input.value = found[i].name;
-    close();
-    choose(found[i]);
-  };
-  const light = () => [...list.children].forEach((row, i) => {
+  const take = (i: number) => rows[i]?.take();
+  const light = () => [...list.querySelectorAll("[role=option]")].forEach((row, i) => {
     row.setAttribute("aria-selected", String(i === at));
     if (i === at) input.setAttribute("aria-activedescendant", row.id);
   });
-  input.addEventListener("input", () => {
-    found = index.find(input.value);
-    at = found.length ? 0 : -1;
+  const show = (next: Row[], note: string | null) => {
+    rows = next;
+    at = rows.length ? 0 : -1;
     list.replaceChildren();
-    found.forEach((f, i) => {
-      const row = element("li", "", null, list);
+    rows.forEach(({ name, more, className }, i) => {
+      const row = element("li", className, null, list);
       row.id = `${list.id}-${i}`;
       row.setAttribute("role", "option");
-      element("span", "ochre-found", f.name, row);
-      if (f.code) element("span", "ochre-found-code", f.code, row);
+      element("span", "ochre-found", name, row);
+      if (more) element("span", "ochre-found-code", more, row);
       row.addEventListener("pointerdown", (e) => {
         e.preventDefault();
         take(i);
       });
     });
-    if (!found.length && input.value.trim()) element("li", "ochre-none", say(payload.words, "no_match"), list).setAttribute("role", "status");
-    list.hidden = !input.value.trim();
+    if (note) element("li", "ochre-none", note, list).setAttribute("role", "status");
+    list.hidden = !rows.length && !note;
     input.setAttribute("aria-expanded", String(!list.hidden));
     light();
+  };
+  const done = (name: string, act: () => void) => () => {
+    input.value = name;
+    close();
+    act();
+  };
+  // The answer to a question that the reader has left is not shown.
+  const seek = async (service: string, text: string) => {
+    const mine = ++asked;
+    show([], say(payload.words, "seeking"));
+    const places = await findPlaces(service, text, payload.locale).catch(() => null);
+    if (mine !== asked) return;
+    const note = places ? (places.length ? null : say(payload.words, "no_match")) : say(payload.words, "seek_failed");
+    show((places ?? []).map((p) => ({ name: p.name, more: p.context, className: "ochre-place", take: done(p.name, () => choosePlace(p)) })), note);
+  };
+  input.addEventListener("input", () => {
+    asked++;
+    const text = input.value.trim();
+    const found: Row[] = index.find(text).map((f) => ({ name: f.name, more: f.code, className: "", take: done(f.name, () => choose(f)) }));
+    const service = payload.page.places;
+    const more: Row[] = service && text.length > 1 ? [{ name: say(payload.words, "seek", text), more: null, className: "ochre-seek", take: () => void seek(service, text) }] : [];
+    show([...found, ...more], text && !found.length && !more.length ? say(payload.words, "no_match") : null);
   });
   input.addEventListener("keydown", (e) => {
     e.stopPropagation();
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-      if (found.length) at = (at + (e.key === "ArrowDown" ? 1 : found.length - 1)) % found.length;
+      if (rows.length) at = (at + (e.key === "ArrowDown" ? 1 : rows.length - 1)) % rows.length;
       light();
       e.preventDefault();
     } else if (e.key === "Enter") take(at);
     else if (e.key === "Escape") close();
   });
-  input.addEventListener("blur", close);
+  input.addEventListener("blur", () => {
+    asked++;
+    close();
+  });
 }

@@ -2,10 +2,11 @@
 // and is told when it changes.
 import type { AreaPanel, Layer, Payload } from "./payload";
 
-export type Change = "panel" | "layers" | "classes" | "lit" | "look";
+export type Change = "panel" | "layers" | "classes" | "lit" | "look" | "backdrop";
 
 export class MapState {
   panel: number;
+  backdrop = 0;
   readonly order: number[];
   readonly hidden = new Set<number>();
   readonly opacity: number[];
@@ -18,7 +19,7 @@ export class MapState {
     // The latest of several periods comes first.
     this.panel = payload.panels ? payload.panels.length - 1 : 0;
     this.order = payload.layers.map((_, i) => i);
-    this.opacity = payload.layers.map(() => 1);
+    this.opacity = payload.layers.map((layer) => layer.show?.opacity ?? 1);
     payload.layers.forEach((layer, i) => layer.show?.off && this.hidden.add(i));
   }
 
@@ -35,6 +36,12 @@ export class MapState {
     if (next === this.panel) return;
     this.panel = next;
     this.tell("panel");
+  }
+
+  setBackdrop(at: number): void {
+    if (at === this.backdrop || !this.payload.backdrops[at]) return;
+    this.backdrop = at;
+    this.tell("backdrop");
   }
 
   isOff(layer: number, key: number): boolean {

@@ -10,17 +10,18 @@ import { say } from "./words";
 // The view as a part of an address: the middle as shares of the frame, the zoom, the panel.
 export function viewText(camera: Camera, state: MapState): string {
   const [x0, y0, x1, y1] = camera.frame;
-  return `view=${[(camera.x - x0) / (x1 - x0), (camera.y - y0) / (y1 - y0), camera.zoom].map((v) => v.toFixed(4)).join(",")},${state.panel}`;
+  return `view=${[(camera.x - x0) / (x1 - x0), (camera.y - y0) / (y1 - y0), camera.zoom].map((v) => v.toFixed(4)).join(",")},${state.panel}${state.backdrop ? `,${state.backdrop}` : ""}`;
 }
 
 export function restoreView(hash: string, camera: Camera, state: MapState): boolean {
-  const found = /[#&]view=([-\d.]+),([-\d.]+),([\d.]+),(\d+)/.exec(hash);
+  const found = /[#&]view=([-\d.]+),([-\d.]+),([\d.]+),(\d+)(?:,(\d+))?/.exec(hash);
   if (!found) return false;
-  const [x, y, zoom, panel] = found.slice(1).map(Number);
+  const [x, y, zoom, panel, backdrop] = found.slice(1).map((v) => Number(v ?? 0));
   if (![x, y, zoom, panel].every(Number.isFinite)) return false;
   const [x0, y0, x1, y1] = camera.frame;
   camera.lookAt(x0 + x * (x1 - x0), y0 + y * (y1 - y0), zoom);
   state.setPanel(panel);
+  state.setBackdrop(backdrop);
   return true;
 }
 
@@ -29,6 +30,9 @@ export interface Tools {
   press(x: number, y: number): boolean;
   draw(): void;
   end(): void;
+  // A dot at a place, or at none; and words about it.
+  point(at: [number, number] | null): void;
+  tell(text: string | null): void;
 }
 
 export function addTools(root: HTMLElement, stage: HTMLElement, bar: HTMLElement, payload: Payload, camera: Camera, state: MapState, projection: () => Projection, redraw: () => void): Tools {
@@ -124,5 +128,10 @@ export function addTools(root: HTMLElement, stage: HTMLElement, bar: HTMLElement
     },
     draw,
     end,
+    point(at) {
+      here = at;
+      draw();
+    },
+    tell,
   };
 }

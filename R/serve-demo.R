@@ -1,0 +1,123 @@
+# The stand-in server: drawn tiles of Orvane, their WMTS capabilities and a search for places, on this machine only (package webfakes). What it
+# draws stands in R/serve-tiles.R.
+
+#' Serve stand-in tiles and places of Orvane
+#'
+#' A small server on this machine, for trying backdrops and the place search without asking anybody else's. It runs until it is interrupted. The command `ochre serve-demo` does the same.
+#'
+#' It answers under `http://127.0.0.1:PORT`:
+#'
+#' * `/`: a page of Orvane with tiles and place search.
+#' * `/tiles/{z}/{x}/{y}.png`: tiles in the common scheme, levels 4 to 12, for [lay_tiles()].
+#' * `/wmts/capabilities.xml`: the same tiles by the OGC's WMTS, for [lay_wmts()] with the layer `orvane`.
+#' * `/places`: districts and regions by name, for `page_style(places = )`.
+#'
+#' @param port Port to listen on: one whole number; 0 takes a free one, which is said.
+#' @return Nothing; it does not return before it is interrupted.
+#' @section The place protocol:
+#' A page asks `GET ADDRESS?q=TEXT&lang=LOCALE&limit=N` (UTF-8, percent-encoded; parameters that the address has already are kept) without cookies or referrer. The answer is JSON:
+#' `{"places": [{"name": "Port Alda", "context": "Region Hesper", "lon": -38.2, "lat": 46.9, "box": [-38.3, 46.8, -38.1, 47.0]}]}`, the best first. `name`, `lon` and
+#' `lat` (degrees) are needed; `context`, what tells two of a name apart, and `box` (west, south, east, north) are not. No place found is an empty list. The server allows
+#' other origins by the header `Access-Control-Allow-Origin: *`. An answer that takes longer than eight seconds, or is no such JSON, is shown to the reader as a failed search. The JSON
+#' Schema of an answer is `system.file("schema/places.schema.json", package = "ochre")`.
+#' @section Errors: `ochre_error_package` when package webfakes is missing; `ochre_error_port` when the port is taken; `ochre_error_argument`.
+#' @examples
+#' if (interactive()) serve_demo()
+#' @export
+serve_demo <- function(port = 8791) {
+  check_number(port, "port", min = 0, max = 65535, whole = TRUE)
+  need_package("webfakes", "to serve the demo")
+  if (port == 0) port <- free_port()
+  else if (!port_is_free(port)) ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)
+  cat(sprintf("http://127.0.0.1:%d/\n", as.integer(port)))
+  flush(stdout())
+  suppressMessages(demo_app()$listen(as.integer(port), webfakes::server_opts(interfaces = "127.0.0.1", error_log_file = FALSE), cleanup = FALSE))
+  invisible()
+}
+
+port_is_free <- function(port) {
+  tryCatch({
+    close(serverSocket(as.integer(port)))
+    TRUE
+  }, error = function(e) FALSE)
+}
+
+free_port <- function() {
+  # Not drawn by R's generator, whose seed is the user's.
+  start <- Sys.getpid() %% 20000
+  for (i in 0:200) if (port_is_free(port <- 20000 + (start + 37 * i) %% 20000)) return(port)
+  ochre_abort("port", "No free port was found.", "Name one with `port`.")
+}
+
+demo_app <- function() {
+  world <- tile_world()
+  kept <- new.env()
+  tile <- function(z, x, y) {
+    if (!tile_exists(world, z, x, y)) return(NULL)
+    key <- paste(z, x, y)
+    if (is.null(kept[[key]])) {
+      if (length(kept) > 4000) rm(list = ls(kept), envir = kept)
+      kept[[key]] <- draw_tile(world, z, x, y)
+    }
+    kept[[key]]
+  }
+  app <- webfakes::new_app()
+  send_tile <- function(res, z, x, y) {
+    bytes <- tile(z, x, y)
+    if (is.null(bytes)) return(res$set_status(404L)$send("There is no such tile."))
+    res$set_type("image/png")$set_header("Cache-Control", "max-age=3600")$send(bytes)
+  }
+  numbers <- function(path) as.numeric(regmatches(path, gregexpr("[0-9]+", path))[[1]])
+  app$get(webfakes::new_regexp("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}\\.png$"), function(req, res) do.call(send_tile, c(list(res), as.list(numbers(req$path)))))
+  # Matrix, row and column, as the standard has them.
+  app$get(webfakes::new_regexp("^/wmts/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}\\.png$"), function(req, res) do.call(send_tile, c(list(res), as.list(numbers(req$path)[c(1, 3, 2)]))))
+  app$get("/wmts/capabilities.xml", function(req, res) res$set_type("application/xml")$send(demo_capabilities(own_address(req))))
+  app$get("/places", function(req, res) {
+    res$set_header("Access-Control-Allow-Origin", "*")$send_json(list(places = demo_places(world, req$query$q %||% "", suppressWarnings(as.integer(req$query$limit %||% 8)))), auto_unbox = TRUE, digits = NA)
+  })
+  app$get("/favicon.ico", function(req, res) res$set_status(204L)$send(""))
+  page <- NULL
+  app$get("/", function(req, res) {
+    if (is.null(page)) page <<- demo_page(own_address(req))
+    res$set_type("text/html; charset=utf-8")$send(page)
+  })
+  app
+}
+
+# The address that was asked, if it is this machine's.
+own_address <- function(req) {
+  host <- req$get_header("Host") %||% ""
+  paste0("http://", if (grepl("^(127\\.0\\.0\\.1|localhost):[0-9]{1,5}$", host)) host else "127.0.0.1:8791")
+}
+
+demo_page <- function(address) {
+  folder <- tempfile("ochre-demo-")
+  dir.create(folder)
+  on.exit(unlink(folder, recursive = TRUE))
+  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
+  sheet <- file.path(folder, "tiles.ochre.yml")
+  writeLines(gsub("http://127.0.0.1:8791", address, readLines(sheet, encoding = "UTF-8"), fixed = TRUE), sheet, useBytes = TRUE)
+  page_text(suppressMessages(suppressWarnings(resolve_sheet(read_sheet(sheet))))) |> paste(collapse = "\n")
+}
+
+# Names that begin with the words, then those that hold them; without regard to accents and case.
+demo_places <- function(world, text, limit) {
+  plain <- function(x) stringi::stri_trans_general(x, "Any-Latin; NFD; [:Nonspacing Mark:] Remove; Lower")
+  wanted <- trimws(plain(text))
+  if (!nzchar(wanted) || is.na(limit) || limit < 1) return(list())
+  names <- plain(world$places$name)
+  rank <- ifelse(startsWith(names, wanted), 1, ifelse(grepl(wanted, names, fixed = TRUE), 2, 9))
+  rows <- utils::head(order(rank, names)[seq_len(sum(rank < 9))], min(limit, 20))
+  lapply(rows, function(i) { p <- world$places[i, ]; list(name = p$name, context = p$context, lon = round(p$lon, 5), lat = round(p$lat, 5), box = round(c(p$west, p$south, p$east, p$north), 5)) })
+}
+
+demo_capabilities <- function(address) {
+  levels <- common_levels(list(levels = tile_levels, tile = 256, rows = "top"))
+  matrix <- vapply(levels, function(l) sprintf(paste0("<TileMatrix><ows:Identifier>%s</ows:Identifier><ScaleDenominator>%s</ScaleDenominator><TopLeftCorner>%s %s</TopLeftCorner><TileWidth>256</TileWidth>",
+    "<TileHeight>256</TileHeight><MatrixWidth>%d</MatrixWidth><MatrixHeight>%d</MatrixHeight></TileMatrix>"), l$id, format(l$metres / pixel_metres, digits = 15), format(l$x, digits = 12), format(l$y, digits = 12), l$columns, l$rows), "")
+  paste0("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Capabilities xmlns=\"http://www.opengis.net/wmts/1.0\" xmlns:ows=\"http://www.opengis.net/ows/1.1\" version=\"1.0.0\">",
+    "<ows:ServiceIdentification><ows:Title>Tiles of Orvane</ows:Title><ows:ServiceType>OGC WMTS</ows:ServiceType><ows:ServiceTypeVersion>1.0.0</ows:ServiceTypeVersion></ows:ServiceIdentification><Contents>",
+    "<Layer><ows:Title>Orvane</ows:Title><ows:Identifier>orvane</ows:Identifier><Style isDefault=\"true\"><ows:Identifier>plain</ows:Identifier></Style><Format>image/png</Format>",
+    "<TileMatrixSetLink><TileMatrixSet>world</TileMatrixSet></TileMatrixSetLink><ResourceURL format=\"image/png\" resourceType=\"tile\" template=\"", address, "/wmts/tiles/{TileMatrix}/{TileRow}/{TileCol}.png\"/></Layer>",
+    "<TileMatrixSet><ows:Identifier>world</ows:Identifier><ows:SupportedCRS>urn:ogc:def:crs:EPSG::3857</ows:SupportedCRS>", paste(matrix, collapse = ""), "</TileMatrixSet></Contents></Capabilities>\n")
+}
