@@ -6,7 +6,7 @@ heat_least <- 0.04  # share of the highest below which nothing is drawn (viewer/
 
 plan_heat <- function(layer, point, frame) {
   weight <- if (is.null(layer$weight)) NULL else as.numeric(layer$data[[layer$weight]])
-  known <- is.finite(point$x) & is.finite(point$y) & (is.null(weight) | is.finite(weight))
+  known <- is.finite(point$x) & is.finite(point$y) & (if (is.null(weight)) TRUE else is.finite(weight))
   if (any(!known)) ochre_warn("symbols", sprintf("%s left out of the heat surface: the place or the weight is missing.", count_words(sum(!known), "point is", "points are")), rows = which(!known))
   size <- max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
   kernel <- layer$radius * size / heat_view
