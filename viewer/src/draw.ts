@@ -74,7 +74,7 @@ export class Painter {
 
   // Paths for near views, made while nothing else is to be done, so that the first move does not wait for them.
   prepare(): void {
-    this.scene.layers.forEach((layer, i) => (layer.kind === "areas" || layer.kind === "lines") && !this.state.hidden.has(i) && this.build(layer, i, NEAR));
+    this.scene.layers.forEach((layer, i) => (layer.kind === "areas" || layer.kind === "lines") && !this.state.hidden.has(i) && layer.index && this.build(layer, i, NEAR));
   }
 
   // Keeps the picture as it is, to be moved about.
@@ -212,7 +212,7 @@ export class Painter {
     c.globalAlpha = 1;
     c.strokeStyle = layer.plan.outline;
     // Among very many small areas a wide border would hide their colours.
-    const room = this.camera.zoom * Math.sqrt((this.camera.width * this.camera.height) / Math.max(1, layer.features.length));
+    const room = this.camera.zoom * Math.sqrt((this.camera.width * this.camera.height) / Math.max(1, layer.count));
     c.lineWidth = Math.min(0.8, 0.1 * room) / this.camera.scale;
     c.stroke(paths.edges);
     const hatch = layer.plan.hatch;

@@ -15,12 +15,12 @@ export function decodeArcs(topology: Topology): Float64Array[] {
     const out = new Float64Array(2 * arc.length);
     let x = 0;
     let y = 0;
-    arc.forEach(([dx, dy], i) => {
-      x += dx;
-      y += dy;
+    for (let i = 0; i < arc.length; i++) {
+      x += arc[i][0];
+      y += arc[i][1];
       out[2 * i] = tx + sx * x;
       out[2 * i + 1] = ty + sy * y;
-    });
+    }
     return out;
   });
 }
@@ -82,16 +82,18 @@ export function decodeFeatures(topology: Topology, arcs: Float64Array[], object:
   return topology.objects[object].geometries.map((geometry) => {
     const refs = geometry.type === "MultiPolygon" ? geometry.arcs.flat() : geometry.type === "MultiLineString" ? geometry.arcs : [];
     const rings = refs.map((r) => joinArcs(r, arcs));
-    const box: Feature["box"] = [Infinity, Infinity, -Infinity, -Infinity];
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
     for (const ring of rings) {
       for (let i = 0; i < ring.length; i += 2) {
-        box[0] = Math.min(box[0], ring[i]);
-        box[1] = Math.min(box[1], ring[i + 1]);
-        box[2] = Math.max(box[2], ring[i]);
-        box[3] = Math.max(box[3], ring[i + 1]);
+        const x = ring[i];
+        const y = ring[i + 1];
+        if (x < x0) x0 = x;
+        if (x > x1) x1 = x;
+        if (y < y0) y0 = y;
+        if (y > y1) y1 = y;
       }
     }
-    return { rings, closed: geometry.type === "MultiPolygon", box };
+    return { rings, closed: geometry.type === "MultiPolygon", box: [x0, y0, x1, y1] };
   });
 }
 

@@ -57,7 +57,7 @@ class ReaderMap implements MountedMap {
   private readonly main: number;
   private marked: Hit | null = null;
   private waiting = false;
-  private cost = 0; // milliseconds that the last picture took
+  private costs: [number, number] = [0, 0]; // milliseconds that the last two pictures took
   private rest = 0;
   private size = "";
   private ready = false;
@@ -147,7 +147,7 @@ class ReaderMap implements MountedMap {
     this.waiting = true;
     requestAnimationFrame(() => {
       this.waiting = false;
-      if (moving && this.cost > SLOW && this.painter.shift()) {
+      if (moving && this.isSlow && this.painter.shift()) {
         this.backdrop?.draw();
         this.rest = window.setTimeout(() => this.redraw(), 140);
       } else this.draw();
@@ -156,12 +156,17 @@ class ReaderMap implements MountedMap {
     });
   }
 
+  private get isSlow(): boolean {
+    return Math.min(...this.costs) > SLOW;
+  }
+
   private draw(): void {
     const begin = performance.now();
     this.backdrop?.draw();
     this.painter.draw();
-    this.cost = performance.now() - begin;
-    if (this.cost > SLOW) this.painter.keep();
+    // The first picture builds what later ones find.
+    if (this.ready) this.costs = [this.costs[1], performance.now() - begin];
+    if (this.isSlow) this.painter.keep();
     this.legend.zoomTo(this.camera.zoom);
   }
 

@@ -3,12 +3,14 @@ import { lineWidth, sizeAt, symbolShown } from "./draw-symbols";
 import { cellSide, groupPoints, groupRadius, groupZoom, type Group } from "./groups";
 import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
 import type { AreaLayer, DensityLayer, HeatLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import { PointIndex } from "./point-index";
 import { areaPanel, classAt, type MapState } from "./state";
 
 export interface Shapes<L> {
   plan: L;
-  features: Feature[];
-  index: BoxIndex;
+  count: number;
+  readonly features: Feature[];
+  readonly index: BoxIndex;
   edges: () => Float64Array[];
   // The same with fewer corners, for the home view.
   coarse: () => Feature[];
@@ -74,6 +76,7 @@ const COARSE = 1 / 2400;
 
 export class Scene {
   readonly layers: SceneLayer[];
+  private readonly points = new Map<number, { index: PointIndex; most: number }>();
   private readonly grouped = new Map<number, { key: string; groups: Group[] }>();
 
   constructor(readonly payload: Payload) {
@@ -85,15 +88,23 @@ export class Scene {
       if (plan.kind === "density") return { kind: "density", plan };
       if (plan.kind === "heat") return { kind: "heat", plan };
       if (plan.kind === "labels") return { kind: "labels", plan };
-      const features = decodeFeatures(payload.topology, arcs, plan.id);
-      const index = new BoxIndex(features.map((f) => f.box));
+      // The first picture needs the coarse ones only; the others are made when somebody points or comes near, or while nothing else is to be done.
+      let fine: Feature[] | null = null;
+      let index: BoxIndex | null = null;
       let coarse: Feature[] | null = null;
       const fewer = () => (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE));
       const shapes = {
-        features, index, edges: () => arcsOf(payload.topology, arcs, plan.id),
+        count: payload.topology.objects[plan.id].geometries.length,
+        get features() {
+          return (fine ??= decodeFeatures(payload.topology, arcs, plan.id));
+        },
+        get index() {
+          return (index ??= new BoxIndex(this.features.map((f) => f.box)));
+        },
+        edges: () => arcsOf(payload.topology, arcs, plan.id),
         coarse: () => (coarse ??= decodeFeatures(payload.topology, fewer(), plan.id)), coarseEdges: () => arcsOf(payload.topology, fewer(), plan.id),
       };
-      return plan.kind === "areas" ? { kind: "areas", plan, ...shapes } : { kind: "lines", plan, ...shapes };
+      return Object.assign(shapes, plan.kind === "areas" ? { kind: "areas" as const, plan } : { kind: "lines" as const, plan }) as SceneLayer;
     });
   }
 
@@ -143,17 +154,24 @@ export class Scene {
   // Small symbols lie on top, and are the last.
   private symbolAt(plan: SymbolLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState): number {
     const { x: xs, y: ys, r, bar, second } = plan;
-    for (let i = xs.length - 1; i >= 0; i--) {
-      if (!symbolShown(plan, i, state.panel) || (plan.key && state.isOff(at, plan.key.class[i]))) continue;
+    const size = home * pixel;
+    const known = this.points.get(at) ?? { index: new PointIndex(xs, ys), most: largest(plan) };
+    this.points.set(at, known);
+    return known.index.last(x, y, Math.max(known.most * size, 4 * pixel), (i) => {
+      if (!symbolShown(plan, i, state.panel) || (plan.key && state.isOff(at, plan.key.class[i]))) return false;
       const dx = Math.abs(x - xs[i]);
       const dy = y - ys[i];
-      if (bar) {
-        const size = home * pixel;
-        if (dx <= Math.max((bar.width * size) / 2, 3 * pixel) && dy >= -3 * pixel && dy <= bar.height[i] * size + 3 * pixel) return i;
-      } else if (Math.hypot(dx, dy) <= Math.max(r[i] * home, (second?.r[i] ?? 0) * home, 4) * pixel) return i;
-    }
-    return -1;
+      if (bar) return dx <= Math.max((bar.width * size) / 2, 3 * pixel) && dy >= -3 * pixel && dy <= bar.height[i] * size + 3 * pixel;
+      return Math.hypot(dx, dy) <= Math.max(Math.max(r[i], second?.r[i] ?? 0) * size, 4 * pixel);
+    });
   }
+}
+
+// How far the largest symbol reaches, in units of a radius.
+function largest(plan: SymbolLayer): number {
+  let most = plan.bar ? plan.bar.width : 0;
+  for (let i = 0; i < plan.x.length; i++) most = Math.max(most, plan.bar ? plan.bar.height[i] : Math.max(plan.r[i], plan.second?.r[i] ?? 0));
+  return most;
 }
 
 // Is a position so near to a line? Its box is asked first.
