@@ -138,7 +138,7 @@ plan_texts <- function(layer, digits = list()) {
   kinds <- attr(layer$popup, "kinds") %||% rep("text", length(layer$popup))
   words <- attr(layer$popup, "words")
   popup <- if (length(layer$popup)) lapply(seq_along(layer$popup), function(i) {
-    if (kinds[i] == "text") fill_template(layer$popup[[i]], layer$data, digits, blank = TRUE) else fill_address(layer$popup[[i]], layer$data, kinds[i])
+    if (kinds[i] == "text") fill_template(layer$popup[[i]], layer$data, digits, blank = TRUE) else fill_address(layer$popup[[i]], layer$data, kinds[i], attr(layer$popup, "folders")[i])
   })
   texts <- if (any(kinds != "text")) lapply(words, function(w) if (!is.null(w)) fill_template(w, layer$data, digits, blank = TRUE))
   list(hover = if (!is.null(layer$hover)) fill_template(layer$hover, layer$data, digits),

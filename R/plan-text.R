@@ -56,7 +56,7 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   labels[labels == "" & bare] <- words_of(unlist(entries[labels == "" & bare]))
   is_rich <- lengths(rich) > 0
   if (!any(is_rich)) return(stats::setNames(fields, labels))
-  structure(stats::setNames(fields, labels), kinds = unname(ifelse(is_rich, vapply(rich, function(r) r$kind %||% "", ""), "text")), words = unname(lapply(rich, function(r) r$text)))
+  structure(stats::setNames(fields, labels), kinds = unname(ifelse(is_rich, vapply(rich, function(r) r$kind %||% "", ""), "text")), words = unname(lapply(rich, function(r) r$text)), folders = unname(vapply(rich, function(r) r$folder %||% ".", "")))
 }
 
 # Fills a template for all rows. `digits` gives decimals for columns without a format. At the

@@ -34,7 +34,7 @@ picture_size <- function(bytes, type) {
   list(width = NA_real_, height = NA_real_)
 }
 
-data_address <- function(picture) sprintf("data:image/%s;base64,%s", picture$type, jsonlite::base64_enc(picture$bytes))
+data_address <- function(picture) sprintf("data:image/%s;base64,%s", picture$type, gsub("\n", "", jsonlite::base64_enc(picture$bytes), fixed = TRUE))
 
 # The six numbers of a world file: x and y of a pixel's middle are A c + B r + C and D c + E r + F, written as A D B E C F.
 read_world <- function(picture, world, call = rlang::caller_env()) {

@@ -1,4 +1,4 @@
-# The stand-in server: drawn tiles of Orvane, their WMTS capabilities and a search for places, on this machine only (package webfakes). What it
+# The stand-in server: drawn tiles of Orvane, their WMTS capabilities and a search for places, on this machine only (package httpuv). What it
 # draws stands in R/serve-tiles.R.
 
 #' Serve stand-in tiles and places of Orvane
@@ -20,19 +20,18 @@
 #' `lat` (degrees) are needed; `context`, what tells two of a name apart, and `box` (west, south, east, north) are not. No place found is an empty list. The server allows
 #' other origins by the header `Access-Control-Allow-Origin: *`. An answer that takes longer than eight seconds, or is no such JSON, is shown to the reader as a failed search. The JSON
 #' Schema of an answer is `system.file("schema/places.schema.json", package = "ochre")`.
-#' @section Errors: `ochre_error_package` when package webfakes is missing; `ochre_error_port` when the port is taken; `ochre_error_argument`.
+#' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when the port is taken; `ochre_error_argument`.
 #' @examples
 #' if (interactive()) serve_demo()
 #' @export
 serve_demo <- function(port = 8791) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
-  need_package("webfakes", "to serve the demo")
+  need_package("httpuv", "to serve the demo")
   if (port == 0) port <- free_port()
   else if (!port_is_free(port)) ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)
   cat(sprintf("http://127.0.0.1:%d/\n", as.integer(port)))
   flush(stdout())
-  suppressMessages(demo_app()$listen(as.integer(port), webfakes::server_opts(interfaces = "127.0.0.1", error_log_file = FALSE), cleanup = FALSE))
-  invisible()
+  httpuv::runServer("127.0.0.1", as.integer(port), list(call = demo_app()))
 }
 
 port_is_free <- function(port) {
@@ -49,45 +48,60 @@ free_port <- function() {
   ochre_abort("port", "No free port was found.", "Name one with `port`.")
 }
 
+# What answers a request: its path decides.
 demo_app <- function() {
   world <- tile_world()
   kept <- new.env()
+  page <- NULL
   tile <- function(z, x, y) {
-    if (!tile_exists(world, z, x, y)) return(NULL)
+    if (!tile_exists(world, z, x, y)) return(answer("There is no such tile.", status = 404L))
     key <- paste(z, x, y)
     if (is.null(kept[[key]])) {
       if (length(kept) > 4000) rm(list = ls(kept), envir = kept)
       kept[[key]] <- draw_tile(world, z, x, y)
     }
-    kept[[key]]
+    answer(kept[[key]], "image/png", `Cache-Control` = "max-age=3600")
   }
-  app <- webfakes::new_app()
-  send_tile <- function(res, z, x, y) {
-    bytes <- tile(z, x, y)
-    if (is.null(bytes)) return(res$set_status(404L)$send("There is no such tile."))
-    res$set_type("image/png")$set_header("Cache-Control", "max-age=3600")$send(bytes)
+  function(req) {
+    path <- req$PATH_INFO
+    if (!req$REQUEST_METHOD %in% c("GET", "HEAD")) return(answer("Only GET is answered.", status = 405L))
+    at <- as.numeric(regmatches(path, gregexpr("[0-9]+", path))[[1]])
+    if (grepl("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) return(tile(at[1], at[2], at[3]))
+    # Matrix, row and column, as the standard has them.
+    if (grepl("^/wmts/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) return(tile(at[1], at[3], at[2]))
+    switch(path,
+      `/` = answer(page <<- page %||% demo_page(own_address(req)), "text/html; charset=utf-8"),
+      `/wmts/capabilities.xml` = answer(demo_capabilities(own_address(req)), "application/xml"),
+      `/places` = {
+        query <- read_query(req$QUERY_STRING)
+        found <- demo_places(world, query[["q"]] %||% "", suppressWarnings(as.integer(query[["limit"]] %||% 8)))
+        answer(as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)), "application/json", `Access-Control-Allow-Origin` = "*")
+      },
+      `/favicon.ico` = answer("", status = 204L),
+      answer("There is nothing here.", status = 404L)
+    )
   }
-  numbers <- function(path) as.numeric(regmatches(path, gregexpr("[0-9]+", path))[[1]])
-  app$get(webfakes::new_regexp("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}\\.png$"), function(req, res) do.call(send_tile, c(list(res), as.list(numbers(req$path)))))
-  # Matrix, row and column, as the standard has them.
-  app$get(webfakes::new_regexp("^/wmts/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}\\.png$"), function(req, res) do.call(send_tile, c(list(res), as.list(numbers(req$path)[c(1, 3, 2)]))))
-  app$get("/wmts/capabilities.xml", function(req, res) res$set_type("application/xml")$send(demo_capabilities(own_address(req))))
-  app$get("/places", function(req, res) {
-    res$set_header("Access-Control-Allow-Origin", "*")$send_json(list(places = demo_places(world, req$query$q %||% "", suppressWarnings(as.integer(req$query$limit %||% 8)))), auto_unbox = TRUE, digits = NA)
-  })
-  app$get("/favicon.ico", function(req, res) res$set_status(204L)$send(""))
-  page <- NULL
-  app$get("/", function(req, res) {
-    if (is.null(page)) page <<- demo_page(own_address(req))
-    res$set_type("text/html; charset=utf-8")$send(page)
-  })
-  app
+}
+
+answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...) list(status = status, headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...), body = body)
+
+# Parameters of an address; what cannot be decoded is left out.
+read_query <- function(text) {
+  out <- list()
+  for (pair in strsplit(sub("^[?]", "", text %||% ""), "&", fixed = TRUE)[[1]]) {
+    parts <- regmatches(pair, regexec("^([^=]+)=(.*)$", pair))[[1]]
+    value <- if (length(parts) == 3 && !grepl("%(?![0-9A-Fa-f]{2})|%00", parts[3], perl = TRUE)) utils::URLdecode(gsub("+", " ", parts[3], fixed = TRUE))
+    if (is.null(value)) next
+    Encoding(value) <- "UTF-8"
+    if (validUTF8(value)) out[[parts[2]]] <- value
+  }
+  out
 }
 
 # The address that was asked, if it is this machine's.
 own_address <- function(req) {
-  host <- req$get_header("Host") %||% ""
-  paste0("http://", if (grepl("^(127\\.0\\.0\\.1|localhost):[0-9]{1,5}$", host)) host else "127.0.0.1:8791")
+  host <- req$HTTP_HOST %||% ""
+  paste0("http://", if (grepl("^(127[.]0[.]0[.]1|localhost):[0-9]{1,5}$", host)) host else "127.0.0.1:8791")
 }
 
 demo_page <- function(address) {

@@ -31,6 +31,7 @@ read_sheet <- function(file) {
     where <- sprintf("layers[%d].%s", i, verb)
     arguments <- content$layers[[i]][[1]]
     if (!is.null(arguments$data)) arguments$data <- find_table(arguments$data, tables, file, where)
+    if (is.list(arguments$popup)) arguments$popup <- lapply(arguments$popup, function(field) if (is.list(field) && !is.null(field$picture)) c(field, list(folder = dirname(file))) else field)
     for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(file, arguments[[path]])
     for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) arguments[[steps]] <- in_sheet(file, paste0(where, ".", steps), run_verb(names(arguments[[steps]]), arguments[[steps]][[1]]))
     sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))

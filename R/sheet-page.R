@@ -74,10 +74,12 @@ page_tools <- c("measure", "position", "share", "fullscreen", "print")
 #' `{picture: "{photo}", text: "Photo of {name}"}`.
 #'
 #' @param url Template of the address: one text. Only `http`, `https` and `mailto` are kept for links, `http`, `https` and `data:image` for pictures; other addresses are left out,
-#'   and a warning `ochre_warning_link` says how many. Values within a longer address are encoded.
+#'   and a warning `ochre_warning_link` says how many. Values within a longer address are encoded. Of a picture it may also be a path within `folder`, such as `"photos/{code}.jpg"`:
+#'   the file (PNG, JPEG, GIF or WebP, at most 2 MB, 20 MB in all) becomes a part of the page.
 #' @param text Template of the words: of a link its text (the address by default), of a picture what it shows.
+#' @param folder Folder that paths of pictures lie in: one text. In a sheet file it is the file's own.
 #' @return A list of class `ochre_popup_field`.
-#' @section Errors: `ochre_error_argument`.
+#' @section Errors: `ochre_error_argument`; `ochre_error_picture` when a file is too large, or no picture.
 #' @examples
 #' popup_link("https://example.org/report/{code}", "Report on {name}")
 #' @export
@@ -89,35 +91,59 @@ popup_link <- function(url, text = NULL) {
 
 #' @rdname popup_link
 #' @export
-popup_picture <- function(url, text = "") {
+popup_picture <- function(url, text = "", folder = ".") {
   check_text(url, "url")
   check_text(text, "text")
-  structure(list(kind = "picture", url = url, text = text), class = "ochre_popup_field")
+  check_text(folder, "folder")
+  structure(list(kind = "picture", url = url, text = text, folder = folder), class = "ochre_popup_field")
 }
 
 # A field of a sheet file as such a list.
 as_popup_field <- function(entry, call = rlang::caller_env()) {
   if (!is.list(entry) || inherits(entry, "ochre_popup_field")) return(entry)
   if (!is.null(entry$link)) return(popup_link(entry$link, entry$text))
-  if (!is.null(entry$picture)) return(popup_picture(entry$picture, entry$text %||% ""))
+  if (!is.null(entry$picture)) return(popup_picture(entry$picture, entry$text %||% "", entry$folder %||% "."))
   ochre_abort("argument", "A field of `popup` must be a text, or hold `link` or `picture`.", arg = "popup", call = call)
 }
 
 # Addresses from a template, NA where they are missing or may not be followed. A value that begins the address is taken as it is; values
 # within it are encoded.
-fill_address <- function(template, data, kind) {
+fill_address <- function(template, data, kind, folder = ".") {
   pieces <- parse_template(template)
   lost <- rep(FALSE, nrow(data))
-  out <- rep("", nrow(data))
+  out <- path <- rep("", nrow(data))
   for (piece in pieces) {
     value <- if (is.null(piece$column)) piece$text else enc2utf8(as.character(data[[piece$column]]))
     lost <- lost | is.na(value) | value == ""
     begins <- identical(piece, pieces[[1]])
+    path <- paste0(path, value)
     out <- paste0(out, if (is.null(piece$column) || begins) value else vapply(value, utils::URLencode, "", reserved = TRUE, USE.NAMES = FALSE))
   }
   out <- trimws(out)
+  if (kind == "picture") {
+    own <- which(!lost & !grepl("^([a-z][a-z0-9+.-]*:|//)", out, ignore.case = TRUE))
+    out[own] <- embed_pictures(path[own], folder)
+    lost[own] <- is.na(out[own])
+  }
   known <- if (kind == "link") "^(https?://|mailto:)[^[:space:][:cntrl:]]+$" else "^(https?://[^[:space:][:cntrl:]]+|data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+)$"
   bad <- !lost & !grepl(known, out, ignore.case = TRUE)
   if (any(bad)) ochre_warn("link", sprintf("%s left out of the popup.", count_words(sum(bad), "address is", "addresses are")), sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", which(bad)[1]), rows = which(bad))
   ifelse(lost | bad, NA_character_, out)
 }
+
+# Files of one folder, and of no other, as parts of the page; NA where there is none.
+embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
+  inside <- !grepl("^([/\\\\~]|[A-Za-z]:)|(^|[/\\\\])\\.\\.([/\\\\]|$)", paths)
+  there <- inside & file.exists(file.path(folder, paths)) & !dir.exists(file.path(folder, paths))
+  if (any(!there)) {
+    ochre_warn("link", sprintf("%s left out of the popup: %s.", count_words(sum(!there), "picture is", "pictures are"), if (all(inside)) "there is no such file" else "there is no such file in the folder"),
+               sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])), paths = paths[!there])
+  }
+  out <- rep(NA_character_, length(paths))
+  size <- sum(file.size(file.path(folder, paths[there])))
+  if (isTRUE(size > picture_limit)) ochre_abort("picture", sprintf("The pictures of the popup have %s together; a page may have %s.", size_words(size), size_words(picture_limit)), "Save them smaller.", call = call)
+  # A picture of several rows is read once.
+  for (path in unique(paths[there])) out[which(paths == path & there)] <- data_address(read_picture(file.path(folder, path), popup_picture_limit, call))
+  out
+}
+popup_picture_limit <- 2e6

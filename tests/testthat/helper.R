@@ -28,6 +28,8 @@ write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
 columns_of <- function(x) lapply(unclass(x), function(column) column)[names(x)]
 
 quietly <- function(code) suppressMessages(suppressWarnings(code))
+# All warnings but one kind are kept back.
+quietly_but <- function(class, code) suppressMessages(withCallingHandlers(code, warning = function(w) if (!inherits(w, class)) invokeRestart("muffleWarning")))
 
 # The demo's joined table and sheet, made once.
 demo_rates <- local({

@@ -27,7 +27,7 @@ test_that("a wrong key or value is refused with its place and the nearest right 
   expect_identical(e$path, "layers[1].shade_areas")
   expect_match(conditionMessage(e), "Did you mean `hover`")
   expect_match(conditionMessage(refused("match: tidied", "match: tidyed")), "Did you mean `tidied`")
-  expect_match(conditionMessage(refused("dash: true", "dash: maybe")), "must be true or false, not `maybe`")
+  expect_match(conditionMessage(refused("dash: true", "dash: maybe")), "must be true or false or a block of keys, not `maybe`")
   expect_match(conditionMessage(refused("data: rates", "data: rate")), "Did you mean `rates`")
   expect_match(conditionMessage(refused("size: patients", "legend2: x")), "`legend2` is not a key here")
   expect_match(conditionMessage(refused("ochre: 1", "ochre: 2")), "`2` is not allowed here")
