@@ -1,8 +1,11 @@
 // Opening a published page in headless Chromium as a reader does, from disk, and finding places on it. What a test expects is
 // computed from the plan that the page holds, by the code here and not the viewer's.
-import { readFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { after, before } from "node:test";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { inflateSync } from "node:zlib";
 import { pathToFileURL } from "node:url";
 
 const { chromium } = createRequire(new URL("../../viewer/", import.meta.url))("playwright-core");
@@ -13,18 +16,19 @@ export let browser;
 before(async () => { browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox"] }); });
 after(() => browser.close());
 
-export async function open(file, options = {}, before = async () => undefined) {
+export async function open(file, options = {}, before = async () => undefined, allowed = []) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, ...options });
   const page = await context.newPage();
   const faults = [];
   page.on("console", (m) => ["error", "warning"].includes(m.type()) && !m.text().includes("willReadFrequently") && faults.push(m.text()));
   page.on("pageerror", (e) => faults.push(e.message));
-  page.on("request", (r) => r.url() !== pathToFileURL(file).href && faults.push(`request to ${r.url()}`));
+  const asked = [];
+  page.on("request", (r) => r.url() !== pathToFileURL(file).href && !r.url().startsWith("data:") && (asked.push(r.url()), allowed.some((a) => r.url().startsWith(a)) || faults.push(`request to ${r.url()}`)));
   await before(page);
   await page.goto(pathToFileURL(file).href);
   await page.locator(".ochre-stage canvas").first().waitFor();
   const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
-  return { page, context, plan, faults };
+  return { page, context, plan, faults, asked };
 }
 
 // The largest ring of an area, and a point well inside it, by trying a grid of points.
@@ -72,3 +76,43 @@ export const colourAt = (page, x, y) => page.evaluate(([x, y]) => {
   const [r, g, b] = canvas.getContext("2d").getImageData((x - box.x) * dense, (y - box.y) * dense, 1, 1).data;
   return "#" + [r, g, b].map((v) => v.toString(16).padStart(2, "0")).join("").toUpperCase();
 }, [x, y]);
+
+// A page with another plan: the policy names scripts and styles, and the plan is neither.
+let variants = 0;
+export function variant(file, change) {
+  const out = join(mkdtempSync(join(tmpdir(), "ochre-variant-")), `${++variants}.html`);
+  writeFileSync(out, readFileSync(file, "utf8").replace(/(id="ochre-plan">)(.*?)(<\/script>)/s, (_, a, text, b) => {
+    const plan = JSON.parse(text);
+    change(plan);
+    return a + JSON.stringify(plan).replace(/</g, "\\u003c") + b;
+  }));
+  return out;
+}
+
+// Pixels of a PNG of eight bits without a palette (ISO/IEC 15948), as [r, g, b] at a column and row.
+export function decodePng(bytes) {
+  const width = bytes.readUInt32BE(16), height = bytes.readUInt32BE(20), kind = bytes[25];
+  if (bytes[24] !== 8 || ![2, 6].includes(kind)) throw new Error(`PNG of ${bytes[24]} bits, kind ${kind}`);
+  const parts = [];
+  for (let at = 8; at < bytes.length; at += bytes.readUInt32BE(at) + 12) if (bytes.toString("latin1", at + 4, at + 8) === "IDAT") parts.push(bytes.subarray(at + 8, at + 8 + bytes.readUInt32BE(at)));
+  const raw = inflateSync(Buffer.concat(parts)), step = kind === 2 ? 3 : 4, row = width * step;
+  const out = Buffer.alloc(row * height);
+  for (let y = 0; y < height; y++) {
+    const filter = raw[y * (row + 1)];
+    for (let i = 0; i < row; i++) {
+      const a = i >= step ? out[y * row + i - step] : 0, b = y ? out[(y - 1) * row + i] : 0, c = i >= step && y ? out[(y - 1) * row + i - step] : 0;
+      const p = a + b - c, [pa, pb, pc] = [Math.abs(p - a), Math.abs(p - b), Math.abs(p - c)];
+      out[y * row + i] = raw[y * (row + 1) + 1 + i] + [0, a, b, (a + b) >> 1, pa <= pb && pa <= pc ? a : pb <= pc ? b : c][filter];
+    }
+  }
+  return { width, height, at: (x, y) => [...out.subarray(y * row + x * step, y * row + x * step + 3)] };
+}
+
+// What a reader sees: a picture of the page.
+export const seen = async (page) => decodePng(await page.screenshot());
+export const apart = (a, b) => Math.max(...a.map((v, i) => Math.abs(v - b[i])));
+export const hex = (colour) => [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16));
+
+// Relative luminance and contrast, WCAG 2.2.
+const light = (rgb) => rgb.map((v) => v / 255).map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)).reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0);
+export const contrast = (a, b) => { const [hi, lo] = [light(a), light(b)].sort((p, q) => q - p); return (hi + 0.05) / (lo + 0.05); };

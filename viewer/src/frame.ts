@@ -31,8 +31,10 @@ export function buildFrame(root: HTMLElement, payload: Payload): Frame {
   const body = element("div", `ochre-body ochre-legend-${style.place ?? "beside"}`, null, root);
   const middle = element("div", "ochre-middle-column", null, body);
   const stage = element("div", "ochre-stage", null, middle);
-  const side = element("aside", "ochre-legend", null, body);
-  side.setAttribute("aria-label", say(words, "legend"));
+  const aside = element("aside", "ochre-legend", null, body);
+  aside.setAttribute("aria-label", say(words, "legend"));
+  // Columns of their own within what scrolls, so that they grow downward and not sideways.
+  const side = element("div", "ochre-legend-inner", null, aside);
   const foot = element("footer", "ochre-foot", null, root);
   for (const text of [payload.note, payload.source]) if (text) element("p", "", text, foot);
 
