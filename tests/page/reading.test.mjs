@@ -121,6 +121,10 @@ test("layers are switched, made fainter and ordered", async () => {
   const [x, y] = await onPage(page, plan, insideOf(plan, layer, item));
   const colour = layer.colours[layer.class[item] - 1];
   assert.equal(await colourAt(page, x, y), colour);
+  // Swatches have the layers' own colours, as faint as they are drawn.
+  const swatch = page.locator(".ochre-layer-areas");
+  const rgb = (c) => `rgb(${[1, 3, 5].map((i) => parseInt(c.slice(i, i + 2), 16)).join(", ")})`;
+  assert.deepEqual([...new Set((await swatch.evaluate((n) => n.style.backgroundImage)).match(/rgb\([^)]*\)/g))], layer.colours.map(rgb));
   const box = page.getByRole("checkbox", { name: "Show Over 64, percent" });
   await box.uncheck();
   await page.waitForTimeout(60);
@@ -317,6 +321,40 @@ test("every word and control stands out enough, in light and dark, with all that
     await page.getByRole("button", { name: "Table" }).click();
     await look("table");
     await context.close();
+  }
+});
+
+test("no control is off-screen, from the smallest phone to a wall, upright and across, and no two lie on each other", async () => {
+  const pages = ["map", "months", "places"].map((name) => join(maps, `${name}.html`));
+  const sizes = [[320, 568], [568, 320], [390, 844], [768, 1024], [1280, 800], [3840, 2160]];
+  for (const [k, path] of [file, ...pages].entries()) {
+    for (const [width, height] of sizes) {
+      const { page, context } = await open(path, { viewport: { width, height } }, async (p) => p.route("https://example.org/**", (r) => r.abort()));
+      await page.locator(".ochre-layers summary").evaluateAll((all) => all.forEach((s) => (s.parentElement.open = true)));
+      const wrong = await page.evaluate(() => {
+        const shown = [...document.querySelectorAll(".ochre-map :is(button, input, a, summary)")].filter((n) => n.checkVisibility() && n.getBoundingClientRect().width > 0);
+        const out = [];
+        const boxes = shown.map((n) => {
+          const b = n.getBoundingClientRect();
+          let around = n.parentElement;
+          while (around && !/auto|scroll/.test(getComputedStyle(around).overflowY)) around = around.parentElement;
+          const frame = around ? around.getBoundingClientRect() : { left: 0, top: 0, right: innerWidth, bottom: innerHeight };
+          const inside = b.left >= frame.left - 1 && b.right <= frame.right + 1 && frame.left >= -1 && frame.right <= innerWidth + 1 && frame.bottom <= innerHeight + 1;
+          // What is scrolled out of view can be scrolled to; its box must have room to be seen at all.
+          if (!inside || (!around && (b.top < -1 || b.bottom > innerHeight + 1)) || (around && around.clientHeight < 30)) out.push(n.outerHTML.slice(0, 90));
+          return { n, b, around };
+        });
+        for (const p of boxes) for (const q of boxes) {
+          if (p.n === q.n || p.around !== q.around || p.n.contains(q.n) || q.n.contains(p.n)) continue;
+          if (Math.min(p.b.right, q.b.right) - Math.max(p.b.left, q.b.left) > 2 && Math.min(p.b.bottom, q.b.bottom) - Math.max(p.b.top, q.b.top) > 2) out.push(`${p.n.className} on ${q.n.className}`);
+        }
+        return out;
+      });
+      assert.deepEqual(wrong, [], `${k} at ${width}x${height}`);
+      const stage = await page.locator(".ochre-stage").boundingBox();
+      assert.ok(stage.width >= 200 && stage.height >= 120, `${k} at ${width}x${height}: the map has ${stage.width}x${stage.height}`);
+      await context.close();
+    }
   }
 });
 

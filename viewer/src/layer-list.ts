@@ -1,10 +1,12 @@
 // The list of layers: what is shown, in which order, how solid. Open where there is room, folded on a narrow page.
 import { button, element } from "./elements";
-import type { MapState } from "./state";
+import type { Layer } from "./payload";
+import { areaPanel, type MapState } from "./state";
 import { say } from "./words";
 
 export class LayerList {
   private readonly list: HTMLElement;
+  private swatches = new Map<number, HTMLElement>();
   readonly box: HTMLDetailsElement;
 
   constructor(private readonly state: MapState, parent: HTMLElement) {
@@ -13,12 +15,24 @@ export class LayerList {
     this.list = element("ul", "", null, this.box);
     this.box.addEventListener("keydown", (e) => e.stopPropagation());
     this.render();
+    state.onChange((what) => (what === "look" || what === "panel") && this.paint());
+  }
+
+  // Swatches as the layers look now.
+  private paint(): void {
+    this.swatches.forEach((swatch, i) => {
+      const colours = coloursOf(this.state.payload.layers[i], this.state.panel);
+      const share = 100 / colours.length;
+      swatch.style.backgroundImage = `linear-gradient(to right, ${colours.map((c, k) => `${c} ${k * share}% ${(k + 1) * share}%`).join(", ")})`;
+      swatch.style.opacity = String(this.state.opacity[i]);
+    });
   }
 
   private render(): void {
     const { state } = this;
     const { words, layers } = state.payload;
     this.list.replaceChildren();
+    this.swatches.clear();
     // The topmost stands first.
     [...state.order].reverse().forEach((i) => {
       const layer = layers[i];
@@ -33,6 +47,9 @@ export class LayerList {
         else state.hidden.add(i);
         state.tell("layers");
       });
+      const swatch = element("span", `ochre-layer-swatch ochre-layer-${layer.kind}`, layer.kind === "labels" ? "Aa" : null, label);
+      swatch.setAttribute("aria-hidden", "true");
+      if (layer.kind !== "labels") this.swatches.set(i, swatch);
       element("span", "", layer.name, label);
       const slider = element("input", "ochre-solid", null, row);
       slider.type = "range";
@@ -57,5 +74,13 @@ export class LayerList {
       move(1, "up", "\u2191");
       move(-1, "down", "\u2193");
     });
+    this.paint();
   }
+}
+
+function coloursOf(layer: Layer, panel: number): string[] {
+  if (layer.kind === "areas") return areaPanel(layer, panel)!.colours ?? layer.colours;
+  if (layer.kind === "heat" || layer.kind === "density") return layer.colours;
+  if (layer.kind === "symbols" || layer.kind === "lines") return layer.key?.colours ?? [layer.colour];
+  return [];
 }

@@ -110,7 +110,7 @@ class ReaderMap implements MountedMap {
   private begin(): void {
     const { stage } = this.frame;
     this.narrow();
-    if (this.layers) this.layers.box.open = !this.root.classList.contains("ochre-narrow") && this.root.clientHeight > 560;
+    if (this.layers) this.layers.box.open = !this.root.classList.contains("ochre-narrow") && this.payload.style.place !== "below" && this.root.clientHeight > 560;
     this.camera.resize(stage.clientWidth, stage.clientHeight);
     this.camera.reset();
     restoreView(location.hash, this.camera, this.state);
@@ -299,9 +299,12 @@ class ReaderMap implements MountedMap {
     });
   }
 
-  // On a narrow screen the legend stands below the map, which then takes no more than its shape needs.
+  // On a narrow screen the legend stands below the map, which then takes no more than its shape needs. On one that is wider than high it stays beside it,
+  // and all is a little smaller.
   private narrow(): void {
-    const small = this.root.classList.toggle("ochre-narrow", this.root.clientWidth < 640);
+    const { clientWidth, clientHeight } = this.root;
+    const small = this.root.classList.toggle("ochre-narrow", clientWidth < 640 && (clientWidth < 480 || clientHeight > 0.85 * clientWidth));
+    this.root.classList.toggle("ochre-short", !small && clientHeight < 480);
     const [x0, y0, x1, y1] = this.payload.frame;
     this.frame.stage.style.maxHeight = small ? `${Math.round((1.1 * this.frame.body.clientWidth * (y1 - y0)) / (x1 - x0) + 90)}px` : "";
   }
