@@ -37,4 +37,12 @@ file = file.replace("months.html", "places.html");
 await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
 file = file.replace("places.html", "all.html");
 await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), { colorScheme: "dark" });
+file = file.replace("all.html", "tiles.html");
+await shoot("page-tiles", { width: 1280, height: 800 }, async (p) => {
+  for (let i = 0; i < 40; i++) if (await fetch("http://127.0.0.1:8791/favicon.ico").catch(() => null)) break; else await p.waitForTimeout(250);
+  await p.reload({ waitUntil: "networkidle" });
+  await p.mouse.move(430, 620);
+});
+file = file.replace("tiles.html", "heat.html");
+await shoot("page-heat", { width: 1280, height: 800 }, (p) => p.waitForTimeout(300));
 await browser.close();

@@ -23,6 +23,13 @@ cp "$work/maps/compare.png" "$out/compare.png"
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
   -e 'map_sheet("Hay fever follows the wind across Orvane", "Visits to a clinic per 1,000 residents, March to August 2031", source = "Orvane Health Office, provisional figures", ground = "follow", page = page_style(cards = c("mean", "highest"), bars = 6, tools = c("measure", "share", "fullscreen", "print"))) |> shade_areas(x, visits_per_1000, steps = steps_natural(5, digits = 0), legend = "Visits per 1,000 residents", popup = c("District" = name, "Report" = popup_link("https://example.org/{code}", "Report on {name}"), "Visits" = visits)) |> draw_lines(read_boundaries("ferries.geojson"), legend = "Ferry") |> publish("all.html")')
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); set.seed(3)' \
+  -e 'areas <- read_boundaries("districts.geojson"); at <- label_points(areas); k <- sample(nrow(areas), 6000, TRUE, prob = areas$population)' \
+  -e 'calls <- data.frame(longitude = wk::wk_coords(at$geometry)$x[k] + rnorm(6000, 0, 0.07), latitude = wk::wk_coords(at$geometry)$y[k] + rnorm(6000, 0, 0.045))' \
+  -e 'map_sheet("Where calls to the pollen line come from", "6,000 calls, March to August 2031", source = "Orvane Health Office, provisional figures") |> lay_picture("chart.png", attribution = "Chart of 1871, Orvane Archive", name = "Chart of 1871") |> lay_plain() |> draw_lines(outline(areas), width = by_zoom(c(1, 8), c(0.6, 2)), legend = "Coast") |> shade_heat(calls, ramp = "orchil", legend = "Calls") |> publish("heat.html")')
+# The tiles come from the stand-in server, at the address that the demo's sheet names.
+inst/bin/ochre serve-demo > /dev/null & server=$!
+trap 'kill $server 2>/dev/null; rm -rf "$work"' EXIT
 node tools/screenshots.mjs "$work/maps/map.html" "$out"
 
 cat > "$work/show.sh" <<'END'
