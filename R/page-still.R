@@ -6,9 +6,9 @@ still_corners <- 1500
 
 page_still <- function(plan) {
   escape <- htmltools::htmlEscape
-  c("<noscript>", sprintf("<h1>%s</h1>", escape(plan$title)), if (!is.null(plan$subtitle)) sprintf("<p>%s</p>", escape(plan$subtitle)),
+  c("<noscript>", "<div class=\"ochre-still\">", sprintf("<h1>%s</h1>", escape(plan$title)), if (!is.null(plan$subtitle)) sprintf("<p>%s</p>", escape(plan$subtitle)),
     sprintf("<p>%s</p>", escape(plan$alt)), still_map(plan), still_legend(plan), if (plan$page$table) still_table(plan),
-    sprintf("<p>%s</p>", escape(paste(c(plan$note, plan$source), collapse = " "))), "</noscript>")
+    sprintf("<p>%s</p>", escape(paste(c(plan$note, plan$source), collapse = " "))), "</div>", "</noscript>")
 }
 
 # The map with few corners, in whole pixels, one path for each class.
@@ -23,6 +23,7 @@ still_map <- function(plan) {
   drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
   shapes <- lapply(seq_along(plan$layers), function(i) {
     layer <- plan$layers[[i]]
+    if (layer$kind %in% c("density", "heat")) return(still_surface(layer, px, py, unit))
     if (layer$kind == "symbols") return(still_symbols(layer, px, py, unit, length(plan$panels)))
     if (!drawn[i]) return(NULL)
     p <- paths_core(light, match(i, which(drawn)))
@@ -61,10 +62,25 @@ still_symbols <- function(layer, px, py, unit, panels) {
   sprintf("<circle cx=\"%s\" cy=\"%s\" r=\"%s\" fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"/>", px(layer$x[keep]), py(layer$y[keep]), round(layer$r[keep] * unit, 1), colour[keep], layer$opacity, layer$rim)
 }
 
+# A surface as a small picture, a pixel for a few of its cells.
+still_surface <- function(layer, px, py, unit) {
+  g <- layer$grid
+  class <- matrix(inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")), g$columns, g$rows)
+  each <- max(1, round(max(g$columns, g$rows) / 180))
+  class <- class[seq(1, g$columns, each), seq(g$rows, 1, -each), drop = FALSE]
+  path <- tempfile(fileext = ".png")
+  on.exit(unlink(path))
+  ragg::agg_png(path, nrow(class), ncol(class), units = "px", background = "transparent")
+  device <- grDevices::dev.cur()
+  tryCatch(grid::grid.raster(t(matrix(c(NA, layer$colours)[class + 1L], nrow(class))), width = 1, height = 1, interpolate = FALSE), finally = grDevices::dev.off(device))
+  picture <- list(type = "png", bytes = readBin(path, "raw", file.size(path)))
+  sprintf("<image href=\"%s\" x=\"%d\" y=\"%d\" width=\"%.0f\" height=\"%.0f\" opacity=\"%s\" preserveAspectRatio=\"none\"/>", data_address(picture), px(g$x0), py(g$y0 + g$rows * g$cell), g$columns * g$cell * unit, g$rows * g$cell * unit, layer$opacity)
+}
+
 still_legend <- function(plan) {
-  unlist(lapply(Filter(function(l) l$kind == "areas", plan$layers), function(layer) {
+  unlist(lapply(Filter(function(l) l$kind %in% c("areas", "density", "heat"), plan$layers), function(layer) {
     now <- if (is.null(layer$panels)) layer else utils::modifyList(layer, layer$panels[[length(layer$panels)]])
-    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" fill=\"%s\"/></svg> %s</li>", c(now$colours, if (now$no_data$count) now$no_data$colour), htmltools::htmlEscape(c(now$labels, if (now$no_data$count) now$no_data$label)))
+    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" fill=\"%s\"/></svg> %s</li>", c(now$colours, if (isTRUE(now$no_data$count > 0)) now$no_data$colour), htmltools::htmlEscape(c(now$labels, if (isTRUE(now$no_data$count > 0)) now$no_data$label)))
     c(sprintf("<p>%s</p>", htmltools::htmlEscape(layer$legend)), "<ul>", rows, "</ul>")
   }))
 }

@@ -175,6 +175,7 @@ print.ochre_plan <- function(x, ...) {
 }
 
 projection_words <- function(p) {
+  if (p$name == "web Mercator" && p$lon0 == 0) return(p$name)
   sprintf("%s, centre %s %s%s", p$name, degrees_word(p$lat0, "N", "S"), degrees_word(p$lon0, "E", "W"),
           if (p$name == "equal-area conic") sprintf(", standard parallels %s and %s", degrees_word(p$lat1, "N", "S"), degrees_word(p$lat2, "N", "S")) else "")
 }

@@ -28,10 +28,13 @@ serve_demo <- function(port = 8791) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   need_package("httpuv", "to serve the demo")
   if (port == 0) port <- free_port()
-  else if (!port_is_free(port)) ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)
+  server <- tryCatch(httpuv::startServer("127.0.0.1", as.integer(port), list(call = demo_app()), quiet = TRUE), error = function(e) {
+    ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)
+  })
+  on.exit(httpuv::stopServer(server))
   cat(sprintf("http://127.0.0.1:%d/\n", as.integer(port)))
   flush(stdout())
-  httpuv::runServer("127.0.0.1", as.integer(port), list(call = demo_app()))
+  repeat httpuv::service()
 }
 
 port_is_free <- function(port) {
@@ -77,7 +80,7 @@ demo_app <- function() {
         found <- demo_places(world, query[["q"]] %||% "", suppressWarnings(as.integer(query[["limit"]] %||% 8)))
         answer(as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)), "application/json", `Access-Control-Allow-Origin` = "*")
       },
-      `/favicon.ico` = answer("", status = 204L),
+      `/favicon.ico` = answer(""),
       answer("There is nothing here.", status = 404L)
     )
   }

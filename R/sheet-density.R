@@ -25,11 +25,8 @@
 #' @export
 shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equal(5), ramp = NULL, reverse = FALSE, legend = NULL, opacity = 0.85, format = NULL) {
   check_sheet(sheet)
-  check_table(data, "data")
-  check_one_period(data)
   check_number(kernel, "kernel", min = 1, max = 5e6)
-  weight <- column_name(rlang::enquo(weight), data, "weight", null = TRUE)
-  if (!is.null(weight)) check_counts(data, weight, "weight")
+  weight <- weight_column(rlang::enquo(weight), data)
   check_steps(steps, "steps")
   if (steps$method == "categories") ochre_abort("argument", "Densities are numbers, and cannot be categories.", "For example steps_equal(5).", arg = "steps")
   check_flag(reverse, "reverse")
@@ -37,4 +34,13 @@ shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equa
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(kind = "density", data = data, at = point_columns(data), kernel = kernel, weight = weight, value = weight %||% "points", steps = steps, ramp = check_ramp_wish(ramp), reverse = reverse,
                          legend = legend %||% paste0(if (is.null(weight)) "Points" else words_of(weight), " per km\u00b2"), opacity = opacity, format = check_format(format)))
+}
+
+# The column that weights the points of a surface, or NULL.
+weight_column <- function(quo, data, call = rlang::caller_env()) {
+  check_table(data, "data", call = call)
+  check_one_period(data, call = call)
+  weight <- column_name(quo, data, "weight", null = TRUE, call = call)
+  if (!is.null(weight)) check_counts(data, weight, "weight", call = call)
+  weight
 }

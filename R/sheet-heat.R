@@ -21,11 +21,8 @@
 #' @export
 shade_heat <- function(sheet, data, radius = 28, weight = NULL, ramp = NULL, reverse = FALSE, legend = NULL, opacity = 0.85) {
   check_sheet(sheet)
-  check_table(data, "data")
-  check_one_period(data)
   check_number(radius, "radius", min = 6, max = 200)
-  weight <- column_name(rlang::enquo(weight), data, "weight", null = TRUE)
-  if (!is.null(weight)) check_counts(data, weight, "weight")
+  weight <- weight_column(rlang::enquo(weight), data)
   ramp <- check_ramp_wish(ramp)
   if (length(ramp) == 1 && ramp_paths[[ramp]]$kind == "categories") ochre_abort("argument", sprintf("The colours of `%s` have no order.", ramp), "Name a sequential ramp.", arg = "ramp")
   check_flag(reverse, "reverse")

@@ -5,8 +5,8 @@ import { cpSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { fileURLToPath } from "node:url";
-import { apart, decodePng, find, hex, insideOf, maps, onPage, open, seen, variant } from "./reader.mjs";
+import { fileURLToPath, pathToFileURL } from "node:url";
+import { apart, browser, decodePng, find, hex, insideOf, maps, onPage, open, seen, variant } from "./reader.mjs";
 
 const command = fileURLToPath(new URL("../../inst/bin/ochre", import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), "ochre-backdrop-"));
@@ -15,7 +15,6 @@ let server, address;
 before(async () => {
   server = spawn("Rscript", [command, "serve-demo", "--port", "0"], { stdio: ["ignore", "pipe", "inherit"] });
   address = (await new Promise((done) => server.stdout.once("data", (text) => done(String(text))))).trim().replace(/\/$/, "");
-  for (let i = 0; i < 100; i++) if (await fetch(`${address}/favicon.ico`).catch(() => null)) break; else await new Promise((r) => setTimeout(r, 200));
   cpSync(maps, folder, { recursive: true });
   const sheet = join(folder, "tiles.ochre.yml");
   writeFileSync(sheet, readFileSync(sheet, "utf8").replaceAll("http://127.0.0.1:8791", address));
@@ -112,8 +111,28 @@ test("of several backdrops one is shown; the others ask for nothing; a picture l
   await page.locator(".ochre-stage").press("+");
   await settled(page);
   assert.equal(asked.length, n);
+  // An address of the view brings the backdrop back.
+  await page.goto(`${page.url().split("#")[0]}#view=0.5,0.5,2,0,1`);
+  await page.reload();
+  await page.locator(".ochre-buttons").waitFor();
+  assert.equal(await page.getByRole("radio", { name: "Chart of 1871" }).isChecked(), true);
   assert.deepEqual(faults, []);
   await context.close();
+});
+
+test("a map that is not seen yet asks for no tiles, and does when it is shown", async () => {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const asked = [];
+  page.on("request", (r) => r.url().startsWith(address) && asked.push(r.url()));
+  await page.addInitScript(() => new MutationObserver(() => { const map = document.getElementById("ochre-map"); if (map && map.dataset.seen === undefined) { map.dataset.seen = ""; map.style.display = "none"; } }).observe(document, { childList: true, subtree: true }));
+  await page.goto(pathToFileURL(file).href);
+  await page.locator(".ochre-stage").waitFor({ state: "attached" });
+  await settled(page);
+  assert.deepEqual(asked, []);
+  await page.evaluate(() => (document.getElementById("ochre-map").style.display = ""));
+  await settled(page);
+  assert.ok(asked.length > 4);
+  await page.close();
 });
 
 test("with tiles that are missing, or a server that fails, the map stays whole and says so", async () => {
@@ -157,6 +176,15 @@ test("on the smallest phone the switch, the attribution and all controls stay in
     assert.ok(box.x >= 0 && box.x + box.width <= 320, await control.evaluate((n) => n.outerHTML.slice(0, 120)));
   }
   await context.close();
+  // Words that try to break it stay words, and leave the map its room.
+  const words = "<img src=x onerror=window.broken=1>\u202e" + "long".repeat(2500);
+  const hostile = await open(variant(file, (plan) => Object.assign(plan.backdrops[1], { name: words, attribution: words, link: "javascript:window.broken=1" })), { viewport: { width: 320, height: 640 } }, undefined, [`${address}/`]);
+  await hostile.page.getByRole("radio").nth(1).check();
+  assert.equal(await hostile.page.locator(".ochre-credit").textContent(), words);
+  assert.equal(await hostile.page.locator(".ochre-map img, .ochre-credit a").count(), 0);
+  assert.ok((await hostile.page.locator(".ochre-stage").boundingBox()).height > 120);
+  assert.ok(await hostile.page.evaluate(() => document.documentElement.scrollWidth <= 320 && window.broken === undefined));
+  await hostile.context.close();
 });
 
 test("places are looked for only when the reader asks, found by keys, shown with a dot; a service that fails is said", async () => {

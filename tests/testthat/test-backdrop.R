@@ -152,7 +152,6 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
   on.exit(server$kill())
   server$poll_io(20000)
   address <- sub("/$", "", server$read_output_lines()[1])
-  for (i in 1:100) if (inherits(try(curl::curl_fetch_memory(paste0(address, "/favicon.ico")), silent = TRUE), "try-error")) Sys.sleep(0.2) else break
   get <- function(path) curl::curl_fetch_memory(paste0(address, path))
   # A tile where Orvane is has land and sea; where it is not there is none.
   tile <- get("/tiles/7/50/45.png")

@@ -65,7 +65,7 @@ test_that("words of controls exist in every language, and others can be given", 
 
 test_that("a layer may be off at first or between zooms, and wrong wishes are refused", {
   layers <- content(quietly(resolve_sheet(sheet() |> show_layer(off = TRUE, zooms = c(2, 8)))))$layers
-  expect_identical(layers[[1]]$show, list(off = TRUE, zooms = list(2L, 8L)))
+  expect_identical(layers[[1]]$show, list(off = TRUE, opacity = 1L, zooms = list(2L, 8L)))
   expect_error(show_layer(map_sheet("T")), "no layer", class = "ochre_error_sheet")
   expect_error(show_layer(sheet(), zooms = c(8, 2)), "least and the greatest", class = "ochre_error_argument")
   expect_error(page_style(tools = "mesure"), "Did you mean `measure`", class = "ochre_error_argument")
@@ -83,4 +83,24 @@ test_that("without scripts a page has the map as shapes in the plan's colours, a
   rows <- xml2::xml_find_all(still, "//tr")
   expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./th")), layer$names)
   expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./td")), ifelse(is.na(layer$values), layer$no_data$label, layer$values))
+})
+
+test_that("a page without scripts shows surfaces too, cell for cell", {
+  clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
+  plan <- quietly(resolve_sheet(map_sheet("T") |> draw_lines(read_boundaries(ochre_demo("districts.geojson"))) |> shade_density(clinics, kernel = 15000) |> shade_heat(clinics)))
+  still <- page_still(plan)
+  pictures <- regmatches(still, regexpr("data:image/png;base64,[^\"]+", still))
+  expect_length(pictures, 2)
+  for (k in 1:2) {
+    layer <- plan$layers[[1 + k]]
+    seen <- png::readPNG(jsonlite::base64_dec(sub("^[^,]*,", "", pictures[k])))
+    class <- matrix(inverse.rle(structure(list(lengths = layer$grid$runs, values = layer$grid$class), class = "rle")), layer$grid$columns)
+    each <- round(max(dim(class)) / 180)
+    class <- t(class[seq(1, nrow(class), each), seq(ncol(class), 1, -each)])
+    expect_identical(dim(seen)[1:2], dim(class))
+    expect_identical(seen[, , 4] > 0.5, class > 0)
+    top <- which(class == length(layer$colours), arr.ind = TRUE)[1, ]
+    expect_equal(round(255 * seen[top[1], top[2], 1:3]), c(grDevices::col2rgb(layer$colours[length(layer$colours)])))
+  }
+  expect_true(all(vapply(plan$layers[[2]]$labels, function(l) any(grepl(l, still, fixed = TRUE)), NA)))
 })

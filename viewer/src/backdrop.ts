@@ -94,7 +94,7 @@ export class BackdropView {
     const { now } = this;
     if (now.kind !== "plain") {
       const words = now.attribution;
-      if (now.link) {
+      if (now.link && /^https?:/i.test(now.link)) {
         const link = element("a", "", words, this.credit);
         link.href = now.link;
         link.target = "_blank";
@@ -119,6 +119,8 @@ export class BackdropView {
   }
 
   draw(): void {
+    // Out of sight nothing is asked for.
+    if (this.canvas.clientWidth === 0) return;
     const dense = window.devicePixelRatio || 1;
     const [width, height] = [Math.round(this.camera.width * dense), Math.round(this.camera.height * dense)];
     if (this.canvas.width !== width || this.canvas.height !== height) [this.canvas.width, this.canvas.height] = [width, height];

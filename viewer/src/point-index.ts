@@ -40,13 +40,15 @@ export class PointIndex {
   }
 
   private column(x: number): number {
-    return this.place(x, this.box[0], this.box[2]);
+    return cellOf(x, this.box[0], this.box[2], this.side);
   }
   private row(y: number): number {
-    return this.place(y, this.box[1], this.box[3]);
+    return cellOf(y, this.box[1], this.box[3], this.side);
   }
-  private place(v: number, low: number, high: number): number {
-    const at = Math.floor(((v - low) / (high - low || 1)) * this.side);
-    return Math.max(0, Math.min(this.side - 1, Number.isFinite(at) ? at : 0));
-  }
+}
+
+// The cell of a value when a range is cut into so many; the first or last one beyond its ends.
+export function cellOf(v: number, low: number, high: number, cells: number): number {
+  const at = Math.floor(((v - low) / (high - low || 1)) * cells);
+  return Math.max(0, Math.min(cells - 1, Number.isFinite(at) ? at : 0));
 }

@@ -3,7 +3,7 @@ import { lineWidth, sizeAt, symbolShown } from "./draw-symbols";
 import { cellSide, groupPoints, groupRadius, groupZoom, type Group } from "./groups";
 import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
 import type { AreaLayer, DensityLayer, HeatLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
-import { PointIndex } from "./point-index";
+import { cellOf, PointIndex } from "./point-index";
 import { areaPanel, classAt, type MapState } from "./state";
 
 export interface Shapes<L> {
@@ -51,14 +51,10 @@ export class BoxIndex {
   }
 
   private column(x: number): number {
-    return this.place(x, this.box[0], this.box[2]);
+    return cellOf(x, this.box[0], this.box[2], this.side);
   }
   private row(y: number): number {
-    return this.place(y, this.box[1], this.box[3]);
-  }
-  private place(v: number, low: number, high: number): number {
-    const at = Math.floor(((v - low) / (high - low || 1)) * this.side);
-    return Math.max(0, Math.min(this.side - 1, Number.isFinite(at) ? at : 0));
+    return cellOf(y, this.box[1], this.box[3], this.side);
   }
 }
 
