@@ -51,7 +51,7 @@ panel_grid <- function(plan, at) {
 figure_height <- function(plan, width, base_size = NULL) {
   at <- figure_layout(plan, width, base_size, say = FALSE)
   lines <- function(text, size) if (is.null(text)) 0 else size / 72.27 * 1.2 * (1 + lengths(regmatches(w <- wrap_words(text, at$words, size), gregexpr("\n", w))))
-  words <- lines(plan$title, title_size(at)) + lines(plan$subtitle, 1.1 * at$text) + lines(plan$note, 0.8 * at$text) + lines(plan$source, 0.8 * at$text) + 4.4 * at$text / 72.27
+  words <- lines(plan$title, title_size(at)) + lines(plan$subtitle, 1.1 * at$text) + lines(plan$note, 0.8 * at$text) + lines(plan$source, 0.8 * at$text) + lines(figure_picture(plan)$attribution, 0.8 * at$text) + 4.4 * at$text / 72.27
   strips <- if (!is.null(plan$panels)) at$rows * 1.6 * at$text / 72.27 else 0
   maps <- at$rows * at$panel * (at$frame[["y1"]] - at$frame[["y0"]]) / (at$frame[["x1"]] - at$frame[["x0"]]) + (at$rows - 1) * at$text / 72.27 + strips
   beside <- (if (at$place == "beside") legend_height(plan, at, Inf) else 0) + ranking_height(plan, at)

@@ -53,7 +53,7 @@ figure_areas <- function(layer, paths, plan) {
   }
   parts <- if (is.null(layer$panels)) list(drawn(list(), NULL)) else lapply(seq_along(layer$panels), function(p) drawn(layer$panels[[p]], p))
   list(
-    shapes_layer(do.call(rbind, lapply(parts, function(p) p$data)), paths, list(colour = layer$outline, width = 0.2)),
+    shapes_layer(do.call(rbind, lapply(parts, function(p) p$data)), paths, list(colour = layer$outline, width = 0.2, opacity = layer$show$opacity)),
     lapply(seq_along(parts), function(p) if (length(parts[[p]]$hatched)) figure_hatch(layer, paths, parts[[p]]$hatched, if (!is.null(layer$panels)) panel_factor(p, plan), plan))
   )
 }

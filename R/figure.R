@@ -18,7 +18,6 @@ as_figure <- function(sheet, base_size = NULL, width = NULL) {
   check_number(width, "width", min = 1.5, max = 100, null = TRUE)
   if (inherits(sheet, "ochre_comparison")) return(figure_comparison(sheet, base_size %||% 10))
   plan <- resolve_sheet(sheet)
-  if (length(plan$backdrops)) ochre_tell("Backdrops are for pages; the figure has the plain ground.")
   with_ground(plan$ground, draw_plan(plan, figure_layout(plan, width, base_size)))
 }
 
@@ -37,11 +36,11 @@ draw_plan <- function(plan, at) {
   frame <- at$frame
   words <- function(text, size) if (!is.null(text)) wrap_words(text, at$words, size)
   ggplot2::ggplot() + ggplot2::geom_blank(columns_as(x = "x", y = "y"), data = figure_data(list(x = frame[c("x0", "x1")], y = frame[c("y0", "y1")]))) +
-    figure_insets(plan$insets, at$text, plan$inks) + layers + figure_furniture(plan, at) + figure_legends(plan, at) + ggplot2::scale_fill_identity(guide = "none") +
+    figure_backdrop(plan) + figure_insets(plan$insets, at$text, plan$inks) + layers + figure_furniture(plan, at) + figure_legends(plan, at) + ggplot2::scale_fill_identity(guide = "none") +
     ggplot2::coord_equal(xlim = unname(frame[c("x0", "x1")]), ylim = unname(frame[c("y0", "y1")]), expand = FALSE, clip = "off") +
     (if (!is.null(plan$panels)) ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = at$columns, drop = FALSE)) +
     ggplot2::labs(title = words(plan$title, title_size(at)), subtitle = words(plan$subtitle, 1.1 * at$text),
-                  caption = paste(c(words(plan$note, 0.8 * at$text), words(plan$source, 0.8 * at$text)), collapse = "\n"), alt = plan$alt) +
+                  caption = paste(c(words(plan$note, 0.8 * at$text), words(plan$source, 0.8 * at$text), words(figure_picture(plan)$attribution, 0.8 * at$text)), collapse = "\n"), alt = plan$alt) +
     figure_theme(plan, at)
 }
 

@@ -34,7 +34,7 @@ plan_picture <- function(b, projection, frame) {
   web <- grepl("^https?://", b$file, ignore.case = TRUE)
   picture <- if (!web) read_picture(b$file)
   place <- if (!is.null(b$corners)) corner_place(b$corners) else world_place(b, picture)
-  c(list(address = if (web) b$file else data_address(picture)), picture_net(place, projection, frame))
+  c(list(address = if (web) b$file else data_address(picture)), picture_net(place, projection, frame, b$file))
 }
 
 # From shares of the picture's width and height (0 at the left and the top) to degrees.
@@ -53,10 +53,10 @@ world_place <- function(b, picture) {
 
 # Map positions of a net over the picture, row by row from the top, as fine as it must be for the places between to be right to a pixel
 # of a wide screen.
-picture_net <- function(place, projection, frame) {
+picture_net <- function(place, projection, frame, file) {
   project <- function(u, v) {
     at <- place(u, v)
-    if (any(abs(at[, 2]) > 90) || any(abs(at[, 1]) > 540)) ochre_abort("picture", "The picture's place is not on the globe.", "Is the world file in another reference system? Say `system`.")
+    if (any(abs(at[, 2]) > 90) || any(abs(at[, 1]) > 540)) ochre_abort("picture", sprintf("`%s` has a place that is not on the globe.", file), "Is the world file in another reference system? Say `system`.", file = file)
     p <- project_core(at[, 1], at[, 2], projection)
     cbind(p$x, p$y)
   }
@@ -70,6 +70,6 @@ picture_net <- function(place, projection, frame) {
     error <- project((cell$i + 0.5) / n, (cell$j + 0.5) / n) - (at(cell$i, cell$j) + at(cell$i + 1, cell$j + 1)) / 2
     if (max(abs(error), na.rm = TRUE) <= most) break
   }
-  if (any(!is.finite(net))) ochre_abort("picture", "A part of the picture has no place in the map's projection.", "Cut it to the map, or lay it under a map of the same extent.")
+  if (any(!is.finite(net))) ochre_abort("picture", sprintf("A part of `%s` has no place in the map's projection.", file), "Cut it to the map, or lay it under a map of the same extent.", file = file)
   list(cells = n, x = signif(net[, 1], 9), y = signif(net[, 2], 9))
 }

@@ -3,7 +3,8 @@
 
 #' Lay tiles or a picture under a map
 #'
-#' For pages only; a figure has the plain ground, and a message says so. Of several backdrops the reader picks one; that which was laid first is shown at first.
+#' Of several backdrops the reader of a page picks one; that which was laid first is shown at first. A figure shows that one when it is a picture from a file; under others it has the plain
+#' ground, and a message says so.
 #' A page asks for tiles only where a sheet lays them, from no other host than those named, and always shows the attribution.
 #'
 #' Tiles come in web Mercator, so a sheet with tiles is in that projection; a warning `ochre_warning_projection` says where areas will mislead. A picture is bent
@@ -21,7 +22,7 @@
 #' @return The sheet.
 #' @section Errors: `ochre_error_argument`. When resolved: `ochre_error_projection` when the sheet asks for another projection or has insets;
 #'   `ochre_error_file` and `ochre_error_url` when a picture or capabilities cannot be read; `ochre_error_picture` when a file is no picture, is too large or has no place;
-#'   `ochre_error_service` when a server's capabilities lack the layer or web Mercator.
+#'   `ochre_error_package` when a figure needs package png or jpeg; `ochre_error_service` when a server's capabilities lack the layer or web Mercator.
 #' @source OGC 07-057r7, OpenGIS Web Map Tile Service Implementation Standard 1.0.0.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -62,7 +63,7 @@ lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link
 }
 
 #' @rdname lay_tiles
-#' @param file Path of a PNG or JPEG file, which becomes a part of the page, or with `corners` its address (`http`, `https`), which each reader's browser then asks for: one text.
+#' @param file Path of a PNG or JPEG file (for figures with package png or jpeg), which becomes a part of the page, or with `corners` its address (`http`, `https`), which each reader's browser then asks for: one text.
 #' @param corners Where the picture's outer corners lie: four pairs of longitude and latitude, from the upper left one clockwise, as a list or as eight numbers.
 #' @param world Path of a world file, which says where pixels lie; `NULL` (default) looks beside the picture for one of the same name (`.pgw`, `.jgw`, `.wld` …).
 #' @param system Reference system of the world file, such as `"EPSG:25832"`; `NULL` (default) for degrees. Others than degrees need package PROJ.
@@ -103,7 +104,7 @@ with_backdrop <- function(sheet, kind, name, attribution, link, opacity, what, c
 # The host is written out, so that the page's policy can name it.
 check_tile_address <- function(url, arg, call = rlang::caller_env()) {
   check_text(url, arg, call = call)
-  if (!grepl("^https?://[^/?#{};,'\"[:space:][:cntrl:]]+/[^;,'\"[:space:][:cntrl:]]*$", url, ignore.case = TRUE)) {
+  if (!grepl("^https?://[^/?#{};,'\"[:space:][:cntrl:]]+([/?][^[:space:][:cntrl:]]*)?$", url, ignore.case = TRUE)) {
     ochre_abort("argument", sprintf("`%s` must be an address that begins with http or https and a host, not \"%s\".", arg, substr(url, 1, 60)), "As in \"https://tiles.example/{z}/{x}/{y}.png\"; the host holds no braces.", arg = arg, call = call)
   }
   invisible(url)

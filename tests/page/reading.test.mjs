@@ -341,6 +341,8 @@ test("no control is off-screen, from the smallest phone to a wall, upright and a
           const frame = around ? around.getBoundingClientRect() : { left: 0, top: 0, right: innerWidth, bottom: innerHeight };
           const inside = b.left >= frame.left - 1 && b.right <= frame.right + 1 && frame.left >= -1 && frame.right <= innerWidth + 1 && frame.bottom <= innerHeight + 1;
           // What is scrolled out of view can be scrolled to; its box must have room to be seen at all.
+          // WCAG 2.2, 2.5.8: 24 pixels; a box within a label has the label's room, links within words are excepted.
+          if (!n.matches("a, label input") && Math.min(b.width, b.height) < 23.5) out.push(`${n.className} has ${b.width}x${b.height}`);
           if (!inside || (!around && (b.top < -1 || b.bottom > innerHeight + 1)) || (around && around.clientHeight < 30)) out.push(n.outerHTML.slice(0, 90));
           return { n, b, around };
         });

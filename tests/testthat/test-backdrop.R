@@ -46,7 +46,7 @@ test_that("tiles that cannot go with the sheet are refused, and addresses that h
   # Far from the equator shaded areas mislead, and are said to.
   north <- tibble::tibble(v = 1:2, geometry = wk::as_wkb(wk::wkt(c("POLYGON ((0 50, 5 50, 5 55, 0 55, 0 50))", "POLYGON ((0 65, 5 65, 5 70, 0 70, 0 65))"))))
   expect_warning(quietly_but("ochre_warning_projection", resolve_sheet(under() |> tiles() |> shade_areas(north, v, steps = steps_categories()))), class = "ochre_warning_projection")
-  expect_message(as_figure(under() |> tiles() |> draw_lines(land())), "Backdrops are for pages")
+  expect_message(as_figure(under() |> tiles() |> draw_lines(land())), "are for pages")
 })
 
 picture <- function(width = 40, height = 20, folder = tempfile("ochre-picture-")) {
@@ -92,6 +92,36 @@ test_that("a picture lies where its world file or its corners say, in any projec
   writeLines(format(c(1000, 0, 0, -1000, low), digits = 12), file.path(dirname(path), "plan.pgw"))
   m <- resolve_sheet(under(projection = "web Mercator") |> lay_picture(path, "W", system = "EPSG:3857") |> draw_lines(ground))$backdrops[[1]]
   expect_equal(c(m$x[1], m$y[1]), c(low) + c(-500, 500), tolerance = 1e-7)
+})
+
+test_that("a figure shows the picture where the page does, with its attribution", {
+  # Quarters of four colours, turned on the map; each pixel of the figure against the place that it shows.
+  folder <- tempfile("ochre-quarters-")
+  dir.create(folder)
+  colours <- array(0, c(60, 80, 3))
+  colours[1:30, 1:40, 1] <- colours[1:30, 41:80, 2] <- colours[31:60, 1:40, 3] <- 1
+  six <- c(0.05, 0.012, 0.01, -0.05, 10, 51)
+  for (type in c("png", "jpg")) {
+    if (type == "png") png::writePNG(colours, file.path(folder, "q.png")) else jpeg::writeJPEG(colours, file.path(folder, "q.jpg"), quality = 1)
+    writeLines(format(six), file.path(folder, paste0("q.", c(png = "pgw", jpg = "jgw")[[type]])))
+    sheet <- under(projection = "equal-area conic") |> lay_picture(file.path(folder, paste0("q.", type)), "Whose it is") |> draw_lines(tibble::tibble(geometry = wk::as_wkb(wk::rct(10.5, 48.6, 13.5, 50.5))))
+    plan <- resolve_sheet(sheet)
+    b <- plan$backdrops[[1]]
+    seen <- bend_picture(decode_picture(b), b, plan$frame)
+    unit <- (plan$frame[["x1"]] - plan$frame[["x0"]]) / ncol(seen)
+    for (k in 1:200) {
+      at <- c(runif(1, 2, 77), runif(1, 2, 57))
+      if (min(abs(at - c(39.5, 29.5))) < 1.5) next
+      place <- c(six[1] * at[1] + six[3] * at[2] + six[5], six[2] * at[1] + six[4] * at[2] + six[6])
+      p <- project_core(place[1], place[2], plan$projection)
+      column <- ceiling((p$x - plan$frame[["x0"]]) / unit)
+      row <- ceiling((plan$frame[["y1"]] - p$y) / unit)
+      if (column < 1 || row < 1 || column > ncol(seen) || row > nrow(seen)) next
+      expect_lt(max(abs(grDevices::col2rgb(seen[row, column])[, 1] / 255 - colours[1 + round(at[2]), 1 + round(at[1]), ])), 0.05)
+    }
+  }
+  expect_match(as_figure(sheet)$labels$caption, "Whose it is")
+  expect_identical(legend_entries(list(colours = "#102030", labels = "a", show = list(opacity = 0.5)))$colours, "#10203080")
 })
 
 test_that("pictures that are none, or have no place, are refused", {

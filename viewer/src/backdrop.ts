@@ -16,7 +16,7 @@ interface Tile {
 }
 
 const AT_ONCE = 12; // requests under way
-const KEPT = 300; // tiles in memory
+const KEPT = 128; // tiles in memory
 const MOST = 400; // tiles in one view
 const AGAIN = 30000; // milliseconds until a lost tile is asked for again
 
@@ -85,6 +85,7 @@ export class BackdropView {
 
   // Another backdrop: what was asked for the old one is given up.
   pick(): void {
+    window.clearTimeout(this.timer);
     for (const tile of this.tiles.values()) giveUp(tile);
     this.tiles = new Map();
     this.picture = null;
@@ -161,7 +162,7 @@ export class BackdropView {
     }
     const lost = wanted.filter(({ key }) => this.tiles.get(key)?.state === "lost").length;
     this.say(lost > 0 && lost === wanted.length);
-    const begin = () => this.fetch(now, at, wanted.sort((a, b) => a.far - b.far));
+    const begin = () => this.ask(now, at, wanted.sort((a, b) => a.far - b.far));
     window.clearTimeout(this.timer);
     // While the reader zooms from level to level, nothing is asked for that would be gone again.
     if (at === this.lastLevel || this.lastLevel < 0) begin();
@@ -169,7 +170,7 @@ export class BackdropView {
     this.lastLevel = this.lastLevel < 0 ? at : this.lastLevel;
   }
 
-  private fetch(now: TileBackdrop, level: number, wanted: { key: string; column: number; row: number }[]): void {
+  private ask(now: TileBackdrop, level: number, wanted: { key: string; column: number; row: number }[]): void {
     this.lastLevel = level;
     const keys = new Set(wanted.map(({ key }) => key));
     let waiting = 0;

@@ -80,14 +80,14 @@ export class Legend {
       this.sizes.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
       if (layer.second) {
         const list = element("ul", "ochre-classes", null, part);
-        [layer.colour, layer.second.colour].forEach((colour, k) => swatchRow(element("li", "ochre-class", null, list), colour, layer.second!.labels[k], layer.opacity));
+        [layer.colour, layer.second.colour].forEach((colour, k) => swatchRow(element("li", "ochre-class", null, list), colour, layer.second!.labels[k], layer.opacity * this.state.opacity[i]));
       }
-      if (layer.key) this.key(layer.key, i, part, layer.legend, layer.opacity, (k) => layer.key!.class.filter((c, at) => c === k && (!layer.panel || layer.panel[at] === panel + 1)).length);
+      if (layer.key) this.key(layer.key, i, part, layer.legend, layer.opacity * this.state.opacity[i], (k) => layer.key!.class.filter((c, at) => c === k && (!layer.panel || layer.panel[at] === panel + 1)).length);
     }
     if (layer.kind === "lines") {
       if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k] * 1.33, this.zoom, label, part));
       else stroke(layer, Array.isArray(layer.width) ? 2.66 : lineWidth(layer, 0, this.zoom), this.zoom, layer.legend!, part);
-      if (layer.key) this.key(layer.key, i, part, null, 1, (k) => layer.key!.class.filter((c) => c === k).length);
+      if (layer.key) this.key(layer.key, i, part, null, this.state.opacity[i], (k) => layer.key!.class.filter((c) => c === k).length);
     }
     if (payload.style.place === "below") part.classList.toggle("ochre-strip", (layer.kind === "areas" && !layer.square && layer.labels.every((l) => l.length < 18)) || layer.kind === "density");
   }
