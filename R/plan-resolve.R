@@ -160,6 +160,7 @@ default_hover <- function(data, value) {
 format.ochre_plan <- function(x, ...) {
   c(paste0("Plan: ", x$title), paste0("  projection: ", projection_words(x$projection)),
     vapply(x$insets, function(i) sprintf("  inset: %s, %s", if (nzchar(i$label)) i$label else "at the map's scale", projection_words(i$projection)), ""),
+    vapply(x$backdrops, function(b) sprintf("  backdrop: %s%s", b$name, switch(b$kind, plain = "", tiles = sprintf(", tiles of %s in %s", origin_of(b$url), count_words(length(b$levels), "level")), picture = sprintf(", a picture bent over %s", count_words(b$cells^2, "cell")))), ""),
     sprintf("  topology: %s, %s", count_words(length(x$topology$arc_end), "arc"), count_words(length(x$topology$x), "point")),
     unlist(lapply(x$layers, function(l) c(
       sprintf("  %s: %s", l$kind, l$legend %||% "(not in the legend)"),

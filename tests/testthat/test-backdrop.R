@@ -19,6 +19,7 @@ test_that("levels of tiles are those of the common scheme, and the sheet is in w
   expect_match(page, "img-src data: https://tiles.example;", fixed = TRUE)
   expect_false(grepl("connect-src", page))
   expect_match(page, "\\u003cb>", fixed = TRUE)
+  expect_match(format(plan), "backdrop: Tiles, tiles of https://tiles.example in 8 levels", all = FALSE)
   expect_identical(vapply(content(plan)$backdrops, function(b) b$name, ""), c("Tiles", "Nothing"))
   # Across 180 degrees the map's x begins at its own meridian, and the tiles with it.
   east <- wk::wkt(c("POLYGON ((179 -17, 180 -17, 180 -16, 179 -16, 179 -17))", "POLYGON ((-180 -17, -179 -17, -179 -16, -180 -16, -180 -17))"))
