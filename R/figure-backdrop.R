@@ -16,32 +16,41 @@ figure_backdrop <- function(plan) {
     return(NULL)
   }
   frame <- plan$frame
-  picture <- bend_picture(decode_picture(shown), shown, frame)
-  if (shown$opacity < 1) picture[!is.na(picture)] <- grDevices::adjustcolor(picture[!is.na(picture)], alpha.f = shown$opacity)
+  pixels <- decode_picture(shown)
+  from <- bend_picture(dim(pixels), shown, frame)
+  picture <- matrix(native_colours(pixels[from], shown$opacity), nrow(from))
   ggplot2::annotation_raster(picture, frame[["x0"]], frame[["x1"]], frame[["y0"]], frame[["y1"]], interpolate = TRUE)
 }
 
-# Colours of the pixels, row by row from the top.
+# Pixels as whole numbers, row by row from the top (R's native rasters: alpha, blue, green, red in 32 bits).
 decode_picture <- function(backdrop) {
   bytes <- jsonlite::base64_dec(sub("^[^,]*,", "", backdrop$address))
   type <- picture_type(bytes)
   if (!type %in% c("png", "jpeg")) ochre_abort("picture", sprintf("The picture `%s` is a %s, which figures cannot show.", backdrop$name, toupper(type)), "Save it as PNG or JPEG.")
   need_package(type, "a picture for a figure")
-  pixels <- tryCatch(if (type == "png") png::readPNG(bytes) else jpeg::readJPEG(bytes), error = function(e) {
+  pixels <- tryCatch(if (type == "png") png::readPNG(bytes, native = TRUE) else jpeg::readJPEG(bytes, native = TRUE), error = function(e) {
     ochre_abort("picture", sprintf("The picture `%s` cannot be read: %s.", backdrop$name, strip_period(conditionMessage(e))), "Save it anew.")
   })
-  planes <- if (length(dim(pixels)) == 2) list(pixels, pixels, pixels) else lapply(seq_len(dim(pixels)[3]), function(k) pixels[, , k])
-  if (length(planes) < 3) planes <- c(planes[c(1, 1, 1)], planes[2])
-  matrix(do.call(grDevices::rgb, planes), nrow(pixels))
+  # By rows in memory, whatever its dimensions say.
+  matrix(as.integer(pixels), nrow(pixels), ncol(pixels), byrow = TRUE)
 }
 
-# For each pixel of the frame the one of the picture that lies there, triangle by triangle of the net, as the page draws it.
-bend_picture <- function(pixels, net, frame) {
+# NA stays NA: there is nothing of the picture.
+native_colours <- function(pixels, opacity) {
+  part <- function(shift) bitwAnd(if (shift) as.integer(bitwShiftR(pixels, shift)) else pixels, 255L)
+  known <- !is.na(pixels)
+  out <- rep(NA_character_, length(pixels))
+  out[known] <- grDevices::rgb(part(0)[known], part(8)[known], part(16)[known], round(opacity * part(24)[known]), maxColorValue = 255)
+  out
+}
+
+# For each pixel of the frame which one of the picture lies there, NA for none: triangle by triangle of the net, as the page draws it.
+bend_picture <- function(dim, net, frame) {
   size <- c(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
   unit <- max(size) / figure_pixels
   columns <- ceiling(size[1] / unit)
   rows <- ceiling(size[2] / unit)
-  out <- matrix(NA_character_, rows, columns)
+  out <- matrix(NA_integer_, rows, columns)
   n <- net$cells
   px <- (net$x - frame[["x0"]]) / size[1] * columns
   py <- (frame[["y1"]] - net$y) / size[2] * rows
@@ -53,9 +62,11 @@ bend_picture <- function(pixels, net, frame) {
       x <- px[at[k]]
       y <- py[at[k]]
       # Pixels whose middles lie in the triangle, by their weights of its corners.
-      cx <- seq(max(0, floor(min(x))), min(columns - 1, ceiling(max(x))))
-      cy <- seq(max(0, floor(min(y))), min(rows - 1, ceiling(max(y))))
-      if (max(x) < 0 || max(y) < 0 || min(x) > columns || min(y) > rows) next
+      from <- pmax(0, floor(c(min(x), min(y))))
+      to <- pmin(c(columns, rows) - 1, ceiling(c(max(x), max(y))))
+      if (any(from > to)) next
+      cx <- from[1]:to[1]
+      cy <- from[2]:to[2]
       mx <- rep(cx + 0.5, length(cy))
       my <- rep(cy + 0.5, each = length(cx))
       det <- (y[2] - y[3]) * (x[1] - x[3]) + (x[3] - x[2]) * (y[1] - y[3])
@@ -65,9 +76,9 @@ bend_picture <- function(pixels, net, frame) {
       inside <- a >= -1e-9 & b >= -1e-9 & a + b <= 1 + 1e-9
       if (!any(inside)) next
       weight <- cbind(a, b, 1 - a - b)[inside, , drop = FALSE]
-      column <- pmin(ncol(pixels), 1 + floor(drop(weight %*% u[k]) * ncol(pixels)))
-      row <- pmin(nrow(pixels), 1 + floor(drop(weight %*% v[k]) * nrow(pixels)))
-      out[cbind(my + 0.5, mx + 0.5)[inside, , drop = FALSE]] <- pixels[cbind(pmax(1, row), pmax(1, column))]
+      column <- pmax(1, pmin(dim[2], 1 + floor(drop(weight %*% u[k]) * dim[2])))
+      row <- pmax(1, pmin(dim[1], 1 + floor(drop(weight %*% v[k]) * dim[1])))
+      out[cbind(my + 0.5, mx + 0.5)[inside, , drop = FALSE]] <- as.integer(row + (column - 1) * dim[1])
     }
   }
   out

@@ -5,8 +5,7 @@ legend_entries <- function(layer) {
   lost <- if (isTRUE(layer$no_data$count > 0)) layer$no_data
   # What shines through on the map does so here.
   colours <- c(layer$colours, lost$colour)
-  opacity <- (layer$opacity %||% 1) * (layer$show$opacity %||% 1)
-  if (opacity < 1 && length(colours)) colours <- grDevices::adjustcolor(colours, alpha.f = opacity)
+  if (!is.null(layer$opacity) && length(colours)) colours <- grDevices::adjustcolor(colours, alpha.f = layer$opacity)
   list(colours = colours, labels = c(layer$labels, lost$label), counts = c(layer$count_labels %||% rep("", length(layer$colours)), lost$count_label))
 }
 

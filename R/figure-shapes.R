@@ -53,7 +53,7 @@ figure_areas <- function(layer, paths, plan) {
   }
   parts <- if (is.null(layer$panels)) list(drawn(list(), NULL)) else lapply(seq_along(layer$panels), function(p) drawn(layer$panels[[p]], p))
   list(
-    shapes_layer(do.call(rbind, lapply(parts, function(p) p$data)), paths, list(colour = layer$outline, width = 0.2, opacity = layer$show$opacity)),
+    shapes_layer(do.call(rbind, lapply(parts, function(p) p$data)), paths, list(colour = layer$outline, width = 0.2, opacity = layer$opacity)),
     lapply(seq_along(parts), function(p) if (length(parts[[p]]$hatched)) figure_hatch(layer, paths, parts[[p]]$hatched, if (!is.null(layer$panels)) panel_factor(p, plan), plan))
   )
 }
@@ -114,8 +114,7 @@ figure_lines <- function(layer, paths) {
 # Cells of one class beside each other in a row are one rectangle of the picture; the picture is one.
 figure_density <- function(layer) {
   g <- layer$grid
-  class <- matrix(inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")), g$columns, g$rows)
-  colours <- c(NA, grDevices::adjustcolor(layer$colours, alpha.f = layer$opacity))[class + 1L]
+  colours <- c(NA, grDevices::adjustcolor(layer$colours, alpha.f = layer$opacity))[grid_classes(g) + 1L]
   picture <- t(matrix(colours, g$columns, g$rows))[g$rows:1, , drop = FALSE]
   ggplot2::annotation_raster(picture, g$x0, g$x0 + g$columns * g$cell, g$y0, g$y0 + g$rows * g$cell, interpolate = FALSE)
 }

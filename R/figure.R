@@ -22,6 +22,7 @@ as_figure <- function(sheet, base_size = NULL, width = NULL) {
 }
 
 draw_plan <- function(plan, at) {
+  plan$layers <- lapply(plan$layers, faint_layer)
   drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
   layers <- lapply(seq_along(plan$layers), function(i) {
     layer <- plan$layers[[i]]
@@ -42,6 +43,20 @@ draw_plan <- function(plan, at) {
     ggplot2::labs(title = words(plan$title, title_size(at)), subtitle = words(plan$subtitle, 1.1 * at$text),
                   caption = paste(c(words(plan$note, 0.8 * at$text), words(plan$source, 0.8 * at$text), words(figure_picture(plan)$attribution, 0.8 * at$text)), collapse = "\n"), alt = plan$alt) +
     figure_theme(plan, at)
+}
+
+# A layer as faint as show_layer() says, in the map and its legend.
+faint_layer <- function(layer) {
+  share <- layer$show$opacity %||% 1
+  if (share == 1) return(layer)
+  if (!layer$kind %in% c("lines", "labels")) {
+    layer$opacity <- (layer$opacity %||% 1) * share
+    return(layer)
+  }
+  faint <- function(colour) if (!is.null(colour)) grDevices::adjustcolor(colour, alpha.f = share)
+  for (field in c("colour", "casing", "halo")) layer[[field]] <- faint(layer[[field]])
+  if (!is.null(layer$key)) layer$key[c("colours", "no_data")] <- list(faint(layer$key$colours), utils::modifyList(layer$key$no_data, list(colour = faint(layer$key$no_data$colour))))
+  layer
 }
 
 figure_theme <- function(plan, at) {

@@ -18,6 +18,7 @@ still_map <- function(plan) {
   height <- ceiling((frame[["y1"]] - frame[["y0"]]) * unit)
   px <- function(x) round((x - frame[["x0"]]) * unit)
   py <- function(y) round((frame[["y1"]] - y) * unit)
+  plan$layers <- lapply(plan$layers, faint_layer)
   light <- plan$topology
   if (length(light$x) > still_corners) light <- call_core(lighter_topology_core(light, still_corners / length(light$x)))
   drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
@@ -37,7 +38,7 @@ still_map <- function(plan) {
     vapply(sort(unique(of)), function(k) {
       d <- paste(rings[of == k], collapse = "")
       if (layer$kind == "lines") sprintf("<path d=\"%s\" fill=\"none\" stroke=\"%s\"%s/>", d, layer$colour, if (layer$dash) " stroke-dasharray=\"4 3\"" else "")
-      else sprintf("<path d=\"%s\" fill=\"%s\" fill-rule=\"evenodd\" stroke=\"%s\" stroke-width=\"0.6\"/>", d, c(now$no_data$colour, now$colours)[k + 1], layer$outline)
+      else sprintf("<path d=\"%s\" fill=\"%s\" fill-rule=\"evenodd\" stroke=\"%s\" stroke-width=\"0.6\" opacity=\"%s\"/>", d, c(now$no_data$colour, now$colours)[k + 1], layer$outline, layer$opacity %||% 1)
     }, "")
   })
   c(sprintf("<svg viewBox=\"0 0 %d %d\" width=\"%d\" role=\"img\" aria-label=\"%s\">", still_width, height, still_width, htmltools::htmlEscape(plan$alt, attribute = TRUE)), sprintf("<rect width=\"100%%\" height=\"100%%\" fill=\"%s\"/>", plan$inks$ground), unlist(shapes), "</svg>")
@@ -65,7 +66,7 @@ still_symbols <- function(layer, px, py, unit, panels) {
 # A surface as a small picture, a pixel for a few of its cells.
 still_surface <- function(layer, px, py, unit) {
   g <- layer$grid
-  class <- matrix(inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")), g$columns, g$rows)
+  class <- grid_classes(g)
   each <- max(1, round(max(g$columns, g$rows) / 180))
   class <- class[seq(1, g$columns, each), seq(g$rows, 1, -each), drop = FALSE]
   path <- tempfile(fileext = ".png")

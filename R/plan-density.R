@@ -11,13 +11,11 @@ plan_density <- function(layer, point, frame, projection) {
   # Map units for a metre: one in the equal-area projections, more away from the equator in others.
   unit <- map_scale(frame, projection)
   kernel <- layer$kernel * unit
-  size <- c(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
-  cell <- max(max(size) / density_side, kernel / density_reach)
+  cell <- density_cell(frame, kernel)
   if (kernel < 2 * cell) ochre_abort("argument", sprintf("`kernel` is %s m, too small for this map: a picture cannot show circles of less than %s m.", format_number(layer$kernel, 0), format_number(2 * cell / unit, 0)), "Give a larger `kernel`, or a map of a smaller place.", arg = "kernel")
-  columns <- as.integer(ceiling(size[1] / cell))
-  rows <- as.integer(ceiling(size[2] / cell))
   # Per square kilometre on the ground.
-  value <- density_core(point$x[known], point$y[known], weight[known], frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel) * 1e6 * unit^2
+  surface <- density_grid(point$x[known], point$y[known], weight[known], frame, kernel)
+  value <- surface$value * 1e6 * unit^2
   # Three figures are more than a surface in steps can show, and keep its breaks short.
   highest <- max(value, 0)
   value[value <= highest / 50] <- NA
@@ -25,8 +23,24 @@ plan_density <- function(layer, point, frame, projection) {
   steps <- fit_steps(value, layer$steps)
   class <- class_of(steps, value)
   class[is.na(class)] <- 0L
-  runs <- rle(class)
   list(legend = layer$legend, labels = class_labels(steps, layer$format), colours = layer_colours(layer, steps), breaks = steps$breaks, opacity = layer$opacity,
-       grid = list(x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows, runs = runs$lengths, class = runs$values),
+       grid = class_grid(surface, class),
        facts = if (any(!is.na(value))) sprintf(wording$now$alt_range, layer$legend, format_field(0, NULL, own_format(layer$format, steps$digits)), format_field(max(value, na.rm = TRUE), NULL, own_format(layer$format, steps$digits))))
 }
+
+density_cell <- function(frame, kernel) max(max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / density_side, kernel / density_reach)
+
+# Sums of the kernel in the cells of a grid over the map.
+density_grid <- function(x, y, weight, frame, kernel) {
+  cell <- density_cell(frame, kernel)
+  columns <- as.integer(ceiling((frame[["x1"]] - frame[["x0"]]) / cell))
+  rows <- as.integer(ceiling((frame[["y1"]] - frame[["y0"]]) / cell))
+  list(x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows, value = density_core(x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel))
+}
+
+# The grid as a plan keeps it: classes as runs; and back, a column of the matrix for each row of cells from below.
+class_grid <- function(surface, class) {
+  runs <- rle(class)
+  c(surface[c("x0", "y0", "cell", "columns", "rows")], list(runs = runs$lengths, class = runs$values))
+}
+grid_classes <- function(g) matrix(inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")), g$columns, g$rows)

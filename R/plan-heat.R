@@ -18,18 +18,12 @@ plan_heat <- function(layer, point, frame) {
   labels[c(1, length(labels))] <- c(wording$now$page$low, wording$now$page$high)
   list(legend = layer$legend, legend_note = wording$now$page$heat_note, labels = labels, colours = colours, radius = layer$radius, opacity = layer$opacity, x = point$x[rows], y = point$y[rows],
        weight = if (!is.null(weight)) signif(weight[rows], 4), grid = heat_grid(point$x[rows], point$y[rows], weight[rows] %||% rep(1, length(rows)), frame, kernel, length(colours)),
-       facts = sprintf("%s: %s.", layer$legend, gsub("{0}", format_number(length(rows), 0), wording$now$page$places, fixed = TRUE)))
+       facts = sprintf("%s: %s.", layer$legend, fill_word("places", format_number(length(rows), 0))))
 }
 
-# Cells in as many equal steps as there are colours, as in a layer of densities.
+# Cells in as many equal steps as there are colours.
 heat_grid <- function(x, y, weight, frame, kernel, k) {
-  cell <- max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / density_side
-  cell <- max(cell, kernel / density_reach)
-  columns <- as.integer(ceiling((frame[["x1"]] - frame[["x0"]]) / cell))
-  rows <- as.integer(ceiling((frame[["y1"]] - frame[["y0"]]) / cell))
-  value <- density_core(x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel)
-  top <- max(value, 0)
-  class <- if (top > 0) ifelse(value < heat_least * top, 0L, pmin(k, 1L + as.integer(floor(k * value / top)))) else integer(length(value))
-  runs <- rle(class)
-  list(x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows, runs = runs$lengths, class = runs$values)
+  surface <- density_grid(x, y, weight, frame, kernel)
+  top <- max(surface$value, 0)
+  class_grid(surface, if (top > 0) ifelse(surface$value < heat_least * top, 0L, pmin(k, 1L + as.integer(floor(k * surface$value / top)))) else integer(length(surface$value)))
 }

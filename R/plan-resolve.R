@@ -61,7 +61,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
       labels = plan_labels(layer, point, any(drawn), frame, layers[vapply(layers, function(l) identical(l$kind, "symbols"), NA)])
     )
     signal_progress("Resolving layers", i, length(sheet$layers))
-    layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% layer_words[[layer$kind]], collapse = ", "), show = layer$show, zoomed = layer$zoomed), area_names(layer, shapes[[i]]), plan)
+    layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% wording$now$page[[paste0("layer_", layer$kind)]], collapse = ", "), show = layer$show, zoomed = layer$zoomed), area_names(layer, shapes[[i]]), plan)
   }
   frame <- widen_for_symbols(frame, layers)
   backdrops <- plan_backdrops(sheet, projection, frame)
@@ -72,9 +72,6 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
   ), class = "ochre_plan")
 }
-
-# What a layer without a legend is called in the list of layers.
-layer_words <- c(areas = "Areas", lines = "Lines", symbols = "Symbols", labels = "Labels", density = "Density", heat = "Heat")
 
 # The ranked bars of the first layer of areas.
 rank_areas <- function(sheet, layers) {

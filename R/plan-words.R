@@ -13,7 +13,8 @@ page_words <- list(
          selected = "{0}, {1} of {2}", csv_period = "Period", places = "{0} places",
          grouped = "A circle with a number stands for so many places; press it to come nearer.",
          low = "low", high = "high", heat_note = "Relative to the densest place", backdrop = "Backdrop", backdrop_lost = "The backdrop does not load.",
-         seek = "Look for \u201c{0}\u201d among places", seeking = "Looking \u2026", seek_failed = "The place search does not answer.", place_off = "{0} lies off this map."),
+         seek = "Look for \u201c{0}\u201d among places", seeking = "Looking \u2026", seek_failed = "The place search does not answer.", place_off = "{0} lies off this map.",
+         layer_areas = "Areas", layer_lines = "Lines", layer_symbols = "Symbols", layer_labels = "Labels", layer_density = "Density", layer_heat = "Heat", plain = "None", tiles = "Tiles", picture = "Picture", points = "Points", per_km2 = "{0} per km\u00b2"),
   de = c(legend = "Legende", details = "Einzelheiten", close = "Schlie\u00dfen", keys = "Pfeiltasten verschieben, Plus und Minus zoomen, Null zeigt die ganze Karte.", zoom_in = "Vergr\u00f6\u00dfern", zoom_out = "Verkleinern", whole_map = "Ganze Karte zeigen",
          sizes = "Gr\u00f6\u00dfen: {0}", switch_class = "Diese Klasse zeigen oder verbergen", periods = "Zeitr\u00e4ume", period = "Zeitraum", play = "Abspielen", pause = "Anhalten", before = "Zur\u00fcck", after = "Weiter", speed = "Tempo",
          trend = "Verlauf von {0} bis {1}", rank = "Rang {0} von {1}",
@@ -26,7 +27,8 @@ page_words <- list(
          touch_hint = "Die Karte mit zwei Fingern bewegen", selected = "{0}, {1} von {2}", csv_period = "Zeitraum", places = "{0} Orte",
          grouped = "Ein Kreis mit Zahl steht f\u00fcr so viele Orte; ein Druck f\u00fchrt n\u00e4her.",
          low = "niedrig", high = "hoch", heat_note = "Im Vergleich zum dichtesten Ort", backdrop = "Hintergrund", backdrop_lost = "Der Hintergrund l\u00e4dt nicht.",
-         seek = "\u201e{0}\u201c unter den Orten suchen", seeking = "Suche l\u00e4uft \u2026", seek_failed = "Die Ortssuche antwortet nicht.", place_off = "{0} liegt nicht auf dieser Karte."),
+         seek = "\u201e{0}\u201c unter den Orten suchen", seeking = "Suche l\u00e4uft \u2026", seek_failed = "Die Ortssuche antwortet nicht.", place_off = "{0} liegt nicht auf dieser Karte.",
+         layer_areas = "Fl\u00e4chen", layer_lines = "Linien", layer_symbols = "Symbole", layer_labels = "Beschriftung", layer_density = "Dichte", layer_heat = "W\u00e4rmebild", plain = "Keiner", tiles = "Kacheln", picture = "Bild", points = "Punkte", per_km2 = "{0} je km\u00b2"),
   fr = c(legend = "L\u00e9gende", details = "D\u00e9tails", close = "Fermer", keys = "Les fl\u00e8ches d\u00e9placent, plus et moins zooment, z\u00e9ro montre toute la carte.", zoom_in = "Agrandir", zoom_out = "R\u00e9duire", whole_map = "Montrer toute la carte",
          sizes = "Tailles\u00a0: {0}", switch_class = "Montrer ou masquer cette classe", periods = "P\u00e9riodes", period = "P\u00e9riode", play = "Lire", pause = "Pause", before = "Pr\u00e9c\u00e9dente", after = "Suivante", speed = "Vitesse",
          trend = "\u00c9volution de {0} \u00e0 {1}", rank = "Rang {0} sur {1}",
@@ -39,7 +41,8 @@ page_words <- list(
          touch_hint = "Deux doigts pour d\u00e9placer la carte", selected = "{0}, {1} sur {2}", csv_period = "P\u00e9riode", places = "{0} lieux",
          grouped = "Un cercle avec un nombre repr\u00e9sente autant de lieux\u00a0; touchez-le pour vous approcher.",
          low = "faible", high = "\u00e9lev\u00e9", heat_note = "Par rapport au lieu le plus dense", backdrop = "Fond", backdrop_lost = "Le fond ne se charge pas.",
-         seek = "Chercher \u00ab\u00a0{0}\u00a0\u00bb parmi les lieux", seeking = "Recherche \u2026", seek_failed = "La recherche de lieux ne r\u00e9pond pas.", place_off = "{0} n\u2019est pas sur cette carte."),
+         seek = "Chercher \u00ab\u00a0{0}\u00a0\u00bb parmi les lieux", seeking = "Recherche \u2026", seek_failed = "La recherche de lieux ne r\u00e9pond pas.", place_off = "{0} n\u2019est pas sur cette carte.",
+         layer_areas = "Zones", layer_lines = "Lignes", layer_symbols = "Symboles", layer_labels = "\u00c9tiquettes", layer_density = "Densit\u00e9", layer_heat = "Chaleur", plain = "Aucun", tiles = "Tuiles", picture = "Image", points = "Points", per_km2 = "{0} par km\u00b2"),
   es = c(legend = "Leyenda", details = "Detalles", close = "Cerrar", keys = "Las flechas mueven, m\u00e1s y menos acercan y alejan, cero muestra todo el mapa.", zoom_in = "Acercar", zoom_out = "Alejar", whole_map = "Mostrar todo el mapa",
          sizes = "Tama\u00f1os: {0}", switch_class = "Mostrar u ocultar esta clase", periods = "Periodos", period = "Periodo", play = "Reproducir", pause = "Pausa", before = "Anterior", after = "Siguiente", speed = "Velocidad",
          trend = "Evoluci\u00f3n de {0} a {1}", rank = "Puesto {0} de {1}",
@@ -52,7 +55,8 @@ page_words <- list(
          touch_hint = "Use dos dedos para mover el mapa", selected = "{0}, {1} de {2}", csv_period = "Periodo", places = "{0} lugares",
          grouped = "Un c\u00edrculo con un n\u00famero representa otros tantos lugares; p\u00falselo para acercarse.",
          low = "bajo", high = "alto", heat_note = "Respecto al lugar m\u00e1s denso", backdrop = "Fondo", backdrop_lost = "El fondo no se carga.",
-         seek = "Buscar \u00ab{0}\u00bb entre los lugares", seeking = "Buscando \u2026", seek_failed = "La b\u00fasqueda de lugares no responde.", place_off = "{0} no est\u00e1 en este mapa."),
+         seek = "Buscar \u00ab{0}\u00bb entre los lugares", seeking = "Buscando \u2026", seek_failed = "La b\u00fasqueda de lugares no responde.", place_off = "{0} no est\u00e1 en este mapa.",
+         layer_areas = "\u00c1reas", layer_lines = "L\u00edneas", layer_symbols = "S\u00edmbolos", layer_labels = "Etiquetas", layer_density = "Densidad", layer_heat = "Calor", plain = "Ninguno", tiles = "Teselas", picture = "Imagen", points = "Puntos", per_km2 = "{0} por km\u00b2"),
   pl = c(legend = "Legenda", details = "Szczeg\u00f3\u0142y", close = "Zamknij", keys = "Strza\u0142ki przesuwaj\u0105, plus i minus przybli\u017caj\u0105 i oddalaj\u0105, zero pokazuje ca\u0142\u0105 map\u0119.", zoom_in = "Przybli\u017c", zoom_out = "Oddal", whole_map = "Poka\u017c ca\u0142\u0105 map\u0119",
          sizes = "Wielko\u015bci: {0}", switch_class = "Poka\u017c lub ukryj t\u0119 klas\u0119", periods = "Okresy", period = "Okres", play = "Odtw\u00f3rz", pause = "Wstrzymaj", before = "Poprzedni", after = "Nast\u0119pny", speed = "Tempo",
          trend = "Przebieg od {0} do {1}", rank = "Miejsce {0} z {1}",
@@ -66,7 +70,8 @@ page_words <- list(
          selected = "{0}, {1} z {2}", csv_period = "Okres", places = "Miejsca: {0}",
          grouped = "Ko\u0142o z liczb\u0105 oznacza tyle miejsc; naci\u015bnij je, aby si\u0119 zbli\u017cy\u0107.",
          low = "ma\u0142o", high = "du\u017co", heat_note = "W por\u00f3wnaniu z najg\u0119stszym miejscem", backdrop = "T\u0142o", backdrop_lost = "T\u0142o si\u0119 nie wczytuje.",
-         seek = "Szukaj \u201e{0}\u201d w\u015br\u00f3d miejsc", seeking = "Szukanie \u2026", seek_failed = "Wyszukiwarka miejsc nie odpowiada.", place_off = "{0} jest poza t\u0105 map\u0105.")
+         seek = "Szukaj \u201e{0}\u201d w\u015br\u00f3d miejsc", seeking = "Szukanie \u2026", seek_failed = "Wyszukiwarka miejsc nie odpowiada.", place_off = "{0} jest poza t\u0105 map\u0105.",
+         layer_areas = "Obszary", layer_lines = "Linie", layer_symbols = "Symbole", layer_labels = "Etykiety", layer_density = "G\u0119sto\u015b\u0107", layer_heat = "Ciep\u0142o", plain = "Brak", tiles = "Kafelki", picture = "Obraz", points = "Punkty", per_km2 = "{0} na km\u00b2")
 )
 
 # Of a locale; the language's own where it has them.

@@ -1,6 +1,7 @@
 # What a picture's file says of itself (kind and size), and where a world file puts it. Sources: ISO/IEC 15948 (PNG), ITU-T T.81 (JPEG).
 
 picture_limit <- 20e6  # bytes of one picture that becomes a part of a page
+picture_pixels <- 5e7  # of one that is unpacked for drawing; a few bytes may unpack to very many
 
 # The bytes of a picture, with its media type and size in pixels (NA where a page needs none).
 read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()) {
@@ -10,7 +11,9 @@ read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()
   bytes <- readBin(path, "raw", size)
   type <- picture_type(bytes)
   if (is.na(type)) ochre_abort("picture", sprintf("`%s` is no picture that a browser shows.", path), "Save it as PNG or JPEG.", file = path, call = call)
-  c(list(bytes = bytes, type = type), picture_size(bytes, type))
+  size <- picture_size(bytes, type)
+  if (isTRUE(size$width * size$height > picture_pixels)) ochre_abort("picture", sprintf("`%s` has %s by %s pixels, too many for a page.", path, format_number(size$width, 0), format_number(size$height, 0)), "Save it smaller.", file = path, call = call)
+  c(list(bytes = bytes, type = type), size)
 }
 
 picture_starts <- list(png = as.raw(c(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)), jpeg = as.raw(c(0xff, 0xd8, 0xff)), gif = charToRaw("GIF8"))

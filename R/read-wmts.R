@@ -1,6 +1,6 @@
 # Capabilities of a WMTS server (OGC 07-057r7): of one layer the address of its tiles and the levels of its matrix set in web Mercator.
 
-mercator_names <- "(EPSG:.*:?(3857|900913|3785|102100)|GoogleMapsCompatible|/(3857|900913|3785|102100))$"
+mercator_names <- "(EPSG:([0-9.]*:)?(3857|900913|3785|102100)|GoogleMapsCompatible|/(3857|900913|3785|102100))$"
 pixel_metres <- 0.00028  # what the standard takes a pixel to be (clause 6.1)
 
 read_wmts <- function(capabilities, layer, style = NULL, call = rlang::caller_env()) {
@@ -14,7 +14,7 @@ read_wmts <- function(capabilities, layer, style = NULL, call = rlang::caller_en
   node <- layers[[match(layer, names)]]
   sets <- find_all(doc, "/Capabilities/Contents/TileMatrixSet")
   offered <- texts(node, "./TileMatrixSetLink/TileMatrixSet")
-  fits <- vapply(sets, function(s) first_text(s, "./Identifier") %in% offered && (grepl(mercator_names, first_text(s, "./SupportedCRS")) || grepl(mercator_names, first_text(s, "./WellKnownScaleSet") %||% "")), NA)
+  fits <- vapply(sets, function(s) first_text(s, "./Identifier") %in% offered && (grepl(mercator_names, first_text(s, "./SupportedCRS")) || grepl(mercator_names, first_text(s, "./WellKnownScaleSet"))), NA)
   if (!any(fits)) fault(sprintf("offers the layer `%s` in %s, none of them in web Mercator", layer, list_words(offered)), "Ask its keepers for tiles in EPSG:3857, or use another backdrop.")
   set <- sets[[which(fits)[1]]]
   styles <- find_all(node, "./Style")
@@ -40,7 +40,12 @@ tile_address <- function(doc, node, layer, style, set, fault, capabilities) {
   if (length(resources)) {
     url <- xml2::xml_attr(resources[[order(match(xml2::xml_attr(resources, "format"), wanted))[1]]], "template")
     fill <- c(Style = encode(style), style = encode(style), TileMatrixSet = encode(set), TileMatrix = "{z}", TileRow = "{y}", TileCol = "{x}")
-    for (dimension in find_all(node, "./Dimension")) fill[[first_text(dimension, "./Identifier")]] <- encode(first_text(dimension, "./Default"))
+    for (dimension in find_all(node, "./Dimension")) {
+      value <- c(first_text(dimension, "./Default"), texts(dimension, "./Value"))
+      value <- value[!is.na(value)][1]
+      if (is.na(value)) fault(sprintf("gives no value for `%s` of the layer `%s`", first_text(dimension, "./Identifier"), layer))
+      fill[[first_text(dimension, "./Identifier")]] <- encode(value)
+    }
     for (key in names(fill)) url <- gsub(paste0("{", key, "}"), fill[[key]], url, fixed = TRUE)
   } else {
     if (!length(wanted)) fault(sprintf("offers the layer `%s` as %s, which browsers do not show", layer, list_words(formats)))

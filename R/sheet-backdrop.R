@@ -13,7 +13,7 @@
 #' @param sheet A sheet from [map_sheet()].
 #' @param url Address of a tile with `{z}`, `{x}` and `{y}` for its level, column and row: one text, `http` or `https`.
 #' @param attribution Whose the tiles or the picture are: one text, always shown. Servers say how they want to be named.
-#' @param name What the reader picks it by: one text.
+#' @param name What the reader picks it by: one text; `NULL` (default) for a word of the map's language, such as "Tiles", "Picture" and "None".
 #' @param link Address that the attribution leads to: one text, `http` or `https`; `NULL` (default) for none.
 #' @param levels Least and greatest level that the server has: two whole numbers from 0 to 24. Nearer views show the last one, larger.
 #' @param tile Side of a tile in CSS pixels: one number.
@@ -32,7 +32,7 @@
 #'   lay_plain() |>
 #'   draw_lines(areas)
 #' @export
-lay_tiles <- function(sheet, url, attribution, name = "Tiles", link = NULL, levels = c(0, 19), tile = 256, rows = "top", opacity = 1) {
+lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels = c(0, 19), tile = 256, rows = "top", opacity = 1) {
   check_sheet(sheet)
   check_tile_address(url, "url")
   for (field in c("{z}", "{x}", "{y}")) {
@@ -68,7 +68,7 @@ lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link
 #' @param world Path of a world file, which says where pixels lie; `NULL` (default) looks beside the picture for one of the same name (`.pgw`, `.jgw`, `.wld` …).
 #' @param system Reference system of the world file, such as `"EPSG:25832"`; `NULL` (default) for degrees. Others than degrees need package PROJ.
 #' @export
-lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, system = NULL, name = "Picture", link = NULL, opacity = 1) {
+lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, system = NULL, name = NULL, link = NULL, opacity = 1) {
   check_sheet(sheet)
   check_text(file, "file")
   check_text(world, "world", null = TRUE)
@@ -83,23 +83,25 @@ lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, 
 
 #' @rdname lay_tiles
 #' @export
-lay_plain <- function(sheet, name = "None") {
+lay_plain <- function(sheet, name = NULL) {
   check_sheet(sheet)
-  check_text(name, "name")
-  sheet$backdrops <- c(sheet$backdrops, list(list(kind = "plain", name = name)))
+  check_text(name, "name", null = TRUE)
+  sheet$backdrops <- c(sheet$backdrops, list(list(kind = "plain", name = backdrop_name(sheet, name, "plain"))))
   sheet
 }
 
 with_backdrop <- function(sheet, kind, name, attribution, link, opacity, what, call = rlang::caller_env()) {
-  check_text(name, "name", call = call)
+  check_text(name, "name", null = TRUE, call = call)
   check_text(attribution, "attribution", call = call)
   if (!nzchar(trimws(attribution))) ochre_abort("argument", "`attribution` is empty.", "Say whose it is; readers have a right to know.", arg = "attribution", call = call)
   check_text(link, "link", null = TRUE, call = call)
   if (!is.null(link) && !grepl("^https?://[^[:space:][:cntrl:]]+$", link, ignore.case = TRUE)) ochre_abort("argument", "`link` must be an address that begins with http or https.", arg = "link", call = call)
   check_number(opacity, "opacity", min = 0.1, max = 1, call = call)
-  sheet$backdrops <- c(sheet$backdrops, list(c(list(kind = kind, name = name, attribution = attribution, link = link, opacity = opacity), what)))
+  sheet$backdrops <- c(sheet$backdrops, list(c(list(kind = kind, name = backdrop_name(sheet, name, kind), attribution = attribution, link = link, opacity = opacity), what)))
   sheet
 }
+
+backdrop_name <- function(sheet, name, kind) name %||% with_wording(sheet$locale, wording$now$page[[kind]])
 
 # The host is written out, so that the page's policy can name it.
 check_tile_address <- function(url, arg, call = rlang::caller_env()) {

@@ -33,7 +33,7 @@ shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equa
   check_number(opacity, "opacity", min = 0.2, max = 1)
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(kind = "density", data = data, at = point_columns(data), kernel = kernel, weight = weight, value = weight %||% "points", steps = steps, ramp = check_ramp_wish(ramp), reverse = reverse,
-                         legend = legend %||% paste0(if (is.null(weight)) "Points" else words_of(weight), " per km\u00b2"), opacity = opacity, format = check_format(format)))
+                         legend = legend %||% with_wording(sheet$locale, fill_word("per_km2", points_word(weight))), opacity = opacity, format = check_format(format)))
 }
 
 # The column that weights the points of a surface, or NULL.
@@ -44,3 +44,7 @@ weight_column <- function(quo, data, call = rlang::caller_env()) {
   if (!is.null(weight)) check_counts(data, weight, "weight", call = call)
   weight
 }
+
+# What points are called in a legend, in the words of the map's language.
+points_word <- function(weight) if (is.null(weight)) wording$now$page$points else words_of(weight)
+fill_word <- function(key, value) sub("{0}", value, wording$now$page[[key]], fixed = TRUE)

@@ -29,5 +29,5 @@ shade_heat <- function(sheet, data, radius = 28, weight = NULL, ramp = NULL, rev
   check_number(opacity, "opacity", min = 0.2, max = 1)
   check_text(legend, "legend", null = TRUE)
   with_layer(sheet, list(kind = "heat", data = data, at = point_columns(data), radius = radius, weight = weight, ramp = ramp, reverse = reverse, opacity = opacity,
-                         legend = legend %||% if (is.null(weight)) "Points" else words_of(weight)))
+                         legend = legend %||% with_wording(sheet$locale, points_word(weight))))
 }

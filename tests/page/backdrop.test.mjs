@@ -384,8 +384,12 @@ test("200,000 points answer the pointer, move without waiting, and are drawn in 
   // The first two may be drawn in full.
   assert.ok(steps[15] < 150, steps.map(Math.round).join());
   await page.waitForTimeout(2500);
-  // At rest the picture is that of a page that was drawn there at once: moving away and back by keys changes nothing.
+  // At rest the picture is drawn in full: asking for one that is changes nothing.
   const rest = await seen(page);
+  await page.locator(".ochre-solid").first().evaluate((n) => n.dispatchEvent(new Event("input")));
+  await page.waitForTimeout(2500);
+  const again = await seen(page);
+  for (let px = 30; px < 1000; px += 3) for (let py = 90; py < 700; py += 5) assert.ok(apart(rest.at(px, py), again.at(px, py)) < 4, `${px}, ${py}`);
   const stage = await page.locator(".ochre-stage").boundingBox();
   let green = 0;
   for (let px = stage.x + 30; px < stage.x + 400; px += 7) for (let py = stage.y + 30; py < stage.y + 400; py += 7) green += apart(rest.at(Math.round(px), Math.round(py)), hex("#00AA00")) < 12;

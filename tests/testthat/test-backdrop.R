@@ -26,6 +26,8 @@ test_that("levels of tiles are those of the common scheme, and the sheet is in w
   fiji <- resolve_sheet(under() |> lay_tiles("https://t.example/{z}/{x}/{y}.png", "W") |> draw_lines(tibble::tibble(geometry = wk::as_wkb(east))))
   l <- fiji$backdrops[[1]]$levels[[1]]
   expect_equal(abs(l$x + 20037508.342789244 + 6378137 * fiji$projection$lon0 * pi / 180), 0, tolerance = 1e-3)
+  german <- content(quietly(resolve_sheet(under(locale = "de") |> lay_tiles("https://t.example/{z}/{x}/{y}.png", "W") |> lay_plain() |> draw_lines(land()) |> shade_density(quietly(read_statistics(ochre_demo("clinics.csv"))), 20000))))
+  expect_identical(c(vapply(german$backdrops, function(b) b$name, ""), vapply(german$layers, function(l) l$name, "")), c("Kacheln", "Keiner", "Linien", "Punkte je km\u00b2"))
   # Without backdrops a page names no place to fetch from, and keeps its equal areas.
   bare <- resolve_sheet(under() |> draw_lines(land()))
   expect_identical(bare$projection$name, "azimuthal equal-area")
@@ -108,7 +110,9 @@ test_that("a figure shows the picture where the page does, with its attribution"
     sheet <- under(projection = "equal-area conic") |> lay_picture(file.path(folder, paste0("q.", type)), "Whose it is") |> draw_lines(tibble::tibble(geometry = wk::as_wkb(wk::rct(10.5, 48.6, 13.5, 50.5))))
     plan <- resolve_sheet(sheet)
     b <- plan$backdrops[[1]]
-    seen <- bend_picture(decode_picture(b), b, plan$frame)
+    pixels <- decode_picture(b)
+    from <- bend_picture(dim(pixels), b, plan$frame)
+    seen <- matrix(native_colours(pixels[from], 1), nrow(from))
     unit <- (plan$frame[["x1"]] - plan$frame[["x0"]]) / ncol(seen)
     for (k in 1:200) {
       at <- c(runif(1, 2, 77), runif(1, 2, 57))
@@ -122,7 +126,13 @@ test_that("a figure shows the picture where the page does, with its attribution"
     }
   }
   expect_match(as_figure(sheet)$labels$caption, "Whose it is")
-  expect_identical(legend_entries(list(colours = "#102030", labels = "a", show = list(opacity = 0.5)))$colours, "#10203080")
+  # What is half transparent is so, beside nothing at all; a picture that only touches the map's edge is left out.
+  expect_identical(native_colours(c(NA, bitwOr(bitwShiftL(200L, 8L), 5L)), 0.5), c(NA, "#05C80000"))
+  expect_identical(native_colours(-16777216L + 255L, 0.5), "#FF000080")
+  expect_true(all(is.na(bend_picture(c(9, 9), list(cells = 1, x = c(10, 20, 10, 20), y = c(10, 10, 0, 0)), c(x0 = 0, y0 = 0, x1 = 10, y1 = 10)))))
+  # Each kind of layer and its legend are as faint as each other.
+  for (layer in list(list(kind = "areas", colours = "#102030", labels = "a"), list(kind = "density", colours = "#102030", labels = "a", opacity = 1))) expect_identical(legend_entries(faint_layer(c(layer, list(show = list(opacity = 0.5)))))$colours, "#10203080")
+  expect_identical(faint_layer(list(kind = "lines", colour = "#102030", casing = NULL, show = list(opacity = 0.5)))$colour, "#10203080")
 })
 
 test_that("pictures that are none, or have no place, are refused", {
@@ -140,6 +150,12 @@ test_that("pictures that are none, or have no place, are refused", {
   expect_error(lay_picture(under(), path, "W", corners = c(0, 0, 1, 1, 2, 2, 3, 3)), "one line", class = "ochre_error_argument")
   expect_error(lay_picture(under(), path, "W", corners = c(0, 0, 1, 1)), "four pairs", class = "ochre_error_argument")
   expect_error(lay_picture(under(), "https://p.example/a.png", "W"), "needs `corners`", class = "ochre_error_argument")
+  # A few bytes that would unpack to very many pixels.
+  bomb <- readBin(path, "raw", 1e6)
+  bomb[17:24] <- as.raw(c(0, 1, 0x86, 0xa0, 0, 1, 0x86, 0xa0))
+  writeBin(bomb, path)
+  expect_error(lay(path, "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)), "100,000 by 100,000 pixels", class = "ochre_error_picture")
+  path <- picture()
   # Files that are cut off anywhere end in a classed error, or are taken for what their start says.
   whole <- readBin(path, "raw", 1e6)
   jpeg <- as.raw(c(0xff, 0xd8, 0xff, 0xe0, 0, 4, 0, 0, 0xff, 0xc0, 0, 11, 8, 0, 20, 0, 40, 1, 1, 0x11, 0, 0xff, 0xd9, rep(0, 8)))
@@ -169,6 +185,8 @@ test_that("a WMTS server's capabilities give the same levels as the common schem
   refused <- function(change, what, class = "ochre_error_service") expect_error(wmts(capabilities(change)), what, class = class)
   refused(function(x) sub(">orvane<", ">orvan<", x), "Did you mean `orvan`")
   refused(function(x) sub("EPSG::3857", "EPSG::25832", x), "none of them in web Mercator")
+  refused(function(x) sub("EPSG::3857", "EPSG::13857", x), "none of them in web Mercator")
+  refused(function(x) sub("<TileMatrixSetLink>", "<Dimension><ows:Identifier>Time</ows:Identifier></Dimension><TileMatrixSetLink>", x), "gives no value for `Time`")
   refused(function(x) sub("https://w.example/wmts", "javascript:alert(1)//", x), "cannot be used")
   refused(function(x) sub("<ScaleDenominator>[^<]*", "<ScaleDenominator>-1", x), "numbers cannot be read")
   refused(function(x) sub("?>", "?><!DOCTYPE a [<!ENTITY b \"c\">]>", x, fixed = TRUE), "document type", "ochre_error_file")

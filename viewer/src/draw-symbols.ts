@@ -8,7 +8,7 @@ import type { DensityLayer, NamesLayer, LineLayer, SymbolLayer } from "./payload
 import type { MapState } from "./state";
 import { atZoom } from "./zoom";
 
-const PIXELS_PER_POINT = 1.33;
+export const PIXELS_PER_POINT = 1.33;
 
 export const lineWidth = (layer: LineLayer, i: number, zoom = 1): number => (Array.isArray(layer.width) ? layer.width[i] : atZoom(layer.zoomed?.width, zoom, layer.width)) * PIXELS_PER_POINT;
 
@@ -223,7 +223,7 @@ export function drawDensity(c: CanvasRenderingContext2D, layer: DensityLayer, pi
 
 const MOST_LABELS = 3000;
 
-export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], camera: Camera, widths: Map<string, number>): number {
+export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], grown: number, camera: Camera, widths: Map<string, number>): number {
   const size = 13 * atZoom(layer.zoomed?.size, camera.zoom, layer.scale);
   c.font = `${layer.bold ? "700 " : ""}${size}px system-ui, sans-serif`;
   c.textAlign = "center";
@@ -242,7 +242,7 @@ export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs
     const [x, y] = camera.toScreen(layer.x[i], layer.y[i]);
     if (x < 0 || y < 0 || x > camera.width || y > camera.height) continue;
     shown.push(i);
-    wishes.push({ x, y, width: wide(layer.text[i]), height: 1.2 * size, gap: layer.centred ? 0 : Math.max(layer.r[i] * camera.home, 1.5) + 3 });
+    wishes.push({ x, y, width: wide(layer.text[i]), height: 1.2 * size, gap: layer.centred ? 0 : Math.max(layer.r[i] * camera.home * grown, 1.5) + 3 });
   }
   const places = placeLabels(wishes, discs, camera.width, camera.height);
   c.lineJoin = "round";

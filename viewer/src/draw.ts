@@ -1,7 +1,7 @@
 // Drawing a scene on a canvas. The path of each feature is built once in map units and drawn under the camera's transform; those of
 // one class are drawn together, and only line widths follow the zoom. Zoomed out, coarser arcs are drawn.
 import type { Camera } from "./camera";
-import { dashes, densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, lineWidth, reach, symbolPath, symbolShown } from "./draw-symbols";
+import { dashes, densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, lineWidth, reach, sizeAt, symbolPath, symbolShown } from "./draw-symbols";
 import type { Feature } from "./geometry";
 import { groupRadius } from "./groups";
 import { HeatPainter } from "./heat";
@@ -117,7 +117,7 @@ export class Painter {
         else if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
         if (layer.kind === "heat") this.heat(i, layer.plan).draw(to, this.camera);
         if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
-        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.camera, this.widths);
+        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.grown(), this.camera, this.widths);
       }
       if (veiled) {
         c.setTransform(1, 0, 0, 1, 0, 0);
@@ -268,6 +268,11 @@ export class Painter {
     const layer = this.scene.layers[i];
     if (!this.pictures.has(i) && layer.kind === "density") this.pictures.set(i, densityPicture(layer.plan));
     return this.pictures.get(i)!;
+  }
+
+  // How much larger symbols are than on the whole map.
+  private grown(): number {
+    return Math.max(1, ...this.scene.layers.map((layer) => (layer.kind === "symbols" ? sizeAt(layer.plan, this.camera.zoom) : 1)));
   }
 
   // Symbols that are shown, which labels keep clear of.

@@ -1,7 +1,7 @@
 // The legend: for areas a row for each class with its count, for symbols their sizes at the scale of the map, for lines a stroke.
 // A class is brought out while the pointer or the focus is on its row, and switched off and on by a press.
 import { element, swatch } from "./elements";
-import { lineWidth, sizeAt } from "./draw-symbols";
+import { lineWidth, PIXELS_PER_POINT, sizeAt } from "./draw-symbols";
 import { flow, histogram, pairSquare, sizeMarks, stroke } from "./legend-parts";
 import { hatchOf } from "./panels";
 import type { AreaLayer, Key, Layer, SymbolLayer } from "./payload";
@@ -85,8 +85,8 @@ export class Legend {
       if (layer.key) this.key(layer.key, i, part, layer.legend, layer.opacity * this.state.opacity[i], (k) => layer.key!.class.filter((c, at) => c === k && (!layer.panel || layer.panel[at] === panel + 1)).length);
     }
     if (layer.kind === "lines") {
-      if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k] * 1.33, this.zoom, label, part));
-      else stroke(layer, Array.isArray(layer.width) ? 2.66 : lineWidth(layer, 0, this.zoom), this.zoom, layer.legend!, part);
+      if (layer.widths) layer.widths.labels.forEach((label, k) => stroke(layer, layer.widths!.width[k] * PIXELS_PER_POINT, this.zoom, label, part));
+      else stroke(layer, Array.isArray(layer.width) ? 2 * PIXELS_PER_POINT : lineWidth(layer, 0, this.zoom), this.zoom, layer.legend!, part);
       if (layer.key) this.key(layer.key, i, part, null, this.state.opacity[i], (k) => layer.key!.class.filter((c) => c === k).length);
     }
     if (payload.style.place === "below") part.classList.toggle("ochre-strip", (layer.kind === "areas" && !layer.square && layer.labels.every((l) => l.length < 18)) || layer.kind === "density");
