@@ -81,7 +81,7 @@ still_surface <- function(layer, px, py, unit) {
 still_legend <- function(plan) {
   unlist(lapply(Filter(function(l) l$kind %in% c("areas", "density", "heat"), plan$layers), function(layer) {
     now <- if (is.null(layer$panels)) layer else utils::modifyList(layer, layer$panels[[length(layer$panels)]])
-    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" fill=\"%s\"/></svg> %s</li>", c(now$colours, if (isTRUE(now$no_data$count > 0)) now$no_data$colour), htmltools::htmlEscape(c(now$labels, if (isTRUE(now$no_data$count > 0)) now$no_data$label)))
+    rows <- sprintf("<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" opacity=\"%s\" fill=\"%s\"/></svg> %s</li>", faint_layer(layer)$opacity %||% 1, c(now$colours, if (isTRUE(now$no_data$count > 0)) now$no_data$colour), htmltools::htmlEscape(c(now$labels, if (isTRUE(now$no_data$count > 0)) now$no_data$label)))
     c(sprintf("<p>%s</p>", htmltools::htmlEscape(layer$legend)), "<ul>", rows, "</ul>")
   }))
 }

@@ -85,6 +85,12 @@ test_that("without scripts a page has the map as shapes in the plan's colours, a
   expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./td")), ifelse(is.na(layer$values), layer$no_data$label, layer$values))
 })
 
+test_that("a page without scripts is as faint as the map, in picture and legend", {
+  still <- page_still(quietly(resolve_sheet(sheet() |> show_layer(opacity = 0.7))))
+  expect_true(all(grepl("opacity=\"0.7\"", grep("<path|<rect width=\"24", still, value = TRUE))))
+  expect_gt(length(grep("opacity=\"0.7\"", still)), 9)
+})
+
 test_that("a page without scripts shows surfaces too, cell for cell", {
   clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
   plan <- quietly(resolve_sheet(map_sheet("T") |> draw_lines(read_boundaries(ochre_demo("districts.geojson"))) |> shade_density(clinics, kernel = 15000) |> shade_heat(clinics)))
