@@ -13,7 +13,7 @@ ramp_limits <- c(neighbours = 5, vision = 3, grey = 2.5, page = 5, no_data = 5, 
 #' "no data"; text that can be read on every step; no colour twice. Categories must differ each from each, and need no order.
 #'
 #' @param colours Colours in order, as `#RRGGBB` or names that R knows: a character vector of 2 to 12, such as [ramp_colours()] gives.
-#' @param kind `"sequential"`, `"diverging"` or `"categories"`; `NULL` (default) finds it from the lightness.
+#' @param kind `"sequential"`, `"diverging"` or `"categories"`; `NULL` (default) takes that of [ramp_colours()], else finds it from lightness and hue.
 #' @param background `"light"` (default) or `"dark"`, the page that they are seen on.
 #' @return A tibble of class `ochre_ramp_check`: `check`, `value` (measured), `needed`, `passed`, and `what` (a sentence; of a failure the likely mend). Printed, it is text. Distances
 #'   are CIEDE2000, contrast that of WCAG 2.2.
@@ -25,24 +25,36 @@ ramp_limits <- c(neighbours = 5, vision = 3, grey = 2.5, page = 5, no_data = 5, 
 #' check_ramp(c("#EEF3F8", "#C3D5E8", "#5B8DBB", "#8FB3D3", "#2B5F93"))
 #' @export
 check_ramp <- function(colours, kind = NULL, background = "light") {
+  own_kind <- attr(colours, "kind")
   colours <- check_colours(colours, "colours")
   if (length(colours) < 2 || length(colours) > 12) ochre_abort("argument", sprintf("`colours` must be 2 to 12 colours, not %d.", length(colours)), arg = "colours")
   check_choice(background, c("light", "dark"), "background")
-  kind <- kind %||% guess_kind(colours)
+  kind <- kind %||% own_kind %||% guess_kind(colours, background)
   check_choice(kind, c("sequential", "diverging", "categories"), "kind")
   rows <- c(list(check_twice(colours)), if (kind != "categories") list(check_order(colours, kind, background)), check_distances(colours, kind), check_ground(colours, kind, background))
   out <- do.call(rbind, rows)
   structure(out, colours = colours, kind = kind, background = background, class = c("ochre_ramp_check", class(out)))
 }
 
-guess_kind <- function(colours) {
-  light <- seen_lab(colours)[, 1]
+# What a row of colours is meant to be, from how lightness and hue go along it. Colours of
+# categories jump about in hue; a diverging ramp has its turn of lightness inside, and other hues at
+# its ends.
+guess_kind <- function(colours, background) {
+  lab <- seen_lab(colours)
+  light <- if (background == "dark") -lab[, 1] else lab[, 1]
   n <- length(light)
-  if (n < 4) return("sequential")
+  hue <- (atan2(lab[, 3], lab[, 2]) * 180 / pi)[sqrt(lab[, 2]^2 + lab[, 3]^2) > 15]
+  steps <- abs((diff(hue) + 180) %% 360 - 180)
+  ends <- if (length(hue) > 1) abs((hue[length(hue)] - hue[1] + 180) %% 360 - 180) else 0
   up <- diff(light) > 0
   turn <- which.max(light)
-  if (turn > 1 && turn < n && mean(c(up[seq_len(turn - 1)], !up[turn:(n - 1)])) > 0.8 && min(turn - 1, n - turn) >= n %/% 4) return("diverging")
-  if (mean(up) > 0.7 || mean(up) < 0.3) "sequential" else "categories"
+  inside <- turn > 1 && turn < n && min(turn - 1, n - turn) >= n %/% 4
+  runs <- if (inside) mean(c(up[seq_len(turn - 1)], !up[turn:(n - 1)])) else 0
+  if (ends > 60 && (n == 2 && abs(diff(light)) < 15 || n > 2 && runs > 0.8 && sum(steps) < 250)) return("diverging")
+  # Two in the middle may be alike, and either the lightest.
+  if (n > 3 && runs > 0.8) return("diverging")
+  if (n > 2 && sum(steps) > 200) return("categories")
+  if (n < 4 || mean(up) > 0.7 || mean(up) < 0.3) "sequential" else "categories"
 }
 
 check_row <- function(check, value, needed, passed, good, bad) {

@@ -14,7 +14,7 @@ ramp_paths <- list(
   orchil = sequential(c(90, 58, 20), c(12, 44, 36), c(20, 338, 312)),
   verdigris = sequential(c(93, 61, 16), c(18, 33, 15), c(165, 183, 204)),
   saffron = sequential(c(93, 70, 24), c(34, 68, 40), c(96, 68, 30)),
-  heather = sequential(c(88.5, 57, 15), c(13, 40, 38), c(270, 296, 302)),
+  heather = sequential(c(88.5, 57, 15), c(13, 42, 40), c(268, 296, 303)),
   woad_madder = list(kind = "diverging", low = arm(c(91, 62, 26), c(5, 34, 32), c(218, 246, 276)), high = arm(c(91, 62, 26), c(7, 54, 40), c(66, 36, 18))),
   weld_orchil = list(kind = "diverging", low = arm(c(91, 64, 30), c(7, 48, 30), c(104, 116, 146)), high = arm(c(91, 62, 28), c(5, 42, 38), c(350, 336, 314))),
   verdigris_umber = list(kind = "diverging", low = arm(c(91, 63, 27), c(6, 36, 24), c(178, 192, 210)), high = arm(c(91, 62, 26), c(7, 46, 26), c(82, 68, 48))),
@@ -52,7 +52,7 @@ ramp_names <- function(kind = NULL) {
 #' large values still stand out most. Colours for categories are as far from each other as a search finds, also with colour-blind eyes.
 #'
 #' @param name One of [ramp_names()].
-#' @param n Number of colours: one whole number from 1 to 11, for categories to 8 (`meadow`) or 12 (`hedgerow`).
+#' @param n Number of colours: one whole number from 1 to 12, for categories to 8 (`meadow`) or 12 (`hedgerow`).
 #' @param reverse `TRUE` turns the order round.
 #' @param background `"light"` (default) or `"dark"`, the page that they are for.
 #' @return Character vector of `n` colours as `#RRGGBB`, of class `ochre_ramp`.
@@ -66,13 +66,15 @@ ramp_names <- function(kind = NULL) {
 ramp_colours <- function(name, n = 5, reverse = FALSE, background = "light") {
   check_choice(name, ramp_names(), "name")
   path <- ramp_paths[[name]]
-  check_number(n, "n", min = 1, max = path$most %||% 11, whole = TRUE)
+  check_number(n, "n", min = 1, max = path$most %||% 12, whole = TRUE)
   check_flag(reverse, "reverse")
   check_choice(background, c("light", "dark"), "background")
   path <- if (background == "dark") on_dark(path) else path
   colours <- switch(path$kind, diverging = diverging_colours(path, n), sequential = sequential_colours(path, n), categories = category_colours(path, name, background)[seq_len(n)])
-  structure(if (reverse) rev(colours) else colours, class = "ochre_ramp")
+  new_ramp(if (reverse) rev(colours) else colours, path$kind)
 }
+
+new_ramp <- function(colours, kind) structure(colours, kind = kind, class = "ochre_ramp")
 
 # On a dark page the first step is dark and the last one light; hues stay with their end.
 on_dark <- function(path) {
@@ -89,7 +91,7 @@ on_dark <- function(path) {
 #'
 #' @param from,to The first and the last colour, as `#RRGGBB` or a name that R knows.
 #' @param middle The colour in the middle, or `NULL` (default).
-#' @param n Number of colours: one whole number from 2 to 11.
+#' @param n Number of colours: one whole number from 2 to 12.
 #' @return Character vector of `n` colours, of class `ochre_ramp`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
@@ -97,12 +99,12 @@ on_dark <- function(path) {
 #' @export
 ramp_between <- function(from, to, n = 5, middle = NULL) {
   ends <- c(check_colour(from, "from"), check_colour(middle, "middle"), check_colour(to, "to"))
-  check_number(n, "n", min = 2, max = 11, whole = TRUE)
+  check_number(n, "n", min = 2, max = 12, whole = TRUE)
   lab <- seen_lab(ends)
   at <- seq(0, 1, length.out = nrow(lab))
   # Straight in L*a*b*, so that no other hue comes in between; only lightness and chroma that a screen has.
   fine <- vapply(1:3, function(k) stats::approx(at, lab[, k], seq(0, 1, length.out = 513))$y, numeric(513))
-  structure(lab_to_hex(lab_at(fine, even_places(fine, n, 0, 1))), class = "ochre_ramp")
+  new_ramp(lab_to_hex(lab_at(fine, even_places(fine, n, 0, 1))), NULL)
 }
 
 #' A square of colours for two variables

@@ -27,7 +27,7 @@ decode_picture <- function(backdrop) {
   bytes <- jsonlite::base64_dec(sub("^[^,]*,", "", backdrop$address))
   type <- picture_type(bytes)
   if (!type %in% c("png", "jpeg")) ochre_abort("picture", sprintf("The picture `%s` is a %s, which figures cannot show.", backdrop$name, toupper(type)), "Save it as PNG or JPEG.")
-  need_package(type, "a picture for a figure")
+  need_package(type, "A picture in a figure")
   pixels <- tryCatch(if (type == "png") png::readPNG(bytes, native = TRUE) else jpeg::readJPEG(bytes, native = TRUE), error = function(e) {
     ochre_abort("picture", sprintf("The picture `%s` cannot be read: %s.", backdrop$name, strip_period(conditionMessage(e))), "Save it anew.")
   })

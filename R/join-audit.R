@@ -99,7 +99,7 @@ total_words <- c("total", "totals", "all", "allareas", "sum", "overall", "wholec
 what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
-    columns <- names(table)[vapply(names(table), function(name) !name %in% keys && is_additive(table[[name]], name), NA)]
+    columns <- names(table)[vapply(names(table), function(name) !name %in% keys && column_role(table[[name]], name) == "count", NA)]
     parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = sum(as.numeric(table[[name]][rows]), na.rm = TRUE), total = column_total(table[[name]])))
     do.call(rbind, parts)
   }
@@ -111,15 +111,6 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
 
 # Without a copy of a long column.
 column_total <- function(x) if (anyNA(x)) sum(as.numeric(x), na.rm = TRUE) else mean(x) * length(x)
-
-# Counts can be added: whole, not negative, no years and no codes.
-is_additive <- function(x, name) {
-  if (!is.numeric(x) || !is.null(attr(x, "class")) || named_like_code(name) || grepl("(^|[_. ])(year|period|month|date|rank|class)$|_missing$", tolower(name))) return(FALSE)
-  some <- stats::na.omit(utils::head(x, 1000))
-  if (!length(some) || any(some < 0 | some != round(some))) return(FALSE)
-  least <- min(x, na.rm = TRUE)
-  least >= 0 && (is.integer(x) || all(x == round(x), na.rm = TRUE)) && !(least >= 1800 && max(x, na.rm = TRUE) <= 2200)
-}
 
 note_periods <- function(when) {
   if (is.null(when$index) || min(when$index) >= 0) return(NULL)

@@ -12,7 +12,9 @@
 #' @return A tibble with one row a value of `by`, in order of first appearance: `by`, the sums, the
 #'   columns that are the same in all rows of each group, and `geometry`. Rows without a value are
 #'   left out and said.
-#' @section Errors: `ochre_error_column`, `ochre_error_geometry` when a geometry is not an area,
+#'   A merged area has the sum of its parts' areas, to a billionth.
+#' @section Errors: `ochre_error_column`, `ochre_error_geometry` when a geometry is not an area, or when parts
+#'   cross themselves or lie over each other, so that their sum is not the area of the whole (field `rows`),
 #'   `ochre_error_argument`.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
@@ -26,6 +28,9 @@ merge_areas <- function(boundaries, by, sum = NULL) {
   for (column in sum) check_numeric(boundaries, check_column(boundaries, column, "sum"), "sum")
   group <- groups_of(boundaries, by)
   merged <- call_core(merge_core(wkb, group$number, length(group$value)))
+  if (length(merged$wrong)) {
+    abort_unmergeable(boundaries, wkb, which(group$number %in% merged$wrong), group$value[merged$wrong])
+  }
   out <- stats::setNames(list(group$value), by)
   for (column in sum) out[[column]] <- as.numeric(rowsum_by(boundaries[[column]], factor(group$number, seq_along(group$value))))
   first <- match(seq_along(group$value), group$number)
@@ -46,6 +51,35 @@ groups_of <- function(boundaries, by) {
   value <- unique(x[!is.na(x)])
   if (anyNA(x)) ochre_warn("missing", sprintf("Left out %s without `%s`.", count_words(sum(is.na(x)), "row"), by), rows = which(is.na(x)))
   list(number = match(x, value, incomparables = NA), value = value)
+}
+
+# Of areas that could not be put together, says which rows are at fault and why.
+abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::caller_env()) {
+  found <- crossing_rows(wkb, rows)
+  if (!length(found)) found <- rows
+  who <- row_names_of(boundaries, found)
+  ochre_abort(
+    "geometry",
+    c(
+      sprintf("%s cannot be merged: the whole would not have the area of its parts.", list_words(groups)),
+      sprintf("%s or lie over another area.", paste(list_words(who, mark = ""), if (length(who) == 1) "crosses itself" else "cross themselves"))
+    ),
+    "mend_boundaries() unties what crosses itself; of areas that lie over each other, keep one. check_boundaries() names places.",
+    arg = "boundaries", rows = found, call = call
+  )
+}
+
+# Rows among these whose rings cross themselves or each other.
+crossing_rows <- function(wkb, rows) {
+  found <- call_core(check_core(wkb[rows], 1e-6))
+  bad <- finding_kinds$what[found$kind] %in% c("bow_tie", "hole_outside", "overlap")
+  sort(unique(rows[c(found$feature[bad], stats::na.omit(found$other[bad]))]))
+}
+
+row_names_of <- function(boundaries, rows) {
+  id <- id_column(boundaries, NULL)
+  key <- if (is.null(id)) NA else as_key(boundaries[[id]])[rows]
+  ifelse(is.na(key), paste("row", rows), sprintf("%s (row %d)", key, rows))
 }
 
 check_areas <- function(wkb, arg, call = rlang::caller_env()) {

@@ -25,7 +25,13 @@ plan_density <- function(layer, point, frame, projection) {
   class[is.na(class)] <- 0L
   list(legend = layer$legend, labels = class_labels(steps, layer$format), colours = layer_colours(layer, steps), breaks = steps$breaks, opacity = layer$opacity,
        grid = class_grid(surface, class),
-       facts = if (any(!is.na(value))) sprintf(wording$now$alt_range, layer$legend, format_field(0, NULL, own_format(layer$format, steps$digits)), format_field(max(value, na.rm = TRUE), NULL, own_format(layer$format, steps$digits))))
+       facts = if (any(!is.na(value))) density_fact(value, layer, steps))
+}
+
+density_fact <- function(value, layer, steps) {
+  ends <- c(0, max(value, na.rm = TRUE))
+  said <- format_field(ends, NULL, own_format(layer$format, steps, ends))
+  sprintf(wording$now$alt_range, layer$legend, said[1], said[2])
 }
 
 density_cell <- function(frame, kernel) max(max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / density_side, kernel / density_reach)

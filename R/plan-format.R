@@ -43,16 +43,62 @@ with_unit <- function(text, format) {
 # The labels of fitted steps in the variable's format. As percentages the breaks have two decimals less.
 class_labels <- function(steps, format) {
   if (is.null(format) || steps$method == "categories" || !length(steps$labels)) return(steps$labels)
-  fitted <- list(digits = steps$digits, closed = steps$closed)
+  fitted <- list(digits = steps$digits, closed = steps$closed, clean = steps$clean, only = steps$only)
   breaks <- steps$breaks
   # Open ends are a way to write the classes; which values they hold stays the same.
   if (isTRUE(format$open_ends) && length(breaks) > 2) breaks[c(1, length(breaks))] <- c(-Inf, Inf)
   if (format$percent) {
     fitted$digits <- max(0, steps$digits - 2)
-    breaks <- as_decimal_all(100 * breaks, fitted$digits)
+    breaks <- in_percent(breaks)
+    if (!is.null(fitted$only)) fitted$only <- in_percent(fitted$only)
   }
-  label_classes(breaks, NULL, fitted, format)
+  label_classes(breaks, fitted, format)
 }
 
-# Without the noise of the multiplication; open ends stay open.
-as_decimal_all <- function(x, digits) ifelse(is.finite(x), round(x, digits + 10), x)
+# A hundred times, without the noise of the multiplication; open ends stay open.
+in_percent <- function(x) ifelse(is.finite(x), fifteen_digits(100 * x), x)
+
+# How the values of a variable with classes are written: with the decimals of its breaks, of
+# percentages two less, and, where nobody asked for a number of decimals, with as many more as it
+# takes for each value to read as one of its class (`breaks`, for format_field()).
+own_format <- function(format, steps, value = NULL) {
+  own <- if (is.null(format)) list() else unclass(format)
+  asked <- own$digits
+  percent <- isTRUE(own$percent)
+  own$digits <- asked %||% max(0, steps$digits - if (percent) 2 else 0)
+  inner <- steps$breaks[-c(1, length(steps$breaks))]
+  if (!is.null(asked) || !is.numeric(inner) || !length(inner)) return(own)
+  own$breaks <- if (percent) in_percent(inner) else inner
+  if (is.numeric(value)) own$digits <- true_digits(if (percent) 100 * value else value, own$breaks, own$digits)
+  own
+}
+
+# The least number of decimals with which all values read as ones of their class, up to three more
+# than asked for; a few close to a break may be left to write_true().
+true_digits <- function(value, inner, digits) {
+  value <- unique(value[is.finite(value)])
+  if (has_noise(value)) value <- fifteen_digits(value)
+  wrong <- vapply(0:3, function(more) mean(reads_wrong(value, inner, digits + more)), 0)
+  if (!length(value) || all(wrong == 0)) return(digits)
+  best <- which(wrong == 0)[1]
+  if (is.na(best)) best <- which(wrong <= 0.01)[1]
+  digits + if (is.na(best)) 3 else best - 1
+}
+
+reads_wrong <- function(value, inner, digits) {
+  findInterval(round(value, digits), inner) != findInterval(value, inner)
+}
+
+# Numbers in so many decimals, of which those that would read as another class have more.
+write_true <- function(x, own, digits) {
+  if (is.null(own$breaks)) return(format_number(x, digits, own$marks %||% TRUE))
+  if (has_noise(x[is.finite(x)])) x <- fifteen_digits(x)  # as classes read it
+  out <- format_number(x, digits, own$marks %||% TRUE)
+  wrong <- which(is.finite(x))[reads_wrong(x[is.finite(x)], own$breaks, digits)]
+  while (length(wrong) && digits < 320) {
+    digits <- digits + 1
+    out[wrong] <- format_number(x[wrong], digits, own$marks %||% TRUE)
+    wrong <- wrong[reads_wrong(x[wrong], own$breaks, digits)]
+  }
+  out
+}

@@ -39,6 +39,6 @@ plan_ranking <- function(layer, plan, n) {
   rows <- utils::head(order(-value, na.last = NA), n)
   if (!length(rows)) return(NULL)
   top <- max(abs(value[rows]))
-  list(title = layer$legend, names = as.character(layer$data[[name]][rows]), values = format_field(value, NULL, own_format(layer$format, plan$digits))[rows],
+  list(title = layer$legend, names = as.character(layer$data[[name]][rows]), values = format_field(value, NULL, own_format(layer_format(layer), plan, value))[rows],
        share = if (top > 0) pmax(value[rows], 0) / top else rep(0, length(rows)), class = plan$class[rows])
 }

@@ -6,8 +6,15 @@ plan_areas <- function(layer, wkb) {
   warn_unmatched(layer$data)
   warn_misleading(layer, steps, wkb)
   plan <- shade_by(layer, steps)
+  layer$format <- layer_format(layer)
   plan$histogram <- step_histogram(steps, layer, length(plan$colours))
   plan
+}
+
+# A variable's own format; years and codes without thousands marks.
+layer_format <- function(layer) {
+  plain <- if (is.null(layer$format)) plain_format(layer$data[[layer$value]], layer$value)
+  layer$format %||% if (!is.null(plain)) number_format(marks = FALSE)
 }
 
 area_values <- function(layer) if (layer$steps$method == "categories") layer$data[[layer$value]] else as.numeric(layer$data[[layer$value]])
@@ -20,7 +27,9 @@ shade_by <- function(layer, steps, range = NULL) {
   class <- class_of(steps, value)
   k <- length(steps$counts)
   class[is.na(class)] <- 0L
-  formats <- c(if (!category) stats::setNames(list(own_format(layer$format, steps$digits)), layer$value), lapply(layer$field_formats, unclass))
+  layer$format <- layer_format(layer)
+  own <- if (!category) layer$shared_format %||% own_format(layer$format, steps, value)
+  formats <- c(if (!category) stats::setNames(list(own), layer$value), lapply(layer$field_formats, unclass))
   layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   shaded <- list(class = class, labels = class_labels(steps, layer$format), counts = tabulate(class, k), colours = layer_colours(layer, steps))
   if (!is.null(layer$hatch)) shaded <- hatch_areas(shaded, layer)
@@ -41,7 +50,7 @@ value_places <- function(value, shaded, range = NULL) {
   share[known] <- if (diff(ends) > 0) as.integer(round(1000 * (value[known] - ends[1]) / diff(ends))) else 500L
   rank <- integer(length(value))
   rank[known] <- rank(-value[known], ties.method = "min")
-  list(share = share, rank = rank, numbers = ifelse(is.finite(value), signif(value, 7), NA))
+  list(share = share, rank = rank, numbers = ifelse(is.finite(value), signif(value, 15), NA))
 }
 
 # Bars of a histogram in the colours of their classes: `counts` are relative to the highest, `ends` say what the axis begins and ends with.
@@ -53,7 +62,7 @@ step_histogram <- function(steps, layer, k) {
   edges <- seq(from, to, length.out = length(counts) + 1)
   class <- class_of(steps, (edges[-1] + edges[-length(edges)]) / 2)
   inner <- steps$breaks[-c(1, length(steps$breaks))]
-  list(counts = round(counts / max(counts), 4), class = ifelse(is.na(class), 0L, class), breaks = round((inner - from) / (to - from), 5), ends = format_field(c(from, to), NULL, own_format(layer$format, steps$digits)))
+  list(counts = round(counts / max(counts), 4), class = ifelse(is.na(class), 0L, class), breaks = round((inner - from) / (to - from), 5), ends = format_field(c(from, to), NULL, own_format(layer$format, steps)))
 }
 
 # What would mislead a reader, said once for a layer. `rows` are those of each area, where it has several.
@@ -95,7 +104,7 @@ layer_colours <- function(layer, steps) {
     colours <- diverging_colours(if (look$ground == "dark") on_dark(path) else path, 2 * arm)[arm - below + seq_len(k)]
     return(if (layer$reverse) rev(colours) else colours)
   }
-  if (k > (path$most %||% 11)) ochre_abort("argument", sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k), "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp")
+  if (k > (path$most %||% 12)) ochre_abort("argument", sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k), "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp")
   as.character(unclass(ramp_colours(ramp, k, layer$reverse, look$ground)))
 }
 
@@ -112,13 +121,6 @@ own_colours <- function(layer, steps, k) {
     if (length(bad)) ochre_warn("ramp", sprintf("The colours for `%s` fail %s: %s", layer$value, count_words(length(bad), "check"), bad[1]), bad[-1], check = checked)
   }
   as.character(colours)
-}
-
-# The variable's format with the decimals of its breaks, of percentages two less.
-own_format <- function(format, digits) {
-  if (is.null(format)) return(digits)
-  format$digits <- format$digits %||% max(0, digits - if (format$percent) 2 else 0)
-  unclass(format)
 }
 
 # ---- what would mislead a reader ---------------------------------------------------------

@@ -3,7 +3,7 @@
 plan_lines <- function(layer) {
   width <- line_widths(layer)
   key <- colour_key(layer)
-  formats <- lapply(c(stats::setNames(list(layer$format), layer$size), layer$field_formats), unclass)
+  formats <- sized_formats(layer, layer$size, layer$width_steps)
   c(list(legend = layer$legend, colour = layer$colour %||% ink_colour("line"), width = width$width, widths = width$marks, dash = layer$dash, casing = if (layer$casing) ink_colour("rim"), arrow = layer$arrow, key = key),
     plan_texts(layer, Filter(Negate(is.null), formats)))
 }
@@ -19,6 +19,21 @@ line_widths <- function(layer) {
   width <- numeric(length(value))
   width[shown] <- layer$widest * sizes$value / sizes$top
   list(width = round(width, 3), marks = list(labels = sizes$labels, width = round(layer$widest * sizes$marks / sizes$top, 3)))
+}
+
+# How the columns that set sizes and colours are written in labels: as ones of their classes where
+# they have some.
+sized_formats <- function(layer, sizes, size_steps) {
+  one <- function(format, column, steps) {
+    value <- layer$data[[column]]
+    if (is.null(steps) || steps$method == "categories" || !is.numeric(value)) return(unclass(format) %||% plain_format(value, column))
+    fitted <- suppressWarnings(fit_steps(as.numeric(value), steps))
+    own_format(format, fitted, as.numeric(value))
+  }
+  formats <- lapply(stats::setNames(nm = sizes), function(column) one(layer$format, column, size_steps))
+  coloured <- setdiff(layer$colour_by, sizes)
+  formats <- c(formats, lapply(stats::setNames(nm = coloured), function(column) one(NULL, column, layer$steps)))
+  c(lapply(layer$field_formats, unclass), formats[setdiff(names(formats), names(layer$field_formats))])
 }
 
 # What sizes follow: the values themselves with round marks, or the means of their classes with the classes as marks.

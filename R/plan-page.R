@@ -21,7 +21,8 @@ page_cards <- function(sheet, layers) {
   parts <- plan$panels %||% list(plan)
   lapply(parts, function(p) {
     value <- p$numbers
-    format <- own_format(layer$format, plan$digits)
+    steps <- list(breaks = p$breaks %||% plan$breaks, digits = p$digits %||% plan$digits)
+    format <- own_format(layer_format(layer), steps, unlist(lapply(parts, function(one) one$numbers)))
     known <- which(is.finite(value))
     say <- function(v) format_field(v, NULL, format)
     cards <- lapply(sheet$page$cards, function(card) {

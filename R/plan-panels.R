@@ -46,6 +46,8 @@ plan_area_panels <- function(layer, areas) {
   # A class of hatched areas is there in all panels when it is in one.
   if (!is.null(layer$hatch)) layer$hatch_all <- any(is_hatched(layer$data[[layer$hatch]]))
   ends <- if (is.numeric(value) && any(is.finite(value))) range(value[is.finite(value)])
+  layer$format <- layer_format(layer)
+  if (!is.null(shared) && layer$steps$method != "categories") layer$shared_format <- own_format(layer$format, shared, value)
   parts <- lapply(seq_along(areas$labels), function(p) {
     rows <- areas$rows[, p]
     one <- layer
@@ -57,7 +59,7 @@ plan_area_panels <- function(layer, areas) {
   first <- parts[[1]]
   total <- function(field) as.integer(Reduce(`+`, lapply(parts, function(p) p[[field]])))
   lost <- no_data_entry(sum(vapply(parts, function(p) p$no_data$count, 0)))
-  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "hover", "popup", "no_data", "hatch", "histogram", "share", "rank", "numbers", "values") else c("class", "counts", "count_labels", "hover", "popup", "no_data", "share", "rank", "numbers", "values")
+  keep <- if (layer$own_steps) c("class", "labels", "colours", "counts", "count_labels", "breaks", "digits", "hover", "popup", "no_data", "hatch", "histogram", "share", "rank", "numbers", "values") else c("class", "counts", "count_labels", "hover", "popup", "no_data", "share", "rank", "numbers", "values")
   common <- first[setdiff(names(first), c("class", "hover", "popup", "facts", "share", "rank", "numbers", "values"))]
   if (!layer$own_steps) {
     common$counts <- total("counts")
@@ -82,5 +84,5 @@ panel_data <- function(layer, rows, filled) {
 
 panel_fact <- function(value, layer, shared) {
   if (layer$steps$method == "categories") return(NULL)
-  range_fact(value, is.finite(value), layer$data, layer$legend, if (!is.null(shared)) own_format(layer$format, shared$digits) else unclass(layer$format), layer$by)
+  range_fact(value, is.finite(value), layer$data, layer$legend, layer$shared_format %||% unclass(layer$format), layer$by)
 }

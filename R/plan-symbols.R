@@ -18,9 +18,9 @@ plan_symbols <- function(layer, shape, point, frame, framed, projection, panels 
   at <- list(x = point$x[rows], y = point$y[rows])
   panel <- if (!is.null(layer$by)) panel_of_rows(layer, panels)
   sizes <- symbol_sizes(layer, abs(value[rows]), halves[rows], at, frame, panel)
-  formats <- lapply(c(stats::setNames(rep(list(layer$format), 1 + !is.null(layer$second)), c(layer$size, layer$second)), layer$field_formats), unclass)
+  formats <- sized_formats(layer, c(layer$size, layer$second), layer$size_steps)
   c(list(
-    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, unclass(layer$format), layer$by), row = rows, panel = panel, shape = layer$shape, group = layer$group,
+    legend = layer$legend, facts = range_fact(value[rows], rep(TRUE, length(rows)), layer$data, layer$legend, formats[[layer$size]], layer$by), row = rows, panel = panel, shape = layer$shape, group = layer$group,
     colour = layer$colour %||% ink_colour("symbol"), opacity = c(order = 0.85, transparent = 0.5, move = 0.9)[[layer$overlap]], rim = ink_colour("rim"), key = sign_key(layer, value[rows]) %||% colour_key(layer)
   ), move_apart(at, sizes, layer$overlap), sizes, plan_texts(layer, Filter(Negate(is.null), formats)))
 }

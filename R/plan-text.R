@@ -71,7 +71,8 @@ fill_template <- function(template, data, digits = list(), blank = FALSE) {
       words[open] <- paste0(words[open], piece$text)
       next
     }
-    filled <- format_field(data[[piece$column]], piece$format, digits[[piece$column]])
+    x <- data[[piece$column]]
+    filled <- format_field(x, piece$format, digits[[piece$column]] %||% plain_format(x, piece$column))
     words[open] <- paste0(words[open], ifelse(is.na(filled), wording$now$missing, filled)[open])
     open <- open & !is.na(filled)
     known <- known + !is.na(filled)
@@ -91,20 +92,24 @@ format_field <- function(x, format = NULL, own = NULL) {
   x[!is.finite(x)] <- NA
   if (!is.list(own)) own <- list(digits = own)
   asked <- if (!is.null(format)) suppressWarnings(as.integer(gsub("[+%]", "", format)))
-  if (isTRUE(asked >= 0)) own$digits <- asked
+  if (isTRUE(asked >= 0)) own[c("digits", "breaks")] <- list(asked, NULL)
+  was_percent <- isTRUE(own$percent)
   if (!is.null(format) && startsWith(format, "+")) own$plus <- TRUE
   if (!is.null(format) && endsWith(format, "%")) own$percent <- TRUE
+  if (!is.null(own$breaks) && isTRUE(own$percent) != was_percent) own$breaks <- NULL
   if (isTRUE(own$percent)) x <- 100 * x
   digits <- own$digits %||% plain_digits(x)
-  out <- format_number(x, digits, own$marks %||% TRUE)
+  out <- write_true(x, own, digits)
   if (isTRUE(own$plus)) out <- ifelse(!is.na(x) & round(x, digits) > 0, paste0("+", out), out)
   with_unit(out, own)
 }
 
 plain_digits <- function(x) {
   x <- x[!is.na(x)]
+  if (!length(x)) return(0L)
   for (d in 0:1) if (all(abs(x - round(x, d)) < 1e-9)) return(d)
-  2L
+  # Three figures of the greatest, so that small numbers do not all read as zero.
+  max(2, 2 - floor(log10(max(abs(x)))))
 }
 
 # The decimals that a template shows a column with, for checking against the classes; `own` where it does

@@ -13,7 +13,7 @@ fetch_lazy <- function(data, call = rlang::caller_env()) {
 
 # A failure in the database is an error of Ochre's, with the database's words.
 ask_lazy <- function(code, call = rlang::caller_env()) {
-  need_package("dbplyr", "a table of a database", call)
+  need_package("dbplyr", "Working on a table of a database", call)
   tryCatch(code, error = function(e) {
     if (inherits(e, "ochre_error")) rlang::cnd_signal(e)
     words <- conditionMessage(if (!is.null(e$parent)) e$parent else e)

@@ -13,7 +13,7 @@ count_limits <- function(count, method, level) {
   z <- stats::qnorm(1 - a)
   up <- count + 1
   low <- ifelse(count > 0, count * (1 - 1 / (9 * count) - z / (3 * sqrt(count)))^3, 0)
-  list(low = low, high = up * (1 - 1 / (9 * up) + z / (3 * sqrt(up)))^3)
+  list(low = pmax(0, low), high = up * (1 - 1 / (9 * up) + z / (3 * sqrt(up)))^3)
 }
 
 # Wilson, E.B. (1927) Probable inference, the law of succession, and statistical inference,
@@ -23,7 +23,9 @@ share_limits <- function(count, total, level) {
   p <- count / total
   middle <- (p + z^2 / (2 * total)) / (1 + z^2 / total)
   half <- z * sqrt(p * (1 - p) / total + z^2 / (4 * total^2)) / (1 + z^2 / total)
-  list(low = pmax(0, middle - half), high = pmin(1, middle + half))
+  # At the ends the formula gives the ends, but for rounding.
+  low <- ifelse(count %in% 0, 0, pmax(0, middle - half))
+  list(low = ifelse(is.na(p), NA_real_, low), high = ifelse(!is.na(p) & count == total, 1, pmin(1, middle + half)))
 }
 
 check_level <- function(level, call = rlang::caller_env()) check_number(level, "level", min = 0.5, max = 0.9999, call = call)

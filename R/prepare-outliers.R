@@ -6,7 +6,7 @@
 #' about it. Looked for are, in this order:
 #' * an identifier where a measure should be: a value of at least three digits that is the row's own code, without leading zeros;
 #' * a value below zero where no other is;
-#' * a zero where none can be: if the least other value is m, a count as small as that is zero with probability exp(-m), here below one in a million;
+#' * a zero where none can be: if the least of the others, but for one in twenty and at least one, is m, a count as small as that is zero with probability exp(-m), here below one in a million;
 #' * a factor of 10, 100 or 1000: far from the others, and among them when divided or multiplied by that;
 #' * far from the others: by more than `most` robust standard deviations on a logarithmic scale.
 #'
@@ -72,8 +72,8 @@ flag_outliers <- function(data, value, by = NULL, most = 6) {
 }
 
 is_measure <- function(name, data, by) {
-  x <- data[[name]]
-  is.numeric(x) && is.null(attr(x, "class")) && !named_like_code(name) && !identical(name, by) && !grepl("^(longitude|latitude|lon|lat|year|period|month|row)$|_(low|high|missing|weight)$", tolower(name))
+  beside <- grepl("^(longitude|latitude|lon|lat)$|_(low|high|weight)$", tolower(name)) || named_like_order(name)
+  !identical(name, by) && !beside && column_role(data[[name]], name) %in% c("count", "number")
 }
 
 # The column that names rows: what `by` says, a code, or a name.
@@ -106,7 +106,7 @@ odd_values <- function(x, key, group, most) {
     mark(off & abs(log10(abs(x)) - others$middle) > k / 2 & moved < pmin(0.25, pmax(3 * others$spread, 0.05)), sprintf("%d times too %s", as.integer(10^k), if (up) "large" else "small"))
   }
   mark(off, "far from the others")
-  list(reason = reason, usual = 10^others$middle)
+  list(reason = reason, usual = rep_len(10^others$middle, length(x)))
 }
 
 # A column of codes, not one code in a column of measures.
@@ -118,13 +118,19 @@ compare_with <- function(x, group) {
   one <- function(v) {
     up <- log10(v[!is.na(v) & v > 0])
     list(n = length(up), middle = if (length(up)) stats::median(up) else NA_real_, spread = if (length(up) > 1) stats::mad(up) else NA_real_,
-         least = if (length(up)) 10^min(up) else NA_real_, negative = sum(v < 0, na.rm = TRUE))
+         least = if (length(up)) 10^least_of_most(up) else NA_real_, negative = sum(v < 0, na.rm = TRUE))
   }
   if (is.null(group)) return(c(one(x), enough = 8))
   parts <- lapply(split(x, factor(group, unique(group))), one)
   at <- match(group, names(parts))
   pick <- function(what) vapply(parts, function(p) as.numeric(p[[what]]), 0)[at]
   c(lapply(stats::setNames(nm = c("n", "middle", "spread", "least", "negative")), pick), enough = 4)
+}
+
+# The least but for one in twenty, and at least one, that may be a fault itself.
+least_of_most <- function(v) {
+  at <- min(length(v), 2L + length(v) %/% 20L)
+  sort(v, partial = at)[at]
 }
 
 #' @export

@@ -106,7 +106,8 @@ move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(set
 #'
 #' @param data A data frame with one row an area; for `change_between()` also a lazy table, which stays one.
 #' @param before,after Columns of the two periods, bare or as text; numeric.
-#' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by before.
+#' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by
+#'   the size of before (its absolute value, so that a rise is positive also where both are negative).
 #' @param value Column, bare or as text; numeric.
 #' @param area,reference For the index: the column that names areas, bare or as text, and the one to
 #'   compare with: one value of it.
@@ -114,7 +115,7 @@ move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(set
 #' @return `data` with one more column (double): the change in the unit of the columns or as a
 #'   fraction, or the index, 100 for the reference. Missing values, and a relative change from
 #'   zero, give `NA`.
-#' @section Errors: `ochre_error_column`; `ochre_error_argument`, also when `reference` is not there once or has no value.
+#' @section Errors: `ochre_error_column`; `ochre_error_argument`, also when `reference` is not there once or its value is not above zero.
 #' @examples
 #' change_between(data.frame(y2030 = c(10, 8), y2031 = c(12, 6)), y2030, y2031, kind = "relative")
 #' index_to(data.frame(area = c("a", "b"), rate = c(4, 5)), rate, area, "a")
@@ -148,7 +149,13 @@ index_to <- function(data, value, area, reference, name = NULL) {
     ochre_abort("argument", sprintf("`reference` names `%s`, which `%s` has %s.", format(reference), area, if (length(at)) sprintf("%d times", length(at)) else "nowhere"),
                 if (!length(at)) did_you_mean(as.character(reference), unique(stats::na.omit(as_key(data[[area]]))), "It has"), arg = "reference")
   }
-  if (!isTRUE(x[at] != 0)) ochre_abort("argument", sprintf("The reference `%s` has no value in `%s` to compare with.", format(reference), value), arg = "reference")
+  if (!isTRUE(x[at] > 0)) {
+    what <- if (is.na(x[at])) "has no value" else sprintf("is %s", format(x[at]))
+    ochre_abort(
+      "argument", sprintf("The reference `%s` %s in `%s`, and an index needs one above zero.", format(reference), what, value),
+      "Compare with another area, or use change_between().", arg = "reference"
+    )
+  }
   data[[name %||% paste0(value, "_index")]] <- 100 * x / x[at]
   data
 }

@@ -74,7 +74,8 @@ finish_rates <- function(areas, sums, method, per, level) {
   direct[abs(sums$weight - 1) > 1e-9 | is.nan(direct)] <- NA
   spread <- sqrt(sums$spread / out$count)
   out$rate <- per * direct
-  limits <- list(low = direct + spread * (byar$low - out$count), high = direct + spread * (byar$high - out$count))
+  # A straight line from the count's limits can lead below zero where the count is small.
+  limits <- list(low = pmax(0, direct + spread * (byar$low - out$count)), high = direct + spread * (byar$high - out$count))
   add_limits(out, "rate", limits, ifelse(out$count > 0, per, NA_real_))
 }
 

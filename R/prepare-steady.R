@@ -1,5 +1,5 @@
-# Small numbers: rates steadied by their neighbours in the table, rates flagged as unsteady, counts
-# hidden so that nobody can be found out.
+# Small numbers: rates steadied by their neighbours in the table, rates flagged as unsteady. Counts
+# are hidden in prepare-hide.R.
 
 #' Steady rates of small areas
 #'
@@ -72,63 +72,4 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
   top <- check_counts(data, count, "count")
   data[[name %||% paste0(count, "_unsteady")]] <- ifelse(top > 0, 1 / sqrt(top) > most_error, TRUE)
   data
-}
-
-#' Hide small counts
-#'
-#' Counts from 1 up to below the limit become missing. Where totals of groups are published too, one
-#' hidden count could be found by taking the others from the total; so in each group in which the
-#' hidden counts together could give one of them away, the next smallest is hidden with them, until
-#' at least two are hidden whose sum reaches the limit.
-#'
-#' @param data A data frame, or a lazy table, whose rows are fetched.
-#' @param count Column, bare or as text; numeric, whole, not negative.
-#' @param limit The least count that is shown: one whole number.
-#' @param within Column whose values are groups with a known total, bare or as text; `NULL` (default) when only
-#'   the total of all rows is known.
-#' @param total Whether those totals are known to readers: `TRUE` (default) hides further counts, `FALSE` only small ones.
-#' @return `data` with `count` (`NA` where hidden) and one more column `<count>_reason`: `"small"`, `"protects another"`, or
-#'   `NA`. A message says how many of each. Counts that were missing stay so, without a reason. In a group with one row only,
-#'   whose total is its count, nothing can protect it; a warning `ochre_warning_hidden` names it.
-#' @section Errors: `ochre_error_column`, `ochre_error_argument`.
-#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, chapter 4 (primary and
-#'   secondary suppression).
-#' @examples
-#' hide_small(data.frame(region = c("a", "a", "a", "b"), cases = c(3, 12, 40, 9)), cases, within = region)
-#' @export
-hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE) {
-  check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
-  count <- column_name(rlang::enquo(count), data, "count")
-  within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
-  check_number(limit, "limit", min = 2, whole = TRUE)
-  check_flag(total, "total")
-  top <- check_counts(data, count, "count", whole = TRUE)
-  reason <- ifelse(!is.na(top) & top > 0 & top < limit, "small", NA_character_)
-  alone <- integer()
-  if (total) {
-    group <- if (is.null(within)) rep("all", nrow(data)) else as_key(data[[within]])
-    for (rows in split(seq_along(top), group)[unique(group[!is.na(reason)])]) {
-      rows <- rows[!is.na(top[rows])]
-      hidden <- rows[!is.na(reason[rows])]
-      # Zeros protect nobody; they go last.
-      rest <- setdiff(rows, hidden)
-      rest <- rest[order(top[rest] == 0, top[rest])]
-      while (length(rest) && (length(hidden) < 2 || sum(top[hidden]) < limit)) {
-        reason[rest[1]] <- "protects another"
-        hidden <- c(hidden, rest[1])
-        rest <- rest[-1]
-      }
-      if (length(hidden) < 2) alone <- c(alone, hidden)
-    }
-  }
-  if (length(alone)) {
-    ochre_warn("hidden", sprintf("%s is the only one of its group; its total gives it away.", count_words(length(alone), "small count")),
-               "Leave out the totals of such groups, or join them with others.", rows = alone)
-  }
-  data[[count]] <- ifelse(is.na(reason), data[[count]], NA)
-  data[[paste0(count, "_reason")]] <- reason
-  ochre_tell(sprintf("`%s`: hid %s below %d%s.", count, count_words(sum(reason %in% "small"), "count"), limit,
-                     if (any(reason %in% "protects another")) sprintf(", and %d more to protect them", sum(reason %in% "protects another")) else ""))
-  move_geometry_last(data)
 }

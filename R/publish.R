@@ -76,8 +76,10 @@ draw_figure <- function(figure, path, kind, width, height, dpi, plan) {
   )
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
-  print(figure)
+  grob <- ggplot2::ggplotGrob(figure)
+  grid::grid.newpage()
+  grid::grid.draw(grob)
   grDevices::dev.off(device)
   on.exit()
-  if (kind == "svg") name_shapes(path, plan)
+  if (kind == "svg") name_shapes(path, plan, panels_drawn(figure, grob))
 }

@@ -50,11 +50,3 @@ find_format <- function(source, call = rlang::caller_env()) {
 beside_shapefile <- function(source, call) {
   ochre_abort("file", sprintf("`%s` is one part of a shapefile.", source$name), "Name the part that ends in .shp, or the folder.", file = source$name, call = call)
 }
-
-has_package <- function(package) rlang::is_installed(package)
-
-need_package <- function(package, what, call = rlang::caller_env()) {
-  if (!has_package(package)) {
-    ochre_abort("package", sprintf("Reading %s needs the package %s, which is not installed.", what, package), sprintf("install.packages(\"%s\")", package), package = package, call = call)
-  }
-}

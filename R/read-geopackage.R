@@ -2,7 +2,7 @@
 # geometry as well-known binary in some dialect, which the core makes plain.
 
 read_geopackage <- function(source, layer, call = rlang::caller_env()) {
-  need_package("RSQLite", "a GeoPackage", call)
+  need_package("RSQLite", "Reading a GeoPackage", call)
   check_pages(source, call)
   con <- DBI::dbConnect(RSQLite::SQLite(), source$path, flags = RSQLite::SQLITE_RO)
   on.exit(DBI::dbDisconnect(con))
@@ -59,7 +59,7 @@ whole_numbers <- function(x) {
 }
 
 read_geoparquet <- function(source, call = rlang::caller_env()) {
-  need_package("nanoparquet", "GeoParquet", call)
+  need_package("nanoparquet", "Reading GeoParquet", call)
   fail <- function(e) ochre_abort("file", sprintf("`%s` is not a Parquet file that can be read: %s.", source$name, strip_period(conditionMessage(e)[1])), "It may be cut off; fetch it again.", file = source$name, call = call)
   pairs <- tryCatch(nanoparquet::read_parquet_metadata(source$path)$file_meta_data$key_value_metadata[[1]], error = fail)
   geo <- pairs$value[pairs$key == "geo"]

@@ -7,7 +7,9 @@
 #' @param layer Which one, where a file holds several: one text, or `NULL`.
 #' @return A list of class `ochre_inspection`: `file`; `kind` (`"boundaries"`, `"statistics"`, or `"several"`
 #'   when the file holds several layers and none was named: then only `layers`, their names); `source` (`format`, `system`);
-#'   `rows`; `columns`, a tibble with `column`, `type`, `missing`, `distinct`, `examples`; `keys`,
+#'   `rows`; `columns`, a tibble with `column`, `type`, `role` (`"count"`, which can be added
+#'   up; `"number"`; `"year"` and `"code"`, which are written without thousands marks; `"text"`, `"yes/no"`,
+#'   `"date"`), `missing`, `distinct`, `examples`; `keys`,
 #'   names of columns that could tell rows apart (complete, all different, text or called a code);
 #'   for boundaries `shapes` (how many of each geometry type) and `extent` (west, south, east,
 #'   north in degrees), else `NULL`; for statistics `reading`, see [reading_report()], else `NULL`.
@@ -51,8 +53,9 @@ inspect_source <- function(source, layer) {
     table <- data[setdiff(names(data), "geometry")]
   }
   columns <- tibble::tibble(
-    column = names(table), type = vapply(table, type_word, ""), missing = vapply(table, function(x) sum(is.na(x)), 0L),
-    distinct = vapply(table, function(x) length(unique(x[!is.na(x)])), 0L), examples = vapply(table, example_words, "")
+    column = names(table), type = vapply(table, type_word, ""),
+    role = vapply(names(table), function(name) column_role(table[[name]], name), ""), missing = vapply(table, function(x) sum(is.na(x)), 0L),
+    distinct = vapply(table, function(x) length(unique(x[!is.na(x)])), 0L), examples = vapply(names(table), function(name) example_words(table[[name]], name), "")
   )
   keys <- columns$column[columns$missing == 0 & columns$distinct == nrow(table) & (columns$type == "text" | (columns$type == "whole number" & named_like_code(columns$column)))]
   c(list(kind = if (statistics) "statistics" else "boundaries", rows = nrow(table), columns = columns, keys = keys), extra)
@@ -76,9 +79,9 @@ type_word <- function(x) {
   if (is.logical(x)) "yes/no" else if (is.integer(x)) "whole number" else if (is.numeric(x)) "number" else "text"
 }
 
-example_words <- function(x) {
+example_words <- function(x, name) {
   seen <- unique(x[!is.na(x)])
-  shown <- if (is.numeric(seen)) format_field(utils::head(sort(seen)[unique(round(seq(1, length(seen), length.out = 3)))], 3)) else utils::head(as.character(seen), 3)
+  shown <- if (is.numeric(seen)) format_field(utils::head(sort(seen)[unique(round(seq(1, length(seen), length.out = 3)))], 3), NULL, plain_format(x, name)) else utils::head(as.character(seen), 3)
   shown <- ifelse(nchar(shown) > 24, paste0(substr(shown, 1, 23), "\u2026"), shown)
   if (is.numeric(seen)) paste(shown, collapse = " \u2026 ") else paste(shown, collapse = ", ")
 }
@@ -89,7 +92,8 @@ format.ochre_inspection <- function(x, ...) {
     return(c(sprintf("%s: holds %d layers.", basename(x$file), length(x$layers)), paste0("  ", x$layers), sprintf("Name one, for example layer = \"%s\".", x$layers[1])))
   }
   lost <- ifelse(x$columns$missing > 0, sprintf("%s missing", format(x$columns$missing, big.mark = ",", trim = TRUE)), "")
-  rows <- paste0("  ", format(x$columns$column), "  ", format(x$columns$type), "  ", format(lost), "  ", x$columns$examples)
+  kind <- paste0(x$columns$type, ifelse(x$columns$role %in% c("count", "year", "code") & x$columns$type != "text", paste0(", ", x$columns$role), ""))
+  rows <- paste0("  ", format(x$columns$column), "  ", format(kind), "  ", format(lost), "  ", x$columns$examples)
   place <- if (!is.null(x$extent)) sprintf("Extent: %s to %s, %s to %s", degrees_word(x$extent[["west"]], "E", "W"), degrees_word(x$extent[["east"]], "E", "W"),
                                           degrees_word(x$extent[["south"]], "N", "S"), degrees_word(x$extent[["north"]], "N", "S"))
   shapes <- if (length(x$shapes)) paste("Geometry:", paste(sprintf("%d %s", x$shapes, names(x$shapes)), collapse = ", "), if (x$none) sprintf("(%d without)", x$none) else "")

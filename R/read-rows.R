@@ -1,7 +1,7 @@
 # Sources that know types: Parquet (with nanoparquet) and databases (with DBI).
 
 parquet_rows <- function(source, call = rlang::caller_env()) {
-  need_package("nanoparquet", "Parquet", call)
+  need_package("nanoparquet", "Reading Parquet", call)
   rows <- tryCatch(read_parquet_apart(source$path), error = function(e) {
     ochre_abort("file", sprintf("`%s` is not a Parquet file that can be read: %s.", source$name, strip_period(conditionMessage(e)[1])), "It may be cut off; fetch it again.", file = source$name, call = call)
   })

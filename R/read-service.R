@@ -81,7 +81,7 @@ print.ochre_request <- function(x, ...) {
 ask_service <- function(url, request, records, call = rlang::caller_env()) {
   if (!inherits(request, "ochre_request")) ochre_abort("argument", "`request` must come from service_request().", arg = "request", call = call)
   if (!grepl("^https?://", url, ignore.case = TRUE)) ochre_abort("argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url), arg = "request", call = call)
-  need_package("httr2", "from a web service", call)
+  need_package("httr2", "Reading from a web service", call)
   key <- digest::digest(list(url, unclass(request)[c("query", "headers", "next_at", "page", "offset", "first")], records), "sha256")
   path <- file.path(cache_folder(), paste0(key, ".json"))
   age <- if (file.exists(path)) as.numeric(difftime(Sys.time(), file.mtime(path), units = "secs")) else Inf

@@ -35,8 +35,6 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
        signs = do.call(rbind, c(list(no_sign), unname(signs))))
 }
 
-named_like_code <- function(name) grepl("(^|[_. ])(code|id|key|zip|postcode|postal_code)$", tolower(name))
-
 # NULL when the column is not one of numbers.
 as_numbers <- function(column, decimal_mark) {
   seen <- unique(column[!is.na(column)])

@@ -9,7 +9,7 @@ cache_folder <- function() {
 
 # The path of the cached copy.
 read_url <- function(url, call = rlang::caller_env()) {
-  need_package("curl", "from the web", call)
+  need_package("curl", "Reading from the web", call)
   key <- digest::digest(url, "sha256", serialize = FALSE)
   path <- file.path(cache_folder(), key)
   note <- paste0(path, ".json")

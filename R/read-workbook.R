@@ -27,7 +27,7 @@ sheets_of <- function(source, call = rlang::caller_env()) {
 # `sheets`, their names, and functions for the cells and the merged ranges of one of them.
 open_workbook <- function(source, format, call) {
   ods <- format == "opendocument"
-  need_package(if (ods) "readODS" else "readxl", if (ods) "an OpenDocument workbook" else "an Excel workbook", call)
+  need_package(if (ods) "readODS" else "readxl", if (ods) "Reading an OpenDocument workbook" else "Reading an Excel workbook", call)
   fail <- function(e) ochre_abort("file", sprintf("`%s` is not a workbook that can be read: %s.", source$name, strip_period(gsub("\\s+", " ", conditionMessage(e)))), "It may be cut off; fetch it again.", file = source$name, call = call)
   packed <- !begins_with(first_bytes(source$path, 4), 0xd0, 0xcf, 0x11, 0xe0)
   if (packed) check_unpacked(source, call)

@@ -26,7 +26,7 @@
 #' @export
 serve_demo <- function(port = 8791) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
-  need_package("httpuv", "to serve the demo")
+  need_package("httpuv", "The stand-in server")
   if (port == 0) port <- free_port()
   server <- tryCatch(httpuv::startServer("127.0.0.1", as.integer(port), list(call = demo_app()), quiet = TRUE), error = function(e) {
     ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)

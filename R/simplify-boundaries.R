@@ -5,12 +5,16 @@
 #'
 #' Takes out the vertices that count least, while borders that areas share stay shared. A vertex counts
 #' as much as the triangle that it makes with its neighbours, measured on the globe; narrow
-#' spikes count less than broad bends of the same area. Afterwards no border crosses another, and
-#' no island lies on the wrong side of a coast, that did not before.
+#' spikes count less than broad bends of the same area. Vertices go in one order, whatever is asked
+#' for, so that a lighter result is always a part of a heavier one. One stays where without it a
+#' border would cross another, an island would lie on the wrong side of a coast, or an area would
+#' vanish; and, as long as others can go instead, where an area would come to differ from its size
+#' by more than 8 %.
 #'
 #' @param boundaries A tibble with a `geometry` column of areas or lines, from [read_boundaries()].
 #'   Run [mend_boundaries()] before, if neighbours' borders only nearly meet: [check_boundaries()] says so.
-#' @param keep Share of the vertices to keep: one number from 0 to 1.
+#' @param keep Share of the vertices to keep: one number from 0 to 1, met to one vertex; a message says so where
+#'   that few cannot be reached.
 #' @param tolerance Or the smallest detail to keep, in metres on the ground: one number. A triangle
 #'   with less than the area of a square of half this side goes.
 #' @param budget Or the size of the file: a number of bytes or a text such as `"500 kB"`. The most
@@ -24,7 +28,7 @@
 #' @param vanish `TRUE` lets an area go whose largest part is below `drop_below`; its row stays,
 #'   with an empty geometry.
 #' @return `boundaries` with lighter geometry, in the same order. A message says how many vertices
-#'   are left. Points stay as they are.
+#'   are left, and how many areas differ in size by more than a tenth. Points stay as they are.
 #' @section Errors: `ochre_error_argument` when not exactly one of `keep`, `tolerance` and `budget` is
 #'   given; `ochre_error_budget` when not even the lightest form fits (fields `budget`, `least`, in bytes);
 #'   `ochre_error_geometry`.
@@ -60,12 +64,30 @@ simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budge
                 c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", if (for_file == "page") sprintf("The page's script and style alone take %s.", size_words(page_overhead()))),
                 budget = bytes, least = done$bytes)
   }
-  ochre_tell(sprintf("Kept %s of %s vertices (%s)%s%s%s.", format(done$after, big.mark = ","), format(done$before, big.mark = ","),
-                     percent_words(done$after / max(done$before, 1)), if (bytes) sprintf(", %s of %s", size_words(done$bytes), size_words(bytes)) else "",
-                     if (done$dropped) sprintf(", without %s", count_words(done$dropped, "small part")) else "",
-                     if (done$vanished) sprintf(", %s gone", count_words(done$vanished, "area")) else ""))
+  ochre_tell(paste(lighter_words(done, keep, bytes), collapse = "\n"))
   boundaries$geometry <- wk::new_wk_wkb(done$geometry, crs = wk::wk_crs_longlat())
   boundaries
+}
+
+# What simplification did, in sentences.
+lighter_words <- function(done, keep, bytes) {
+  kept <- sprintf(
+    "Kept %s of %s vertices (%s)", format(done$after, big.mark = ","), format(done$before, big.mark = ","),
+    percent_words(done$after / max(done$before, 1))
+  )
+  if (bytes) kept <- sprintf("%s, %s of %s", kept, size_words(done$bytes), size_words(bytes))
+  if (done$dropped) kept <- sprintf("%s, without %s", kept, count_words(done$dropped, "small part"))
+  if (done$vanished) kept <- sprintf("%s, %s gone", kept, count_words(done$vanished, "area"))
+  least <- if (!is.null(keep) && done$least > keep * done$before + 1) {
+    sprintf(
+      "%s is the least that can be kept: with fewer vertices borders would cross or areas would vanish.",
+      percent_words(done$least / done$before)
+    )
+  }
+  changed <- if (done$changed) {
+    sprintf("%s in size by more than a tenth.", count_words(done$changed, "area differs", "areas differ"))
+  }
+  c(paste0(kept, "."), least, changed)
 }
 
 percent_words <- function(x) paste0(format(signif(100 * x, 2), trim = TRUE, drop0trailing = TRUE), " %")

@@ -6,20 +6,43 @@
 # `target` are the breaks as the method wants them, `value` the distinct values. A break moves by
 # at most `slack`, so that classes which should be equally wide look so.
 short_breaks <- function(target, value, slack = Inf) {
+  m <- length(value)
+  if (!length(target)) return(list(breaks = numeric(), digits = 0))
   at <- findInterval(target, value, left.open = TRUE)
   low <- value[at]
-  high <- value[pmin(at + 1L, length(value))]
-  coarsest <- -floor(log10(max(value[length(value)] - value[1], .Machine$double.xmin)))
-  for (digits in seq(min(coarsest, 12), 15)) {
-    unit <- 10^-digits
-    shown <- 10^-max(digits, 0)
-    least <- floor((low + shown / 2) / unit * (1 + 1e-15)) + 1
-    most <- floor(high / unit * (1 + 1e-15))
-    if (!all(is.finite(c(least, most))) || any(least > most)) next
-    breaks <- as_decimal(pmin(pmax(round(target / unit), least), most), digits)
-    if (all(diff(breaks) > 0) && all(breaks > low) && all(breaks <= high) && all(abs(breaks - target) <= slack)) return(list(breaks = breaks, digits = digits))
+  high <- value[pmin(at + 1L, m)]
+  coarsest <- -floor(log10(value[m] - value[1]))
+  least <- ifelse(high == 0, high - low, pmin(abs(high), high - low))
+  finest <- max(coarsest, 14 - floor(log10(least)))
+  fallback <- NULL
+  for (digits in seq(coarsest, finest)) {
+    breaks <- decimals_between(target, low, high, digits)
+    if (anyNA(breaks) || any(diff(breaks) <= 0)) next
+    found <- list(breaks = breaks, digits = digits)
+    if (all(abs(breaks - target) <= slack)) return(found)
+    # The first that moves farther will do where numbers have no more digits.
+    if (is.null(fallback)) fallback <- found
   }
-  list(breaks = high, digits = 15)
+  fallback %||% list(breaks = unique(high), digits = max(decimals_of(high)))
+}
+
+# For each target the nearest number of so many decimals above `low` and up to `high`, where `low`
+# as shown still reads below it; NA where there is none.
+decimals_between <- function(target, low, high, digits) {
+  shown <- max(digits, 0)
+  reads <- if (shown <= 12) round(low, shown) else low
+  unit <- 10^-digits
+  first <- floor(reads / unit)
+  last <- floor(high / unit)
+  near <- pmin(pmax(round(target / unit), first), last)
+  found <- rep(NA_real_, length(target))
+  for (units in list(near, near + 1, near - 1, first + 1, last, last - 1)) {
+    b <- as_decimal(units, digits)
+    good <- b > low & b <= high & b - 10^-shown / 4 > reads
+    better <- good & (is.na(found) | abs(b - target) < abs(found - target))
+    found[better %in% TRUE] <- b[better %in% TRUE]
+  }
+  found
 }
 
 rounded_breaks <- function(target, value, digits) {
@@ -29,7 +52,9 @@ rounded_breaks <- function(target, value, digits) {
 
 # The double nearest to units of 10^-digits, without the noise of a multiplication.
 as_decimal <- function(units, digits) {
-  if (digits > 0) as.numeric(sprintf("%.0fe-%d", units, as.integer(digits))) else units * 10^-digits
+  units[!is.finite(units)] <- NA
+  text <- sprintf("%.0fe%d", units, as.integer(-digits))
+  as.numeric(ifelse(is.na(units), NA, text))
 }
 
 # Does the value below each break still read as below it at these decimals?
@@ -38,41 +63,103 @@ reads_true <- function(inner, value, digits) {
   at <- findInterval(inner, value, left.open = TRUE)
   low <- ifelse(at > 0, value[pmax(at, 1L)], -Inf)
   shown <- max(digits, 0)
-  if (shown > 12) return(FALSE)
+  if (shown > 12 || shown > 15 - digits_before(c(inner, value[length(value)]))) return(FALSE)
   all(round(low, shown) < inner - 10^-shown / 2)
 }
 
+# Digits before the decimal mark of the greatest number.
+digits_before <- function(x) {
+  x <- abs(x[is.finite(x)])
+  ceiling(log10(max(x, 1) * (1 + 1e-12)))
+}
+
+# The least number of decimals that writes each number, at fifteen significant digits.
 decimals_of <- function(x) {
-  vapply(x, function(v) {
-    for (d in 0:15) if (isTRUE(all.equal(round(v, d), v, tolerance = 1e-15))) return(d)
-    15L
+  text <- sprintf("%.14e", abs(x))
+  parts <- regmatches(text, regexec("^([0-9])\\.([0-9]+)e([+-][0-9]+)$", text))
+  vapply(parts, function(p) {
+    if (!length(p)) return(0)
+    max(0, nchar(sub("0+$", "", p[3])) - as.numeric(p[4]))
   }, numeric(1))
 }
 
-# "10–19" where the values allow it, else "10 to <20"; open ends in words.
-label_classes <- function(breaks, data, fitted, format = NULL) {
+# The last class is not the greatest value alone: its break comes down to half way between what is
+# shown of the value below and of it, so that breaks rise. Where no number lies there, it stays.
+below_greatest <- function(breaks, value, digits, closed) {
+  k <- length(breaks)
+  m <- length(value)
+  if (!k || m < 2 || breaks[k] < value[m]) return(breaks)
+  least <- max(value[m - 1], breaks[k - 1])
+  lower <- if (closed) value[m] - 10^-max(digits, 0) / 2 else least / 2 + value[m] / 2
+  if (lower > least && lower < value[m]) breaks[k] <- lower
+  breaks
+}
+
+# Numbers of so many decimals, none with more than seventeen digits, because a double has no more.
+show_break <- function(v, digits, format = NULL) {
+  out <- character(length(v))
+  places <- pmax(0, pmin(digits, 17 - ceiling(log10(pmax(abs(v), 1e-300) * (1 + 1e-12)))))
+  places[!is.finite(v)] <- 0
+  for (d in unique(places)) {
+    here <- places == d
+    out[here] <- format_number(v[here], d, format$marks %||% TRUE)
+  }
+  plus <- isTRUE(format$plus) & is.finite(v) & round(v, digits) > 0
+  ifelse(plus, paste0("+", out), out)
+}
+
+# The nearest number of so many decimals that is not above, or not below.
+floor_at <- function(x, digits) {
+  r <- round(x, digits)
+  # Rounding has noise of its own in the last bits.
+  ifelse(is.finite(x) & r - x > 1e-6 * 10^-digits, r - 10^-digits, r)
+}
+ceiling_at <- function(x, digits) -floor_at(-x, digits)
+
+# "10–19" where the values allow it, else "10 to <20"; open ends in words. `fitted` has `digits`,
+# `closed`, `clean` (fractions are read at fifteen digits) and, where all values are one, `only`.
+label_classes <- function(breaks, fitted, format = NULL) {
   k <- length(breaks) - 1L
   if (k < 1) return(character())
   words <- wording$now
-  digits <- min(max(fitted$digits, 0), 15)
-  show <- function(v) {
-    out <- format_number(v, digits, format$marks %||% TRUE)
-    if (isTRUE(format$plus)) ifelse(!is.na(v) & round(v, digits) > 0, paste0("+", out), out) else out
-  }
+  digits <- max(fitted$digits, 0)
+  show <- function(v) show_break(v, digits, format)
+  if (!is.null(fitted$only)) return(with_unit(show(fitted$only), format))
+  if (isTRUE(fitted$clean)) breaks <- fifteen_digits(breaks)
   low <- breaks[-length(breaks)]
   high <- breaks[-1]
-  # Outer ends that are data are rounded as the reader sees the data.
-  from <- show(low)
-  upto <- show(if (fitted$closed) ifelse(seq_len(k) < k, high - 10^-digits, high) else high)
+  open <- is.infinite(low) | is.infinite(high)
+  ends <- if (fitted$closed) closed_ends(low, high, digits) else open_ends(low, high, digits)
+  from <- show(ends$from)
+  upto <- show(ends$upto)
   to <- paste0(" ", words$to, " ")
   dash <- if (any(breaks < 0)) to else if (fitted$closed) "\u2013" else " \u2013 "
-  label <- ifelse(from == upto & (fitted$closed | seq_len(k) == k), from,
-                  paste0(from, if (fitted$closed) dash else ifelse(seq_len(k) < k, paste0(to, "<"), to), upto))
+  last <- seq_len(k) == k
+  between <- if (fitted$closed) dash else ifelse(last, to, paste0(to, "<"))
+  label <- ifelse(from == upto & (fitted$closed | last), from, paste0(from, between, upto))
   label <- with_unit(label, format)
-  open_low <- is.infinite(low)
-  open_high <- is.infinite(high)
-  label[open_low] <- sprintf(words$under, with_unit(show(high[open_low]), format))
-  label[open_high] <- sprintf(words$over, with_unit(show(low[open_high]), format))
-  label[open_low & open_high] <- words$all
+  label[is.infinite(low)] <- sprintf(words$under, with_unit(show(high[is.infinite(low)]), format))
+  label[is.infinite(high)] <- sprintf(words$over, with_unit(show(low[is.infinite(high)]), format))
+  label[open & is.infinite(low) & is.infinite(high)] <- words$all
   label
+}
+
+# The least and the greatest number of so many decimals in each class; the outer ends as the reader
+# sees the data.
+closed_ends <- function(low, high, digits) {
+  k <- length(low)
+  first <- seq_len(k) == 1
+  last <- seq_len(k) == k
+  list(
+    from = ifelse(first, round(low, digits), ceiling_at(low, digits)),
+    upto = ifelse(last, round(high, digits), ceiling_at(high, digits) - 10^-digits)
+  )
+}
+
+# The breaks themselves. Values are shown with more decimals here, so the outer ends hold them all.
+open_ends <- function(low, high, digits) {
+  k <- length(low)
+  low[1] <- floor_at(low[1], digits)
+  high[k] <- ceiling_at(high[k], digits)
+  list(from = low, upto = high)
 }

@@ -10,15 +10,15 @@
 #' @param weights For `steps_quantile()` and rounded ones near it: one number for each value, not negative, such as the people of the area; missing ones
 #'   count as zero. `NULL` (default) counts each value once. [shade_areas()] takes the column that `steps_quantile(weight = )` names.
 #' @return A list of class `ochre_steps`: `method`; `breaks`, the class ends including the
-#'   outer ones (one more than there are classes; the last two are equal when the last class
-#'   holds the greatest value only); `labels`, one text a class, which never
+#'   outer ones (one more than there are classes), rising; where all values are one, half a unit of its last
+#'   decimal below and above it; `labels`, one text a class, which never
 #'   overlap and are true at the decimals shown; `counts`, values in each class; `means`;
 #'   `fit`, the goodness of variance fit (1 less the squared deviations within classes over
 #'   those of all values; between 0 and 1, 1 for constant values); `tabular`, the same with absolute instead of squared deviations; `evenness` of
 #'   the classes' counts (1 when all are alike); `largest`, the share of values in the fullest class; `moved`, how many values changed their class by
 #'   rounding, or `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
 #'   labels; `missing` and `infinite`, counts; `values`, a histogram for printing.
-#'   Without a finite value there are no classes and `fit` is `NA`. Constant values make one
+#'   Fractions are read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`. Constant values make one
 #'   class. Fewer distinct values than classes, or ties, make fewer classes, and a warning
 #'   `ochre_warning_classes` says so; an empty class gives `ochre_warning_empty`.
 #' @section Errors: `ochre_error_outside` when values lie outside of given breaks (fields
@@ -39,25 +39,80 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
                "They often come from a division by zero.", rows = which(is.infinite(x)))
   }
   weights <- check_weights(weights, x, finite)
-  data <- distinct_core(as.numeric(if (all(finite)) x else x[finite]))
-  fitted <- if (!length(data$value)) list(breaks = numeric(), digits = 0L, closed = TRUE)
-            else if (steps$method == "given") given_breaks(data, steps, x)
-            else computed_breaks(data, steps, if (all(finite)) x else x[finite], weights)
+  known <- as.numeric(if (all(finite)) x else x[finite])
+  clean <- has_noise(known)
+  ends <- if (length(known)) range(known)
+  if (clean) known <- fifteen_digits(known)
+  data <- distinct_core(known)
+  # Numbers so large or small that sums of squares would not hold them are fitted in other units.
+  power <- scale_power(data$value)
+  scaled <- list(value = data$value * 10^-power, weight = data$weight)
+  fitted <- fit_breaks(data, scaled, power, steps, x, known, weights)
   breaks <- fitted$breaks
   inner <- breaks[-c(1, length(breaks))]
   starts <- if (length(data$value)) findInterval(inner, data$value, left.open = TRUE) + 1L else integer()
-  sums <- class_summary(data, starts)
-  if (any(sums$count == 0)) {
-    ochre_warn("empty", sprintf("%d of %s %s empty.", sum(sums$count == 0), count_words(length(sums$count), "class", "classes"),
-                                if (sum(sums$count == 0) == 1) "is" else "are"),
-               "Try fewer classes or another method.", counts = sums$count)
+  sums <- class_summary(scaled, starts)
+  warn_empty(sums$count)
+  # The outer breaks are the data's own, to the last bit.
+  if (clean && steps$method != "given" && is.null(fitted$only)) {
+    breaks <- c(ends[1], below_greatest(inner, c(data$value[-length(data$value)], ends[2]), 0, FALSE), ends[2])
   }
   structure(list(
-    method = steps$method, breaks = breaks, labels = label_classes(breaks, data, fitted), counts = as.integer(sums$count),
-    means = sums$mean, fit = sums$fit, tabular = sums$tabular, evenness = evenness(sums$count), largest = if (sum(sums$count)) max(sums$count) / sum(sums$count) else NA_real_,
-    digits = as.integer(max(fitted$digits, 0L)), missing = sum(is.na(x)), infinite = infinite, closed = fitted$closed, below = fitted$below, moved = fitted$moved,
+    method = steps$method, breaks = breaks, labels = label_classes(breaks, c(fitted, clean = clean)), counts = as.integer(sums$count),
+    means = sums$mean * 10^power, fit = sums$fit, tabular = sums$tabular, evenness = evenness(sums$count),
+    largest = if (sum(sums$count)) max(sums$count) / sum(sums$count) else NA_real_,
+    digits = as.integer(max(fitted$digits, 0L)), missing = sum(is.na(x)), infinite = infinite,
+    closed = fitted$closed, below = fitted$below, moved = fitted$moved, only = fitted$only, clean = clean,
     values = bin_values(data)
   ), class = "ochre_steps")
+}
+
+# Fractions are read at fifteen digits, so that the noise of a sum (0.1 + 0.2 and 0.3) makes no
+# class. Whole numbers have no noise as long as a double counts them.
+has_noise <- function(x) length(x) > 0 && !(all_whole(x) && max(abs(x)) < 2^53)
+
+# As signif(x, 15), which loses digits at the ends of what a double holds.
+fifteen_digits <- function(x) {
+  out <- signif(x, 15)
+  far <- which(is.finite(x) & x != 0 & (abs(x) > 1e290 | abs(x) < 1e-290))
+  if (length(far)) out[far] <- as.numeric(sprintf("%.14e", x[far]))
+  out
+}
+
+fit_breaks <- function(data, scaled, power, steps, x, known, weights, call = rlang::caller_env(2)) {
+  value <- data$value
+  m <- length(value)
+  if (!m) return(list(breaks = numeric(), digits = 0L, closed = TRUE))
+  if (steps$method == "given") return(given_breaks(data, steps, x, call))
+  if (power == 0) return(computed_breaks(data, steps, known, weights, call))
+  if (!is.null(steps$midpoint)) steps$midpoint <- steps$midpoint * 10^-power
+  if (!is.null(steps$digits)) steps$digits <- min(12, max(-12, steps$digits + power))
+  fitted <- computed_breaks(scaled, steps, known * 10^-power, weights, call)
+  if (m == 1) return(one_value(value, list(n = 1, method = steps$method, midpoint = steps$midpoint * 10^power)))
+  inner <- fitted$breaks[-c(1, length(fitted$breaks))]
+  at <- findInterval(inner, scaled$value, left.open = TRUE)
+  inner <- as.numeric(sprintf("%.14e", inner * 10^power))
+  inner <- ifelse(inner > value[at] & inner <= value[at + 1L], inner, value[at + 1L])
+  fitted$breaks <- c(value[1], below_greatest(unique(inner), value, 0, FALSE), value[m])
+  fitted$digits <- max(0, fitted$digits - power)
+  fitted$closed <- FALSE
+  fitted
+}
+
+scale_power <- function(value) {
+  if (!length(value)) return(0)
+  most <- max(abs(value[1]), abs(value[length(value)]))
+  if (most == 0 || (most < 1e140 && most > 1e-100)) 0 else floor(log10(most)) - 15
+}
+
+warn_empty <- function(counts) {
+  empty <- sum(counts == 0)
+  if (!empty) return(invisible())
+  ochre_warn(
+    "empty",
+    sprintf("%d of %s %s empty.", empty, count_words(length(counts), "class", "classes"), if (empty == 1) "is" else "are"),
+    "Try fewer classes or another method.", counts = counts
+  )
 }
 
 check_weights <- function(weights, x, finite, call = rlang::caller_env()) {
@@ -102,29 +157,42 @@ check_steps <- function(steps, arg, call = rlang::caller_env()) {
 computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)) {
   value <- data$value
   m <- length(value)
-  if (m == 1) {
-    if (steps$n > 1) warn_fewer(1, steps$n)
-    return(list(breaks = c(value, value), digits = min(decimals_of(value), max(0, 3 - floor(log10(max(abs(value), 1e-9))))), closed = TRUE, below = if (steps$method == "around") as.integer(value < steps$midpoint)))
-  }
+  if (m == 1) return(one_value(value, steps))
   below <- NULL
   moved <- NULL
   if (steps$method == "around") {
     wanted <- around_targets(data, steps, x, call)
-    target <- wanted$inner
-    inner <- around_breaks(target, data, steps)
+    inner <- around_breaks(wanted$inner, data, steps)
     below <- if (is.null(inner$middle)) wanted$below else inner$middle
-  } else if (steps$method == "rounded") {
-    target <- step_targets(data, list(method = steps$near, n = steps$n), x, weights, call)
-    target <- target[target > value[1] & target <= value[m]]
-    inner <- round_breaks(target, data) %||% short_breaks(target, value)
-    moved <- inner$moved %||% 0
   } else {
-    target <- step_targets(data, steps, x, weights, call)
+    method <- if (steps$method == "rounded") list(method = steps$near, n = steps$n) else steps
+    target <- step_targets(data, method, x, weights, call)
     target <- target[target > value[1] & target <= value[m]]
-    inner <- if (is.null(steps$digits)) short_breaks(target, value, slack_of(target, data, steps)) else rounded_breaks(target, value, steps$digits)
+    inner <- if (steps$method == "rounded") {
+      round_breaks(target, data) %||% c(short_breaks(target, value), moved = 0)
+    } else if (is.null(steps$digits)) {
+      short_breaks(target, value, slack_of(target, data, steps))
+    } else {
+      rounded_breaks(target, value, steps$digits)
+    }
+    moved <- inner$moved
   }
-  if (length(inner$breaks) < steps$n - 1 && !steps$method %in% c("headtail", "around", "deviation")) warn_fewer(length(inner$breaks) + 1, steps$n)
-  list(breaks = c(value[1], inner$breaks, value[m]), digits = inner$digits, closed = reads_true(inner$breaks, value, inner$digits), below = below, moved = moved)
+  few <- !steps$method %in% c("headtail", "around", "deviation")
+  if (few && length(inner$breaks) < steps$n - 1) warn_fewer(length(inner$breaks) + 1, steps$n)
+  closed <- reads_true(inner$breaks, value, inner$digits)
+  breaks <- below_greatest(inner$breaks, value, inner$digits, closed)
+  list(breaks = c(value[1], breaks, value[m]), digits = inner$digits, closed = closed, below = below, moved = moved)
+}
+
+# All values are one: a class from half a unit of its last decimal below it to half a unit above.
+one_value <- function(value, steps) {
+  if (steps$n > 1) warn_fewer(1, steps$n)
+  digits <- min(decimals_of(value), max(0, 3 - floor(log10(max(abs(value), 1e-9)))))
+  half <- max(10^-digits / 2, abs(value) * 1e-15)
+  list(
+    breaks = value + c(-half, half), digits = digits, closed = TRUE, only = value,
+    below = if (steps$method == "around") as.integer(value < steps$midpoint)
+  )
 }
 
 # How far a break may be moved to be written shorter: freely where the method is about which values go
@@ -137,21 +205,40 @@ slack_of <- function(target, data, steps) {
 
 # The midpoint stays what was asked for; the others are written shorter around it.
 around_breaks <- function(target, data, steps) {
+  value <- data$value
+  m <- length(value)
+  target <- target[target > value[1] & target <= value[m]]
   if (!length(target)) return(list(breaks = numeric(), digits = 0L))
-  digits <- steps$digits
-  if (is.null(digits)) {
-    range <- diff(range(data$value)) / steps$n
-    for (digits in seq(max(0, min(12, -floor(log10(range)) - 1)), 12)) if (max(abs(round(target, digits) - target)) <= 0.02 * range && !anyDuplicated(round(target, digits))) break
-  }
-  breaks <- round(target, digits)
-  # The midpoint may be shortened only so far that no value changes sides.
   at <- match(steps$midpoint, target)
-  if (!is.na(at)) for (d in digits:15) {
-    breaks[at] <- round(steps$midpoint, d)
-    if (moved_values(steps$midpoint, breaks[at], data) == 0) break
+  if (!is.null(steps$digits)) return(rounded_around(target, data, steps, at))
+  slack <- 0.02 * diff(range(value)) / steps$n
+  side <- function(wanted) {
+    if (!length(wanted)) return(list(breaks = numeric(), digits = 0))
+    short_breaks(wanted, value, if (steps$near == "equal") slack else Inf)
   }
-  middle <- if (!is.na(at)) breaks[at]
-  breaks <- sort(unique(breaks))
+  if (is.na(at)) return(side(target))
+  lower <- side(target[seq_len(at - 1)])
+  upper <- side(target[-seq_len(at)])
+  low <- lower$breaks[lower$breaks < steps$midpoint]
+  high <- upper$breaks[upper$breaks > steps$midpoint]
+  list(
+    breaks = c(low, steps$midpoint, high), digits = max(0, lower$digits, upper$digits, decimals_of(steps$midpoint)),
+    middle = length(low) + 1L
+  )
+}
+
+# To the decimals that were asked for; the midpoint moves only so far that no value changes sides.
+rounded_around <- function(target, data, steps, at) {
+  value <- data$value
+  middle <- NULL
+  breaks <- as_decimal(round(target * 10^steps$digits), steps$digits)
+  if (!is.na(at)) {
+    middle <- breaks[at]
+    if (moved_values(steps$midpoint, middle, data) > 0) middle <- steps$midpoint
+    breaks <- c(breaks[seq_len(at - 1)][breaks[seq_len(at - 1)] < middle], middle, breaks[-seq_len(at)][breaks[-seq_len(at)] > middle])
+  }
+  breaks <- unique(breaks)
+  breaks <- breaks[breaks > value[1] & breaks <= value[length(value)]]
   list(breaks = breaks, digits = max(0, decimals_of(breaks)), middle = if (!is.null(middle)) match(middle, breaks))
 }
 
@@ -160,7 +247,7 @@ warn_fewer <- function(got, wanted) {
              "Equal values share a class, so ties and few distinct values make fewer.", classes = got)
 }
 
-given_breaks <- function(data, steps, x, call = rlang::caller_env(2)) {
+given_breaks <- function(data, steps, x, call) {
   breaks <- steps$breaks
   outside <- which(is.finite(x) & (x < breaks[1] | x > breaks[length(breaks)]))
   if (length(outside)) {
@@ -177,7 +264,7 @@ given_breaks <- function(data, steps, x, call = rlang::caller_env(2)) {
     breaks <- c(breaks[1], rounded$breaks, breaks[length(breaks)])
     inner <- rounded$breaks
   }
-  digits <- max(decimals_of(breaks[is.finite(breaks)]))
+  digits <- max(0, decimals_of(breaks[is.finite(breaks)]))
   list(breaks = breaks, digits = digits, closed = reads_true(inner, data$value, digits), moved = moved)
 }
 
@@ -217,8 +304,7 @@ class_of <- function(steps, x) {
   breaks <- steps$breaks
   k <- length(breaks) - 1L
   if (k < 1) return(rep(NA_integer_, length(x)))
-  at <- findInterval(x, breaks, rightmost.closed = TRUE)
-  if (breaks[1] == breaks[k + 1]) at <- ifelse(x == breaks[1], 1L, 0L)
-  at[!is.finite(x) | at < 1L | at > k] <- NA
+  at <- findInterval(if (isTRUE(steps$clean)) fifteen_digits(x) else x, breaks[-c(1, k + 1)]) + 1L
+  at[!is.finite(x) | x < breaks[1] | x > breaks[k + 1]] <- NA
   as.integer(at)
 }

@@ -25,7 +25,7 @@
 #' `digits` they are rounded to that many decimals, and values follow the rounded breaks. Where breaks are
 #' moved to round numbers, the fit says how many values change their class by it.
 #'
-#' @param n Wanted number of classes: one whole number from 1 to 11. Data with fewer distinct
+#' @param n Wanted number of classes: one whole number from 1 to 12. Data with fewer distinct
 #'   values give fewer classes; `steps_headtail()` takes it as the most.
 #' @param digits Decimals of the breaks: one whole number, or `NULL` (default).
 #' @param weight Name of a column of weights, such as the population: then classes have as equal sums of it as ties allow; one text.
@@ -90,7 +90,7 @@ steps_rounded <- function(n = 5, near = "natural") {
 steps_around <- function(midpoint = 0, n = 6, near = "equal", digits = NULL) {
   check_number(midpoint, "midpoint")
   check_choice(near, c("equal", "natural", "quantile"), "near")
-  check_number(n, "n", min = 2, max = 11, whole = TRUE)
+  check_number(n, "n", min = 2, max = 12, whole = TRUE)
   step_method("around", n, digits, midpoint = midpoint, near = near)
 }
 
@@ -103,16 +103,16 @@ steps_categories <- function() structure(list(method = "categories", n = NA_inte
 steps_at <- function(breaks, round = FALSE) {
   check_flag(round, "round")
   if (is.list(breaks)) breaks <- unlist(breaks)
-  if (!is.numeric(breaks) || length(breaks) < 2 || anyNA(breaks) || any(diff(breaks) <= 0)) {
+  if (!is.numeric(breaks) || length(breaks) < 2 || anyNA(breaks) || is.unsorted(breaks, strictly = TRUE)) {
     ochre_abort("argument", "`breaks` must be at least two increasing numbers.",
                 "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).", arg = "breaks")
   }
-  if (length(breaks) > 12) ochre_abort("argument", "`breaks` must make at most 11 classes.", arg = "breaks")
+  if (length(breaks) > 13) ochre_abort("argument", "`breaks` must make at most 12 classes.", arg = "breaks")
   structure(list(method = "given", n = length(breaks) - 1L, breaks = as.numeric(breaks), digits = NULL, round = round), class = "ochre_step_method")
 }
 
 step_method <- function(method, n, digits, ..., call = rlang::caller_env()) {
-  check_number(n, "n", min = 1, max = 11, whole = TRUE, call = call)
+  check_number(n, "n", min = 1, max = 12, whole = TRUE, call = call)
   check_number(digits, "digits", min = -12, max = 12, whole = TRUE, null = TRUE, call = call)
   structure(list(method = method, n = as.integer(n), digits = digits, ...), class = "ochre_step_method")
 }

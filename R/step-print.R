@@ -3,7 +3,8 @@
 bin_values <- function(data, bins = 48L) {
   m <- length(data$value)
   if (m < 2) return(list(from = data$value, to = data$value, counts = data$weight))
-  edges <- seq(data$value[1], data$value[m], length.out = bins + 1)[2:bins]
+  share <- seq(0, 1, length.out = bins + 1)[2:bins]
+  edges <- (1 - share) * data$value[1] + share * data$value[m]
   below <- c(0, cumsum(data$weight))[findInterval(edges, data$value, left.open = TRUE) + 1L]
   list(from = data$value[1], to = data$value[m], counts = diff(c(0, below, sum(data$weight))))
 }

@@ -12,26 +12,29 @@ round_breaks <- function(target, data, most = 0.04) {
   out <- target
   last <- value[1]
   for (i in seq_along(target)) {
+    # A break beyond the values moves none of them, and stays.
+    if (target[i] <= value[1] || target[i] > value[length(value)]) next
     at <- findInterval(target[i], value, left.open = TRUE)
     rank <- if (at) below[at] else 0
     low <- max(value[findInterval(rank - room[i], below) + 1L], last)
     high <- value[min(length(value), findInterval(rank + room[i], below) + 1L)]
     out[i] <- roundest(target[i], low, high)
+    if (is.na(out[i])) return(NULL)
     last <- out[i]
   }
-  if (anyNA(out) || any(diff(out) <= 0)) return(NULL)
+  if (any(diff(out) <= 0)) return(NULL)
   list(breaks = out, digits = max(0, decimals_of(out)), moved = moved_values(target, out, data))
 }
 
 # The number with the fewest digits above `low` and up to `high`; of two the nearer to `target`.
 roundest <- function(target, low, high) {
   if (!(high > low)) return(NA_real_)
-  top <- ceiling(log10(max(abs(c(low, high)), high - low)))
+  top <- ceiling(log10(max(abs(c(low, high)), min(high - low, .Machine$double.xmax))))
   for (k in top:(top - 15)) for (lead in c(10, 5)) {
     unit <- lead * 10^(k - 1)
     n <- c(floor(target / unit), ceiling(target / unit), floor(high / unit), floor(low / unit) + 1)
     found <- vapply(n * lead, as_decimal, 0, digits = 1 - k)
-    found <- found[found > low & found <= high]
+    found <- found[which(found > low & found <= high)]
     if (length(found)) return(found[which.min(abs(found - target))])
   }
   high

@@ -79,7 +79,7 @@ json_texts <- function(x) {
 
 # OGC 12-128r18: an SQLite file with three tables that describe a fourth.
 write_geopackage <- function(columns, wkb, path, layer, call = rlang::caller_env()) {
-  need_package("RSQLite", "and writing a GeoPackage", call)
+  need_package("RSQLite", "Writing a GeoPackage", call)
   unlink(path)
   con <- DBI::dbConnect(RSQLite::SQLite(), path)
   on.exit(DBI::dbDisconnect(con))

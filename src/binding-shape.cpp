@@ -28,53 +28,67 @@ std::vector<std::string> texts(const Rcpp::CharacterVector& v) {
 
 }  // namespace
 
+namespace {
+
+// Areas whose size differs by more than a tenth from what it was.
+int areas_changed(const ochre::FlatLayer& before, const ochre::FlatLayer& after, const ochre::AreaSides& sides) {
+  int changed = 0;
+  for (size_t f = 0; f < before.features(); ++f) {
+    double area = 0;
+    for (size_t p = after.first_part(f); p < after.feature_end[f]; ++p)
+      if (after.part_shape[p] == ochre::Shape::polygon) area += ochre::part_area_m2(after, p);
+    changed += std::fabs(area - sides.size[f]) > 0.1 * sides.size[f];
+  }
+  return changed;
+}
+
+}  // namespace
+
 // Keeps `share` of the vertices, or what counts for at least `area` square metres, or, with a
 // positive `budget`, as much as fits: `size(geometry)` tells how large the file would be.
 // [[Rcpp::export]]
-List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish, double budget, const Rcpp::Function& size) {
+List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish,
+                   double budget, const Rcpp::Function& size) {
   return guarded([&]() {
     ochre::FlatLayer layer = flat_layer(wkb);
     ochre::BorderNet borders = ochre::border_net(layer);
     Rcpp::checkUserInterrupt();
-    ochre::Simplifier simplifier(borders.vertex, borders.net, true, shape);
-    auto pause = [] { Rcpp::checkUserInterrupt(); };
+    ochre::AreaSides sides = ochre::area_sides(layer, borders.net);
+    ochre::Simplifier simplifier(borders.vertex, borders.net, sides, true, shape, [] { Rcpp::checkUserInterrupt(); });
     ochre::DropRule drop{drop_below, vanish};
-    ochre::SimplifyResult kept;
-    auto at = [&](double threshold) {
-      kept = simplifier.at_threshold(threshold, pause);
-      return ochre::rebuild(layer, borders, kept, drop);
-    };
     ochre::SimplifiedLayer result;
     List geometry;
     double bytes = NA_REAL;
-    if (budget > 0) {
-      // The size falls with the threshold, but for what is put back; halving on a scale of
-      // logarithms finds the lightest cut that fits.
-      double low = std::log(std::max(simplifier.least(), 1e-6)) - 1, high = std::log(std::max(simplifier.most(), 1e-5)) + 1, best = NAN;
-      auto fits = [&](double threshold) {
-        result = at(threshold);
-        geometry = wkb_of(result.layer);
-        bytes = Rcpp::as<double>(size(geometry));
-        return bytes <= budget;
-      };
-      double threshold = 0;
-      if (!fits(0)) {
-        for (int i = 0; i < 14; ++i) {
-          double middle = (low + high) / 2;
-          if (fits(std::exp(middle))) { best = middle; high = middle; }
-          else low = middle;
-        }
-        threshold = std::isnan(best) ? INFINITY : std::exp(best);
-        fits(threshold);
-      }
-    } else {
-      double threshold = share >= 0 ? simplifier.threshold_for_share(share) : area;
-      result = at(threshold);
+    auto take = [&](size_t steps) {
+      result = ochre::rebuild(layer, borders, simplifier.after(steps), drop);
       geometry = wkb_of(result.layer);
+      Rcpp::checkUserInterrupt();
+    };
+    auto fits = [&](size_t steps) {
+      take(steps);
+      bytes = Rcpp::as<double>(size(geometry));
+      return bytes <= budget;
+    };
+    double whole = static_cast<double>(layer.points.size());
+    if (budget > 0 && !fits(0)) {
+      // The size falls with each step; halving finds the first that fits, to a thousandth.
+      size_t low = 0, high = simplifier.steps();
+      while (high - low > std::max<size_t>(1, simplifier.steps() / 1000)) {
+        size_t middle = (low + high) / 2;
+        (fits(middle) ? high : low) = middle;
+      }
+      fits(high);
+    } else if (budget <= 0) {
+      double points = 0;
+      for (size_t p = 0; p < layer.part_end.size(); ++p)
+        if (layer.part_shape[p] == ochre::Shape::point) points += layer.ring_end[layer.part_end[p] - 1] - layer.first_point(layer.first_ring(p));
+      take(share >= 0 ? simplifier.steps_for_count(share * whole - points) : simplifier.steps_below(area));
     }
-    return List::create(Named("geometry") = geometry, Named("before") = double(layer.points.size()), Named("after") = double(result.layer.points.size()),
-                        Named("put_back") = double(kept.put_back), Named("dropped") = double(result.dropped_parts),
-                        Named("vanished") = double(result.vanished), Named("bytes") = bytes);
+    return List::create(Named("geometry") = geometry, Named("before") = whole,
+                        Named("after") = double(result.layer.points.size()), Named("least") = simplifier.least_count(),
+                        Named("changed") = areas_changed(layer, result.layer, sides),
+                        Named("dropped") = double(result.dropped_parts), Named("vanished") = double(result.vanished),
+                        Named("bytes") = bytes);
   });
 }
 
@@ -83,7 +97,9 @@ List merge_core(const List& wkb, const Rcpp::IntegerVector& group, int groups) {
   return guarded([&]() {
     std::vector<int> g;
     for (int v : group) g.push_back(v == NA_INTEGER ? -1 : v - 1);
-    return List::create(Named("geometry") = wkb_of(ochre::merge_areas(flat_layer(wkb), g, groups)));
+    ochre::MergedAreas merged = ochre::merge_areas(flat_layer(wkb), g, groups);
+    Rcpp::IntegerVector wrong(merged.not_the_sum.begin(), merged.not_the_sum.end());
+    return List::create(Named("geometry") = wkb_of(merged.layer), Named("wrong") = wrong + 1);
   });
 }
 
@@ -127,11 +143,8 @@ List measure_core(const List& wkb) {
         bool polygon = layer.part_shape[p] == ochre::Shape::polygon;
         double& sum = polygon ? area[f] : length[f];
         if (R_IsNA(sum)) sum = 0;
-        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
-          if (!polygon) { sum += ochre::run_length_m(layer.ring(r), layer.ring_size(r)); continue; }
-          double a = std::fabs(ochre::ring_area_m2(layer.ring(r), layer.ring_size(r)));
-          sum += r == layer.first_ring(p) ? a : -a;
-        }
+        if (polygon) { sum += ochre::part_area_m2(layer, p); continue; }
+        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) sum += ochre::run_length_m(layer.ring(r), layer.ring_size(r));
       }
     }
     return List::create(Named("area") = area, Named("length") = length);

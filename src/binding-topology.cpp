@@ -118,20 +118,19 @@ List extent_core(const List& layers, const List& boxes, const std::string& wante
 List frames_core(const List& layers, const List& boxes, const List& projections) {
   return guarded([&]() {
     std::vector<ochre::Box> inset_boxes = boxes_from(boxes), frames(1 + inset_boxes.size());
-    std::vector<ochre::Inset> none;
-    for (size_t k = 0; k < inset_boxes.size(); ++k) none.push_back({inset_boxes[k], projection_from(projections[k + 1])});
+    std::vector<ochre::Inset> places;
+    for (size_t k = 0; k < inset_boxes.size(); ++k) places.push_back({inset_boxes[k], projection_from(projections[k + 1])});
     ochre::Projection main = projection_from(projections[0]);
     std::vector<ochre::Point> drawn;
     for (R_xlen_t l = 0; l < layers.size(); ++l) {
-      ochre::FlatLayer layer = flat_layer(layers[l]), flat = layer;
-      ochre::project_layer(flat, main, none);
-      for (size_t p = 0; p < flat.part_end.size(); ++p) {
+      ochre::PreparedLayer flat = ochre::prepare_layer(flat_layer(layers[l]), main, places);
+      const ochre::FlatLayer& layer = flat.layer;
+      for (size_t p = 0; p < layer.part_end.size(); ++p) {
         size_t first = layer.first_ring(p);
         if (first == layer.part_end[p]) continue;
-        int k = inset_boxes.empty() ? -1 : ochre::inset_of(inset_boxes, layer.ring(first), layer.ring_size(first));
         for (size_t i = layer.first_point(first); i < layer.ring_end[layer.part_end[p] - 1]; ++i) {
-          frames[1 + k].add(flat.points[i].x, flat.points[i].y);
-          if (k < 0) drawn.push_back(flat.points[i]);
+          frames[1 + flat.inset[p]].add(layer.points[i].x, layer.points[i].y);
+          if (flat.inset[p] < 0) drawn.push_back(layer.points[i]);
         }
       }
     }
@@ -199,10 +198,7 @@ List topology_core(const List& layers, const List& projection, int levels, const
     std::vector<ochre::FlatLayer> flat(layers.size());
     Rcpp::CharacterVector names = layers.names();
     for (R_xlen_t l = 0; l < layers.size(); ++l) {
-      flat[l] = flat_layer(layers[l]);
-      if (p.torn()) flat[l] = ochre::cut_layer(flat[l], p.lon0() + 180);
-      flat[l] = ochre::bend_edges(flat[l]);
-      ochre::project_layer(flat[l], p, set);
+      flat[l] = ochre::prepare_layer(flat_layer(layers[l]), p, set).layer;
       flat[l].name = Rcpp::as<std::string>(names[l]);
       Rcpp::checkUserInterrupt();
     }

@@ -8,40 +8,7 @@
 
 namespace ochre {
 
-// An edge along a pole may be as long as it likes.
-static bool along_pole(const Point& a, const Point& b) { return std::fabs(a.y) == 90 && a.y == b.y; }
-
-bool steps_over(const Point* p, size_t n) {
-  for (size_t i = 1; i < n; ++i) {
-    double dx = std::fabs(p[i].x - p[i - 1].x);
-    if (dx > 180 && !along_pole(p[i - 1], p[i])) return true;
-  }
-  return false;
-}
-
 namespace {
-
-std::vector<Point> unrolled(const Point* p, size_t n) {
-  std::vector<Point> out(p, p + n);
-  for (size_t i = 1; i < n; ++i) {
-    double dx = p[i].x - p[i - 1].x;
-    out[i].x = out[i - 1].x + (std::fabs(dx) <= 180 || along_pole(p[i - 1], p[i]) ? dx : std::remainder(dx, 360));
-  }
-  return out;
-}
-
-// A ring that did not come back to its longitude went around a pole; it is closed along that.
-void close_at_pole(std::vector<Point>& ring) {
-  double turn = ring.back().x - ring.front().x;
-  if (std::fabs(turn) < 180) return;
-  double sum = 0;
-  for (const Point& p : ring) sum += p.y;
-  double pole = sum > 0 ? 90 : -90, x0 = ring.front().x, x1 = ring.back().x;
-  Point first = ring.front();
-  ring.push_back({x1, pole});
-  ring.push_back({x0, pole});
-  ring.push_back(first);
-}
 
 void orient(std::vector<Point>& ring, bool shell) {
   if ((signed_area(ring.data(), ring.size()) > 0) != shell) std::reverse(ring.begin(), ring.end());
@@ -161,22 +128,12 @@ void put_polygons(const std::vector<std::vector<Point>>& rings, double shift, Fl
 }
 
 void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& out) {
-  std::vector<std::vector<Point>> rings;
+  std::vector<std::vector<Point>> rings = unroll_part(in, part);
   double low = 1e300, high = -1e300;
-  for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
-    if (in.ring_size(r) < 4) continue;
-    std::vector<Point> ring = unroll_ring(in.ring(r), in.ring_size(r));
-    bool shell = rings.empty();
-    orient(ring, shell);
-    double a = 1e300, b = -1e300;
-    for (const Point& p : ring) { a = std::min(a, p.x); b = std::max(b, p.x); }
-    if (shell) { low = a; high = b; }
-    else {
-      // A hole is brought to the turn that its shell is on.
-      double turn = 360 * std::ceil((low - a) / 360 - 1e-12);
-      for (Point& p : ring) p.x += turn;
-    }
-    rings.push_back(ring);
+  for (size_t r = 0; r < rings.size(); ++r) {
+    orient(rings[r], r == 0);
+    if (r) continue;
+    for (const Point& p : rings[r]) { low = std::min(low, p.x); high = std::max(high, p.x); }
   }
   if (rings.empty()) return;
   for (double k = std::floor((low - meridian) / 360); meridian + 360 * k < high; ++k) {
@@ -191,7 +148,7 @@ void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& o
 void cut_line(const FlatLayer& in, size_t part, double meridian, FlatLayer& out) {
   for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
     if (in.ring_size(r) < 2) continue;
-    std::vector<Point> line = unrolled(in.ring(r), in.ring_size(r)), now;
+    std::vector<Point> line = unroll_run(in.ring(r), in.ring_size(r)), now;
     // Which turn the line begins on; from the meridian itself, the side that it goes to.
     double k = std::floor((line[0].x - meridian) / 360);
     if (line[0].x == meridian + 360 * k && line[1].x < line[0].x) k -= 1;
@@ -233,12 +190,6 @@ bool crosses(const FlatLayer& in, size_t part, double meridian) {
 }
 
 }  // namespace
-
-std::vector<Point> unroll_ring(const Point* p, size_t n) {
-  std::vector<Point> ring = unrolled(p, n);
-  close_at_pole(ring);
-  return ring;
-}
 
 void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out, bool always) {
   bool any = in.first_ring(part) < in.part_end[part];

@@ -1,16 +1,10 @@
 // Cutting geometry along a meridian: at 180°, as RFC 7946 (section 3.1.9) asks, or where a map of
-// the world is torn. Rings are unrolled first, so that their longitudes run on past 180°; a ring
-// that goes around a pole is led along it.
+// the world is torn. Rings are unrolled first (core/meridian.hpp).
 #pragma once
 #include "flat.hpp"
+#include "meridian.hpp"
 
 namespace ochre {
-
-// Whether a run of positions steps over 180°.
-bool steps_over(const Point* p, size_t n);
-
-// A closed ring with longitudes that run on past 180°; one around a pole is led along it.
-std::vector<Point> unroll_ring(const Point* p, size_t n);
 
 // Appends one part to `out`, cut where it crosses the meridian; longitudes end up within 360°
 // west of it, and for 180° in ±180°.

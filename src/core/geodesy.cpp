@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "meridian.hpp"
+#include "rings.hpp"
+
 namespace ochre {
 
 namespace {
@@ -121,44 +124,93 @@ double run_length_m(const Point* p, size_t n) {
   return sum;
 }
 
-double ring_area_m2(const Point* p, size_t n, const Ellipsoid& e) {
-  double e2 = e.flattening * (2 - e.flattening), ecc = std::sqrt(e2);
-  // Snyder (3-12): b²/2 times this is the area of a strip of one radian from the equator. The
-  // inverse hyperbolic tangent is summed; its argument is at most the eccentricity.
-  auto q = [&](double lat) {
-    double s = std::sin(lat * kRad), z = ecc * s, z2 = z * z;
-    if (z2 > 0.02) return (1 - e2) * (s / (1 - z2) + (ecc > 0 ? std::atanh(z) / ecc : s));
-    double series = 1 + z2 * (1. / 3 + z2 * (1. / 5 + z2 * (1. / 7 + z2 * (1. / 9 + z2 * (1. / 11 + z2 * (1. / 13 + z2 / 15))))));
-    return (1 - e2) * s * (1 / (1 - z2) + series);
-  };
-  static const double node[] = {0, 0.5384693101056831, 0.9061798459386640}, weight[] = {0.5688888888888889, 0.4786286704993665, 0.2369268850561891};
-  double sum = 0, turn = 0;
-  for (size_t i = 0; i + 1 < n; ++i) {
-    double dx = p[i + 1].x - p[i].x, y0 = p[i].y, dy = p[i + 1].y - y0;
-    // A long way east or west is the short way across 180°, but for an edge along a pole.
-    bool along_pole = std::fabs(y0) == 90 && dy == 0;
-    double dl = std::fabs(dx) <= 180 || along_pole ? dx : std::remainder(dx, 360);
-    turn += dl;
-    if (dl == 0) continue;
-    // Long edges in pieces of at most two degrees, short ones with fewer nodes.
-    int pieces = static_cast<int>(std::ceil(std::max(std::fabs(dy), 1e-9) / 2));
-    double part = 0;
-    for (int k = 0; k < pieces; ++k) {
-      double half = dy / pieces / 2, middle = y0 + (2 * k + 1) * half;
-      if (std::fabs(dy) < 1e-3) { part += q(middle) / pieces; continue; }
-      if (std::fabs(dy) < 0.05) { part += (q(middle - half * 0.5773502691896258) + q(middle + half * 0.5773502691896258)) / 2; continue; }
-      part += (weight[0] * q(middle) + weight[1] * (q(middle - half * node[1]) + q(middle + half * node[1])) +
-               weight[2] * (q(middle - half * node[2]) + q(middle + half * node[2]))) / 2 / pieces;
+namespace {
+
+// Snyder (3-12): half the squared axis times this is the area of a strip of one radian from the
+// equator to a latitude. The inverse hyperbolic tangent is summed; its argument is at most the
+// eccentricity.
+class StripHeight {
+ public:
+  explicit StripHeight(const Ellipsoid& e) : e2_(e.flattening * (2 - e.flattening)), e_(std::sqrt(e2_)) {}
+
+  double operator()(double lat) const {
+    double s = std::sin(lat * kRad), z = e_ * s, z2 = z * z;
+    if (z2 > 0.02) return (1 - e2_) * (s / (1 - z2) + (e_ > 0 ? std::atanh(z) / e_ : s));
+    double series = 1. / 15;
+    for (int k = 13; k >= 3; k -= 2) series = 1. / k + z2 * series;
+    return (1 - e2_) * s * (1 / (1 - z2) + 1 + z2 * series);
+  }
+
+  // The mean along a straight edge, by Gauss-Legendre quadrature: long edges in pieces of at most
+  // two degrees of latitude, short ones with fewer nodes.
+  double mean(double y0, double dy) const {
+    if (std::fabs(dy) < 1e-3) return (*this)(y0 + dy / 2);
+    double half = dy / 2, middle = y0 + half;
+    if (std::fabs(dy) < 0.05) {
+      double off = half * 0.5773502691896258;
+      return ((*this)(middle - off) + (*this)(middle + off)) / 2;
     }
-    sum -= dl * kRad * part;
+    int pieces = static_cast<int>(std::ceil(std::fabs(dy) / 2));
+    double sum = 0;
+    for (int k = 0; k < pieces; ++k) {
+      half = dy / pieces / 2;
+      middle = y0 + (2 * k + 1) * half;
+      double near = half * 0.5384693101056831, far = half * 0.9061798459386640;
+      sum += 0.5688888888888889 * (*this)(middle) +
+             0.4786286704993665 * ((*this)(middle - near) + (*this)(middle + near)) +
+             0.2369268850561891 * ((*this)(middle - far) + (*this)(middle + far));
+    }
+    return sum / 2 / pieces;
   }
-  // A ring that goes once around the earth has a pole inside: the side with the lesser area.
-  double b2 = e.axis * e.axis / 2;
-  if (std::fabs(turn) > 180) {
-    double pole = 2 * kPi * q(90);
-    sum = std::fabs(sum + pole) < std::fabs(sum - pole) ? sum + pole : sum - pole;
+
+ private:
+  double e2_, e_;
+};
+
+// Signed areas of nested rings as land, hole, land: each by how many lie around it.
+double nested_area(const std::vector<std::vector<Point>>& rings) {
+  RingSet set;
+  for (const auto& ring : rings) {
+    set.points.insert(set.points.end(), ring.begin(), ring.end());
+    set.end.push_back(set.points.size());
   }
-  return b2 * sum;
+  std::vector<bool> shell = shells_by_nesting(set);
+  double sum = 0;
+  for (size_t r = 0; r < rings.size(); ++r) {
+    double area = std::fabs(strip_m2(rings[r].data(), rings[r].size()));
+    sum += shell[r] ? area : -area;
+  }
+  return std::max(0.0, sum);
+}
+
+}  // namespace
+
+double strip_m2(const Point* p, size_t n, const Ellipsoid& e) {
+  StripHeight q(e);
+  double sum = 0;
+  for (size_t i = 0; i + 1 < n; ++i) {
+    double dl = p[i + 1].x - p[i].x;
+    if (dl != 0) sum -= dl * kRad * q.mean(p[i].y, p[i + 1].y - p[i].y);
+  }
+  return e.axis * e.axis / 2 * sum;
+}
+
+double ring_area_m2(const Point* p, size_t n, const Ellipsoid& e) {
+  std::vector<Point> ring = unroll_run(p, n, true);
+  double sum = strip_m2(ring.data(), ring.size(), e);
+  if (std::fabs(turn_of(ring)) < 180) return sum;
+  double cap = e.axis * e.axis * kPi * StripHeight(e)(90);
+  return sum < 0 ? sum + cap : sum - cap;
+}
+
+double part_area_m2(const FlatLayer& layer, size_t part) {
+  std::vector<std::vector<Point>> rings = unroll_part(layer, part);
+  if (rings.empty()) return 0;
+  std::vector<double> area;
+  for (const auto& ring : rings) area.push_back(std::fabs(strip_m2(ring.data(), ring.size())));
+  double sum = area[0];
+  for (size_t r = 1; r < area.size(); ++r) sum -= area[r];
+  return sum >= 0 ? sum : nested_area(rings);
 }
 
 }  // namespace ochre

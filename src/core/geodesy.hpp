@@ -10,6 +10,7 @@
 #pragma once
 #include <cstddef>
 
+#include "flat.hpp"
 #include "point.hpp"
 
 namespace ochre {
@@ -27,7 +28,14 @@ Geodesic geodesic(Point from, Point to, const Ellipsoid& e = {});
 Point geodesic_end(Point from, double azimuth, double metres, const Ellipsoid& e = {});
 
 double run_length_m(const Point* p, size_t n);
-// Positive when the ring runs counter-clockwise. A ring around a pole includes it.
+// Of a run whose longitudes run on past 180°: what lies between it and the equator, positive where
+// it runs west in the north; of a closed ring, its area, positive when counter-clockwise.
+double strip_m2(const Point* p, size_t n, const Ellipsoid& e = {});
+// Positive when the ring runs counter-clockwise. A ring around a pole includes the side of it with
+// less land.
 double ring_area_m2(const Point* p, size_t n, const Ellipsoid& e = {});
+// A polygon without its holes: never negative, whichever way its rings run. Between two rings
+// around one pole lies a band. Holes that do not lie in their shell are land.
+double part_area_m2(const FlatLayer& layer, size_t part);
 
 }  // namespace ochre

@@ -3,10 +3,12 @@
 // 2007, Poles of inaccessibility: a calculation algorithm for the remotest places on Earth,
 // Scottish Geographical Journal 123(3), 227-233).
 //
-// The part's box is covered with square cells. A cell can hold no place that is farther inside
-// than its middle is plus half its diagonal; the most promising cell is quartered until none
-// could better the best place by more than a fiftieth of it. Distances are measured on a plane
-// scaled at the part's own latitude.
+// The part's box is covered with cells. A cell can hold no place that is farther inside than its
+// middle is plus the way to its corner; the most promising cell is quartered until none could
+// better the best place by more than a hundredth of it. Distances are those through the globe to
+// the straight edges between vertices, long ones bent first, so that large areas and those round
+// a pole or over 180° are measured like any other; seams are no borders. The room is at last
+// measured on the ellipsoid.
 #pragma once
 #include "flat.hpp"
 

@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include "borders-near.hpp"
+#include "cut.hpp"
 #include "geodesy.hpp"
+#include "predicates.hpp"
 #include "rings.hpp"
 
 namespace ochre {
@@ -22,10 +24,11 @@ std::vector<Box> boxes_of(const FlatLayer& layer) {
 }
 }  // namespace
 
-AreaLocator::AreaLocator(const FlatLayer& layer) : layer_(layer), feature_(layer.part_end.size()), tree_(boxes_of(layer)) {
-  for (size_t f = 0; f < layer.features(); ++f)
-    for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) feature_[p] = static_cast<uint32_t>(f);
-  for (const Point& p : layer.points) all_.add(p.x, p.y);
+AreaLocator::AreaLocator(const FlatLayer& layer)
+    : layer_(cut_layer(layer, 180)), feature_(layer_.part_end.size()), tree_(boxes_of(layer_)) {
+  for (size_t f = 0; f < layer_.features(); ++f)
+    for (size_t p = layer_.first_part(f); p < layer_.feature_end[f]; ++p) feature_[p] = static_cast<uint32_t>(f);
+  for (const Point& p : layer_.points) all_.add(p.x, p.y);
 }
 
 void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feature) const {
@@ -33,7 +36,7 @@ void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feat
   order.reserve(n);
   for (size_t i = 0; i < n; ++i) {
     feature[i] = -1;
-    bool near = x[i] >= all_.x0 && x[i] <= all_.x1 && y[i] >= all_.y0 && y[i] <= all_.y1;  // false for what is no number
+    bool near = std::isfinite(x[i]) && y[i] >= all_.y0 && y[i] <= all_.y1;
     if (near) order.push_back((z_place(x[i], y[i], all_) >> 10) << 32 | i);
   }
   std::sort(order.begin(), order.end());
@@ -44,14 +47,38 @@ void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feat
 }
 
 int AreaLocator::find(double x, double y) const {
+  if (std::fabs(x) > 180 && (x < all_.x0 || x > all_.x1)) x = std::remainder(x, 360);
   int found = -1;
-  tree_.search({x, y, x, y}, [&](uint32_t p) {
+  auto in_part = [&](uint32_t p, double at) {
     bool inside = false;
-    for (size_t r = layer_.first_ring(p); r < layer_.part_end[p]; ++r) inside ^= in_ring(layer_.ring(r), layer_.ring_size(r), x, y);
-    if (inside) found = static_cast<int>(feature_[p]);
-    return !inside;
-  });
+    for (size_t r = layer_.first_ring(p); r < layer_.part_end[p]; ++r) {
+      inside ^= in_ring(layer_.ring(r), layer_.ring_size(r), at, y);
+    }
+    return inside;
+  };
+  // Of areas that hold the place, any one; of those that it is on the border of, the first.
+  auto look = [&](double at, auto holds, bool all) {
+    tree_.search({at, y, at, y}, [&](uint32_t p) {
+      int feature = static_cast<int>(feature_[p]);
+      bool better = (found < 0 || feature < found) && holds(p, at);
+      if (better) found = feature;
+      return all || !better;
+    });
+  };
+  look(x, in_part, false);
+  // The meridian of 180° has two names.
+  if (found < 0 && std::fabs(x) == 180) look(-x, in_part, false);
+  auto borders = [&](uint32_t p, double at) { return on_border(p, {at, y}); };
+  if (found < 0) look(x, borders, true);
+  if (found < 0 && std::fabs(x) == 180) look(-x, borders, true);
   return found;
+}
+
+bool AreaLocator::on_border(uint32_t part, Point p) const {
+  for (size_t r = layer_.first_ring(part); r < layer_.part_end[part]; ++r)
+    for (size_t i = 0; i + 1 < layer_.ring_size(r); ++i)
+      if (on_segment(layer_.ring(r)[i], layer_.ring(r)[i + 1], p)) return true;
+  return false;
 }
 
 // Parts whose boxes lie within a distance are measured; the distance grows until the nearest

@@ -70,24 +70,26 @@ void add_rings(const std::vector<Point>& ring, bool shell, RingSet& out) {
 // Rings are unrolled before they are untied, because a cut at 180° would part a ring that crosses
 // itself into rings that cross each other.
 void mend_polygon(const FlatLayer& in, size_t part, FlatLayer& out) {
-  RingSet rings;
+  FlatLayer clean;
   size_t first = in.first_ring(part);
   bool across = false;
-  double west = 1e300;
   for (size_t r = first; r < in.part_end[part]; ++r) {
     std::vector<Point> ring = clean_run(in.ring(r), in.ring_size(r), true);
     if (ring.size() < 4) {
       if (r == first) return;  // holes of nothing
       continue;
     }
-    bool steps = steps_over(ring.data(), ring.size());
-    across |= steps;
-    if (steps) ring = unroll_ring(ring.data(), ring.size());
-    double low = 1e300;
-    for (const Point& p : ring) low = std::min(low, p.x);
-    if (r == first) west = low;
-    else if (across) for (Point& p : ring) p.x += 360 * std::ceil((west - low) / 360 - 1e-12);  // to the turn of its shell
-    add_rings(ring, r == first, rings);
+    across |= steps_over(ring.data(), ring.size());
+    clean.add_ring(ring.data(), ring.size());
+  }
+  if (clean.ring_end.empty()) return;
+  clean.end_part(Shape::polygon);
+  RingSet rings;
+  std::vector<std::vector<Point>> unrolled;
+  if (across) unrolled = unroll_part(clean, 0);
+  for (size_t r = 0; r < clean.ring_end.size(); ++r) {
+    std::vector<Point> ring(clean.ring(r), clean.ring(r) + clean.ring_size(r));
+    add_rings(across ? unrolled[r] : ring, r == 0, rings);
   }
   FlatLayer whole;
   put_rings(rings, whole);

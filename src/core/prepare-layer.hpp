@@ -1,5 +1,5 @@
-// What a layer goes through between degrees and the plan's grid: cut where the map is torn, long
-// edges bent as the projection bends them, far-off parts set into insets, projected.
+// What a layer goes through between degrees and the plan's grid: seams sewn, cut where the map is
+// torn, long edges bent as the projection bends them, projected, far-off parts into their insets.
 #pragma once
 #include "box-tree.hpp"
 #include "flat.hpp"
@@ -22,6 +22,13 @@ int inset_of(const std::vector<Box>& boxes, const Point* p, size_t n);
 // points in between, the same ones from either side.
 FlatLayer bend_edges(const FlatLayer& layer);
 
-void project_layer(FlatLayer& layer, const Projection& projection, const std::vector<Inset>& insets);
+struct PreparedLayer {
+  FlatLayer layer;         // map units
+  std::vector<int> inset;  // of each part; -1 for the map itself
+};
+
+// An area with the place in it that is opposite of the centre of an azimuthal map is drawn up to
+// the map's rim.
+PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map, const std::vector<Inset>& insets);
 
 }  // namespace ochre

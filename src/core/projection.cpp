@@ -3,10 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "meridian.hpp"
+
 namespace ochre {
 
 namespace {
 constexpr double kMercatorEnd = 85.051128779806604;  // where web maps stop, at a square world
+constexpr double kTransverseEnd = 2.623395162778;    // 150 degrees of the conformal sphere's equator
 constexpr double kPi = 3.14159265358979323846;
 constexpr double kRad = kPi / 180.0;
 // Coefficients of the Equal Earth polynomial (Šavrič et al. 2019, equation 2).
@@ -41,10 +44,10 @@ Projection::Projection(ProjectionKind kind, double lon0, double lat0, double lat
     : kind_(kind), lon0_(lon0), lat0_(lat0), lat1_(lat1), lat2_(lat2), axis_(axis), ecc2_(ecc2) {
   qp_ = q(1.0);
   rq_ = axis_ * std::sqrt(qp_ / 2);
-  double s = std::sin(lat0 * kRad), c = std::cos(lat0 * kRad);
-  sin_b1_ = clamp1(q(s) / qp_);
-  cos_b1_ = std::sqrt(1 - sin_b1_ * sin_b1_);
-  double m1 = c / std::sqrt(1 - ecc2_ * s * s);
+  Authalic centre = authalic(lat0);
+  sin_b1_ = centre.sin;
+  cos_b1_ = centre.cos;
+  double s = std::sin(lat0 * kRad), m1 = std::cos(lat0 * kRad) / std::sqrt(1 - ecc2_ * s * s);
   d_ = cos_b1_ > 1e-12 ? axis_ * m1 / (rq_ * cos_b1_) : 1.0;
   if (kind == ProjectionKind::conic) prepare_conic();
   if (kind == ProjectionKind::transverse) prepare_transverse();
@@ -83,7 +86,10 @@ void Projection::prepare_transverse() {
 Point Projection::transverse(double dl, double lat) const {
   double e = std::sqrt(ecc2_), t = std::tan(lat * kRad), s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t)));
   double tc = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t), cl = std::cos(dl);  // conformal latitude
-  double xi = std::atan2(tc, cl), eta = std::asinh(std::sin(dl) / std::hypot(tc, cl)), x = eta, y = xi;
+  // A quarter of the globe away from the middle meridian lies infinitely far off; the series holds
+  // until its end.
+  double eta = std::clamp(std::asinh(std::sin(dl) / std::hypot(tc, cl)), -kTransverseEnd, kTransverseEnd);
+  double xi = std::atan2(tc, cl), x = eta, y = xi;
   for (int j = 1; j <= 6; ++j) {
     y += to_[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
     x += to_[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta);
@@ -110,8 +116,22 @@ Point Projection::transverse_inverse(double x, double y) const {
 // Snyder (3-12); on a sphere it is 2 sin(lat).
 double Projection::q(double s) const {
   if (ecc2_ < 1e-14) return 2 * s;
+  // The inverse hyperbolic tangent is odd to the last bit, so that both poles are alike.
   double e = std::sqrt(ecc2_), es = e * s;
-  return (1 - ecc2_) * (s / (1 - es * es) - std::log((1 - es) / (1 + es)) / (2 * e));
+  return (1 - ecc2_) * (s / (1 - es * es) + std::atanh(es) / e);
+}
+
+// Near a pole the cosine comes from the distance to it, Snyder (3-14) in colatitude, because there
+// the sine has no digits left for it.
+Projection::Authalic Projection::authalic(double lat) const {
+  if (std::fabs(lat) <= 89) {
+    double s = clamp1(q(std::sin(lat * kRad)) / qp_);
+    return {s, std::sqrt((1 - s) * (1 + s))};
+  }
+  double e2 = ecc2_, e4 = e2 * e2, e6 = e4 * e2, away = std::max(0.0, 90 - std::fabs(lat)) * kRad;
+  double b = away + (e2 / 3 + 31 * e4 / 180 + 59 * e6 / 560) * std::sin(2 * away) +
+             (17 * e4 / 360 + 61 * e6 / 1260) * std::sin(4 * away) + 383 * e6 / 45360 * std::sin(6 * away);
+  return {std::copysign(std::cos(b), lat), std::sin(b)};
 }
 
 // Geographic from authalic latitude, Snyder (3-18); the series is good to under a millimetre.
@@ -136,18 +156,35 @@ Point Projection::forward(double lon, double lat) const {
     }
     default: break;
   }
+  if (kind_ == ProjectionKind::azimuthal) return azimuthal(dl, lat);
   double sin_b = clamp1(q(std::sin(lat * kRad)) / qp_);
-  if (kind_ == ProjectionKind::azimuthal) {
-    double cos_b = std::sqrt(1 - sin_b * sin_b);
-    double along = sin_b1_ * sin_b + cos_b1_ * cos_b * std::cos(dl);
-    double k = std::sqrt(2 / std::max(1 + along, 1e-12));
-    return {rq_ * d_ * k * cos_b * std::sin(dl),
-            rq_ / d_ * k * (cos_b1_ * sin_b - sin_b1_ * cos_b * std::cos(dl))};
-  }
   double t = std::asin(kM * sin_b), t2 = t * t, t6 = t2 * t2 * t2;
   double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
   return {rq_ * dl * std::cos(t) / (kM * slope), rq_ * t * (kA1 + kA2 * t2 + t6 * (kA3 + kA4 * t2))};
 }
+
+// Snyder (24-2), (24-13) and (24-14). The far side is drawn along its way from the centre; the
+// place opposite of the centre is the whole rim, of which it takes the point below (around a
+// pole, that on its meridian).
+Point Projection::azimuthal(double dl, double lat) const {
+  Authalic b = authalic(lat);
+  double cos_dl = std::cos(dl), x = b.cos * std::sin(dl), y = cos_b1_ * b.sin - sin_b1_ * b.cos * cos_dl;
+  double along = sin_b1_ * b.sin + cos_b1_ * b.cos * cos_dl;
+  if (along > -0.999) {
+    double k = std::sqrt(2 / (1 + along));
+    return {rq_ * d_ * k * x, rq_ / d_ * k * y};
+  }
+  double h = std::hypot(x, y), k = 2 * std::sin(std::atan2(h, along) / 2);
+  if (h < 1e-15) {
+    bool polar = cos_b1_ < 1e-12;
+    x = polar ? std::sin(dl) : 0;
+    y = polar ? -sin_b1_ * cos_dl : -1;
+    h = 1;
+  }
+  return {rq_ * d_ * k * x / h, rq_ / d_ * k * y / h};
+}
+
+double Projection::rim() const { return 2 * rq_; }
 
 Point Projection::inverse(double x, double y) const {
   double dl = 0, b = 0;
@@ -193,14 +230,16 @@ Point Projection::inverse(double x, double y) const {
 
 void ExtentFinder::add(double lon, double lat) {
   if (!std::isfinite(lon) || !std::isfinite(lat)) return;
+  south_ = std::min(south_, lat);
+  north_ = std::max(north_, lat);
+  ++n_;
+  if (at_pole({lon, lat})) return;  // which has no longitude
   lon = wrap(lon);
   int at = std::min(kBins - 1, static_cast<int>((lon + 180.0) / 360.0 * kBins));
   Bin& bin = bins_[at];
   bin.low = std::min(bin.low, lon);
   bin.high = std::max(bin.high, lon);
-  south_ = std::min(south_, lat);
-  north_ = std::max(north_, lat);
-  ++n_;
+  any_longitude_ = true;
 }
 
 void ExtentFinder::add_run(const Point* p, size_t n) {
@@ -208,9 +247,9 @@ void ExtentFinder::add_run(const Point* p, size_t n) {
   for (size_t i = 0; i < n; ++i) {
     add(p[i].x, p[i].y);
     if (i + 1 == n) break;
-    double dx = p[i + 1].x - p[i].x, dy = p[i + 1].y - p[i].y;
-    if (std::fabs(dx) > 180 && std::fabs(dx) < 360) dx = std::remainder(dx, 360);
-    if (!(std::fabs(dx) > bin) || std::fabs(dx) > 720) continue;
+    if (along_pole(p[i], p[i + 1])) continue;
+    double dx = step_east(p[i], p[i + 1]), dy = p[i + 1].y - p[i].y;
+    if (!(std::fabs(dx) > bin)) continue;
     int pieces = static_cast<int>(std::ceil(std::fabs(dx) / bin));
     for (int k = 1; k < pieces; ++k) add(p[i].x + dx * k / pieces, p[i].y + dy * k / pieces);
   }
@@ -232,12 +271,14 @@ void ExtentFinder::gap(int& first, int& last) const {
 }
 
 double ExtentFinder::west() const {
+  if (!any_longitude_) return 0;
   int first, last;
   gap(first, last);
   return bins_[first].low;
 }
 
 double ExtentFinder::east() const {
+  if (!any_longitude_) return 0;
   int first, last;
   gap(first, last);
   double e = bins_[last].high;

@@ -38,11 +38,18 @@ class Projection {
   double lat0() const { return lat0_; }
   double lat1() const { return lat1_; }
   double lat2() const { return lat2_; }
+  // Where the azimuthal map ends, in metres from its centre: the ellipse with the half axes
+  // rim() * stretch() and rim() / stretch().
+  double rim() const;
+  double stretch() const { return d_; }
   // Whether the map is torn along the meridian opposite its centre, where geometry must be cut.
   bool torn() const { return kind_ == ProjectionKind::world || kind_ == ProjectionKind::web_mercator || kind_ == ProjectionKind::equirectangular || kind_ == ProjectionKind::conic; }
 
  private:
+  struct Authalic { double sin, cos; };
   double q(double sin_lat) const;
+  Authalic authalic(double lat) const;
+  Point azimuthal(double dl, double lat) const;
   double latitude(double authalic) const;
   void prepare_conic();
   void prepare_transverse();
@@ -77,6 +84,7 @@ class ExtentFinder {
   std::vector<Bin> bins_ = std::vector<Bin>(kBins);
   double south_ = 90, north_ = -90;
   size_t n_ = 0;
+  bool any_longitude_ = false;
 };
 
 }  // namespace ochre

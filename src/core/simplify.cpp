@@ -5,121 +5,302 @@
 #include <limits>
 
 #include "geodesy.hpp"
-#include "unfold.hpp"
+#include "meridian.hpp"
+#include "predicates.hpp"
 
 namespace ochre {
 
 namespace {
 constexpr double kInfinite = std::numeric_limits<double>::infinity();
-constexpr uint32_t kGone = 0xffffffffu;
+// By what share of its size an area may change before the next limit holds.
+constexpr double kLimits[] = {0.08, 0.2, 0.5, kInfinite};
 }  // namespace
 
-Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, bool degrees, double shape)
-    : vertex_(vertex), net_(net), degrees_(degrees), weight_(net.vertex.size(), kInfinite) {
-  for (size_t a = 0; a < net.arcs(); ++a) {
-    weigh_arc(net.arc_from(a), net.arc_end[a], net.loop(a), shape);
+void put_sides(std::vector<ArcUse>& uses, AreaSides& out) {
+  std::stable_sort(uses.begin(), uses.end(), [](const ArcUse& a, const ArcUse& b) { return a.arc < b.arc; });
+  size_t at = 0;
+  for (uint32_t a = 0; a < out.uses.size(); ++a) {
+    for (; at < uses.size() && uses[at].arc == a; ++at) out.side.push_back(uses[at].side);
+    out.end.push_back(out.side.size());
   }
-  for (double w : weight_) {
-    if (w == kInfinite) continue;
-    least_ = std::min(least_, w);
-    most_ = std::max(most_, w);
-  }
-  place_ = {};
 }
 
-// Area of a triangle, and less for one that is high on a short base.
-double Simplifier::triangle(size_t a, size_t b, size_t c, double shape) const {
-  const Position &p = place_[a], &q = place_[b], &r = place_[c];
+AreaSides area_sides(const FlatLayer& layer, const ArcNet& net) {
+  AreaSides out;
+  std::vector<ArcUse> uses;
+  out.uses.assign(net.arcs(), 0);
+  out.size.assign(layer.features(), 0);
+  for (uint32_t f = 0; f < layer.features(); ++f)
+    for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) {
+      bool polygon = layer.part_shape[p] == Shape::polygon;
+      if (polygon) out.size[f] += part_area_m2(layer, p);
+      for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
+        bool shell = r == layer.first_ring(p);
+        bool left = polygon && (ring_area_m2(layer.ring(r), layer.ring_size(r)) > 0) == shell;
+        for (size_t i = net.run_from(r); i < net.run_end[r]; ++i) {
+          int32_t ref = net.run_arc[i];
+          uint32_t arc = static_cast<uint32_t>(ref < 0 ? ~ref : ref);
+          ++out.uses[arc];
+          if (polygon) uses.push_back({arc, {f, static_cast<int8_t>(left == (ref >= 0) ? 1 : -1)}});
+        }
+      }
+    }
+  put_sides(uses, out);
+  return out;
+}
+
+Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides, bool degrees,
+                       double shape, const Pause& pause)
+    : vertex_(vertex), net_(net), sides_(sides), degrees_(degrees), shape_(shape), live_(vertex) {
+  place_vertices();
+  link_arcs();
+  remove_in_order(pause);
+  place_ = {};
+  before_ = {}; after_ = {}; heap_ = {}; slot_ = {};
+  now_ = {}; change_ = {};
+  straight_ = {}; waiting_ = {}; deferred_ = {};
+}
+
+void Simplifier::place_vertices() {
+  place_.reserve(vertex_.size());
+  for (const Point& p : vertex_) {
+    if (!degrees_) { place_.push_back({p.x, p.y, 0}); continue; }
+    Vector3 v = on_sphere(p.x, p.y);
+    place_.push_back({v.x * kAuthalicRadius, v.y * kAuthalicRadius, v.z * kAuthalicRadius});
+  }
+}
+
+void Simplifier::link_arcs() {
+  size_t n = net_.vertex.size();
+  before_.resize(n); after_.resize(n); arc_.resize(n);
+  slot_.assign(n, kNone);
+  now_.assign(n, kInfinite);
+  change_.assign(sides_.size.size(), 0);
+  for (uint32_t a = 0; a < net_.arcs(); ++a) {
+    uint32_t from = static_cast<uint32_t>(net_.arc_from(a)), to = static_cast<uint32_t>(net_.arc_end[a]);
+    left_.push_back(to - from);
+    for (uint32_t i = from; i < to; ++i) {
+      arc_[i] = a;
+      before_[i] = i == from ? kNone : i - 1;
+      after_[i] = i + 1 == to ? kNone : i + 1;
+      counted_ += sides_.uses[a];
+    }
+    if (to - from == 2) ++straight_[{std::min(net_.vertex[from], net_.vertex[to - 1]), std::max(net_.vertex[from], net_.vertex[to - 1])}];
+  }
+  // Where arcs follow each other in a ring or line, their common end counts once.
+  for (size_t r = 0; r < net_.run_end.size(); ++r) {
+    size_t arcs = net_.run_end[r] - net_.run_from(r);
+    if (arcs > 1) counted_ -= static_cast<double>(arcs - 1);
+  }
+}
+
+// Area of the triangle of a vertex and its neighbours; less for one that is high on a short base.
+double Simplifier::triangle(uint32_t i) const {
+  const Position &p = place_[net_.vertex[before_[i]]], &q = place_[net_.vertex[i]], &r = place_[net_.vertex[after_[i]]];
   double ux = q.x - p.x, uy = q.y - p.y, uz = q.z - p.z, vx = r.x - p.x, vy = r.y - p.y, vz = r.z - p.z;
   double cx = uy * vz - uz * vy, cy = uz * vx - ux * vz, cz = ux * vy - uy * vx;
   double area = std::sqrt(cx * cx + cy * cy + cz * cz) / 2;
-  if (shape == 0) return area;
+  if (shape_ == 0) return area;
   double base = vx * vx + vy * vy + vz * vz;  // squared
-  if (base == 0) return area * (1 - shape);
+  if (base == 0) return area * (1 - shape_);
   double steep = 2 * area / base;             // height over base
-  return area * (1 - shape + shape / (1 + steep * steep));
+  return area * (1 - shape_ + shape_ / (1 + steep * steep));
 }
 
-void Simplifier::weigh_arc(size_t from, size_t to, bool loop, double shape) {
-  size_t n = to - from;
-  if (n < 3) return;
-  place_.resize(n);
-  for (size_t i = 0; i < n; ++i) {
-    const Point& p = vertex_[net_.vertex[from + i]];
-    if (degrees_) {
-      Vector3 v = on_sphere(p.x, p.y);
-      place_[i] = {v.x * kAuthalicRadius, v.y * kAuthalicRadius, v.z * kAuthalicRadius};
-    } else {
-      place_[i] = {p.x, p.y, 0};
-    }
+// The same with a sign, positive where the vertex lies to the right of the way past it, measured
+// between straight lines in degrees, as areas are.
+double Simplifier::planar_area(uint32_t i) const {
+  Point p = vertex_[net_.vertex[before_[i]]], v = vertex_[net_.vertex[i]], q = vertex_[net_.vertex[after_[i]]];
+  double ux = degrees_ ? step_east(p, v) : v.x - p.x, wx = degrees_ ? ux + step_east(v, q) : q.x - p.x;
+  double area = (ux * (q.y - p.y) - wx * (v.y - p.y)) / 2;
+  if (!degrees_) return area;
+  double degree = kAuthalicRadius * 3.14159265358979323846 / 180;
+  return area * degree * degree * std::cos((p.y + v.y + q.y) / 3 * 3.14159265358979323846 / 180);
+}
+
+// Without this vertex a ring would have no land, or two borders would be one.
+bool Simplifier::ends_ring(uint32_t i) const {
+  uint32_t a = arc_[i], p = net_.vertex[before_[i]], q = net_.vertex[after_[i]];
+  if (p == q) return true;
+  if (net_.loop(a)) return left_[a] <= 4;
+  return left_[a] == 3 && straight_.count({std::min(p, q), std::max(p, q)});
+}
+
+bool Simplifier::moves_area(uint32_t i, double limit) const {
+  if (limit == kInfinite) return false;
+  uint32_t a = arc_[i];
+  double grows = -planar_area(i);
+  for (size_t k = a ? sides_.end[a - 1] : 0; k < sides_.end[a]; ++k) {
+    const AreaSides::Side& s = sides_.side[k];
+    if (std::fabs(change_[s.area] + s.turn * grows) > limit * sides_.size[s.area]) return true;
   }
-  before_.resize(n); after_.resize(n); slot_.assign(n, kGone); now_.resize(n);
-  heap_.clear();
-  for (uint32_t i = 0; i < n; ++i) { before_[i] = i - 1; after_[i] = i + 1; }
-  // A binary heap of positions, least first; slot_ says where each stands.
-  auto sift = [&](size_t at) {
-    uint32_t item = heap_[at];
-    while (at > 0) {
-      size_t up = (at - 1) / 2;
-      if (now_[heap_[up]] <= now_[item]) break;
-      heap_[at] = heap_[up];
-      slot_[heap_[at]] = static_cast<uint32_t>(at);
-      at = up;
-    }
-    for (;;) {
-      size_t down = 2 * at + 1;
-      if (down >= heap_.size()) break;
-      if (down + 1 < heap_.size() && now_[heap_[down + 1]] < now_[heap_[down]]) ++down;
-      if (now_[heap_[down]] >= now_[item]) break;
-      heap_[at] = heap_[down];
-      slot_[heap_[at]] = static_cast<uint32_t>(at);
-      at = down;
-    }
-    heap_[at] = item;
-    slot_[item] = static_cast<uint32_t>(at);
-  };
-  for (uint32_t i = 1; i + 1 < n; ++i) {
-    now_[i] = triangle(i - 1, i, i + 1, shape);
+  return false;
+}
+
+bool Simplifier::in_the_way(uint32_t i, uint32_t& who) const {
+  uint32_t pn = net_.vertex[before_[i]], vn = net_.vertex[i], qn = net_.vertex[after_[i]];
+  Point p = vertex_[pn], v = vertex_[vn], q = vertex_[qn];
+  if (degrees_) {
+    double qx = p.x + step_east(p, v) + step_east(v, q);
+    v.x = p.x + step_east(p, v);
+    q.x = qx;
+  }
+  Box box;
+  for (Point c : {p, v, q}) box.add(c.x, c.y);
+  who = kNone;
+  for (double turn : {0.0, -360.0, 360.0}) {
+    bool beyond = turn < 0 ? box.x1 > 180 : box.x0 < -180;
+    if (turn != 0 && !(degrees_ && beyond)) continue;
+    live_.search({box.x0 + turn, box.y0, box.x1 + turn, box.y1}, [&](uint32_t w) {
+      if (w == pn || w == vn || w == qn) return true;
+      Point c{vertex_[w].x - turn, vertex_[w].y};
+      int s1 = side_of(p, v, c), s2 = side_of(v, q, c), s3 = side_of(q, p, c);
+      bool outside = (s1 > 0 || s2 > 0 || s3 > 0) && (s1 < 0 || s2 < 0 || s3 < 0);
+      if (!outside) who = w;
+      return outside;
+    });
+    if (who != kNone) return true;
+  }
+  return false;
+}
+
+// Whether a vertex must stay for now; notes when to ask for it again.
+bool Simplifier::blocked(uint32_t i, double limit) {
+  if (ends_ring(i)) return true;
+  if (moves_area(i, limit)) { deferred_.push_back(i); return true; }
+  uint32_t who;
+  if (!in_the_way(i, who)) return false;
+  waiting_[who].push_back(i);
+  return true;
+}
+
+void Simplifier::take_out(uint32_t i) {
+  uint32_t a = arc_[i], p = before_[i], q = after_[i];
+  double grows = -planar_area(i);
+  for (size_t k = a ? sides_.end[a - 1] : 0; k < sides_.end[a]; ++k) {
+    change_[sides_.side[k].area] += sides_.side[k].turn * grows;
+  }
+  order_.push_back(i);
+  after_[p] = q;
+  before_[q] = p;
+  before_[i] = after_[i] = kNone;
+  uint32_t pn = net_.vertex[p], qn = net_.vertex[q];
+  if (--left_[a] == 2) ++straight_[{std::min(pn, qn), std::max(pn, qn)}];
+  update(p);
+  update(q);
+  live_.remove(net_.vertex[i]);
+  auto woken = waiting_.find(net_.vertex[i]);
+  if (woken == waiting_.end()) return;
+  std::vector<uint32_t> list = std::move(woken->second);
+  waiting_.erase(woken);
+  for (uint32_t w : list) if (inner(w) && slot_[w] == kNone) update(w);
+}
+
+void Simplifier::remove_in_order(const Pause& pause) {
+  bool first = true;
+  for (uint32_t i = 0; i < net_.vertex.size(); ++i) {
+    if (!inner(i)) continue;
+    now_[i] = triangle(i);
     slot_[i] = static_cast<uint32_t>(heap_.size());
     heap_.push_back(i);
   }
-  for (size_t i = heap_.size() / 2; i-- > 0;) sift(i);
-  double reached = 0;
-  // A loop keeps two vertices beside its start, so that it stays a ring.
-  size_t stay = loop ? 2 : 0;
-  while (heap_.size() > stay) {
-    uint32_t i = heap_[0];
-    reached = std::max(reached, now_[i]);
-    weight_[from + i] = reached;
-    uint32_t last = heap_.back();
-    heap_.pop_back();
-    if (!heap_.empty()) { heap_[0] = last; slot_[last] = 0; sift(0); }
-    uint32_t p = before_[i], q = after_[i];
-    after_[p] = q;
-    before_[q] = p;
-    if (p > 0) { now_[p] = std::max(reached, triangle(before_[p], p, q, shape)); sift(slot_[p]); }
-    if (q + 1 < n) { now_[q] = std::max(reached, triangle(p, q, after_[q], shape)); sift(slot_[q]); }
+  for (size_t k = heap_.size() / 2; k-- > 0;) sift(k);
+  for (double limit : kLimits) {
+    for (size_t tries = 0; !heap_.empty(); ++tries) {
+      if ((tries & 65535) == 65535) pause();
+      uint32_t i = pop();
+      reached_ = std::max(reached_, now_[i]);
+      if (blocked(i, limit)) continue;
+      weight_.push_back(first ? reached_ : kInfinite);
+      take_out(i);
+    }
+    first = false;
+    reached_ = 0;
+    std::vector<uint32_t> again = std::move(deferred_);
+    deferred_.clear();
+    for (uint32_t i : again) if (inner(i) && slot_[i] == kNone) update(i);
   }
 }
 
-double Simplifier::threshold_for_share(double share) const {
-  std::vector<double> free;
-  for (double w : weight_) if (w != kInfinite) free.push_back(w);
-  size_t fixed = weight_.size() - free.size();
-  double want = share * weight_.size() - static_cast<double>(fixed);
-  if (want <= 0) return kInfinite;
-  size_t keep = std::min(free.size(), static_cast<size_t>(std::llround(want)));
-  if (keep == free.size()) return 0;
-  std::nth_element(free.begin(), free.begin() + (free.size() - keep), free.end());
-  return free[free.size() - keep];
+// Weighs a vertex anew and gives it its place in the heap.
+void Simplifier::update(uint32_t i) {
+  if (!inner(i)) return;
+  now_[i] = std::max(reached_, triangle(i));
+  if (slot_[i] == kNone) {
+    slot_[i] = static_cast<uint32_t>(heap_.size());
+    heap_.push_back(i);
+  }
+  sift(slot_[i]);
 }
 
-SimplifyResult Simplifier::at_threshold(double area, const std::function<void()>& pause) const {
+uint32_t Simplifier::pop() {
+  uint32_t top = heap_[0], last = heap_.back();
+  heap_.pop_back();
+  slot_[top] = kNone;
+  if (!heap_.empty()) {
+    heap_[0] = last;
+    slot_[last] = 0;
+    sift(0);
+  }
+  return top;
+}
+
+// A binary heap of positions, least first; slot_ says where each stands.
+void Simplifier::sift(size_t at) {
+  uint32_t item = heap_[at];
+  auto before = [&](uint32_t a, uint32_t b) { return now_[a] < now_[b] || (now_[a] == now_[b] && a < b); };
+  while (at > 0) {
+    size_t up = (at - 1) / 2;
+    if (!before(item, heap_[up])) break;
+    heap_[at] = heap_[up];
+    slot_[heap_[at]] = static_cast<uint32_t>(at);
+    at = up;
+  }
+  for (;;) {
+    size_t down = 2 * at + 1;
+    if (down >= heap_.size()) break;
+    if (down + 1 < heap_.size() && before(heap_[down + 1], heap_[down])) ++down;
+    if (!before(heap_[down], item)) break;
+    heap_[at] = heap_[down];
+    slot_[heap_[at]] = static_cast<uint32_t>(at);
+    at = down;
+  }
+  heap_[at] = item;
+  slot_[item] = static_cast<uint32_t>(at);
+}
+
+size_t Simplifier::steps_for_count(double count) const {
+  double now = counted_;
+  size_t step = 0;
+  while (step < order_.size()) {
+    double next = now - sides_.uses[arc_[order_[step]]];
+    if (std::fabs(next - count) > std::fabs(now - count)) break;
+    now = next;
+    ++step;
+  }
+  return step;
+}
+
+size_t Simplifier::steps_for_kept(double kept) const {
+  double go = std::round(static_cast<double>(net_.vertex.size()) - kept);
+  return static_cast<size_t>(std::clamp(go, 0.0, static_cast<double>(order_.size())));
+}
+
+double Simplifier::least_count() const {
+  double now = counted_;
+  for (uint32_t i : order_) now -= sides_.uses[arc_[i]];
+  return now;
+}
+
+size_t Simplifier::steps_below(double area) const {
+  return std::find_if(weight_.begin(), weight_.end(), [&](double w) { return w >= area; }) - weight_.begin();
+}
+
+SimplifyResult Simplifier::after(size_t steps) const {
   SimplifyResult out;
-  out.keep.resize(weight_.size());
-  for (size_t i = 0; i < weight_.size(); ++i) out.keep[i] = weight_[i] >= area;
-  out.put_back = unfold(vertex_, net_, degrees_, weight_, out.keep, pause);
-  out.kept = std::count(out.keep.begin(), out.keep.end(), 1);
+  out.keep.assign(net_.vertex.size(), 1);
+  for (size_t k = 0; k < steps; ++k) out.keep[order_[k]] = 0;
+  out.kept = net_.vertex.size() - steps;
   return out;
 }
 

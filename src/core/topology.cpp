@@ -178,6 +178,56 @@ Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& f
   return t;
 }
 
+namespace {
+
+// Twice the signed area of a ring on the grid, from its arcs.
+double ring_sum(const Topology& t, const TopologyLayer& layer, size_t ring) {
+  double sum = 0;
+  for (size_t i = ring ? layer.ring_end[ring - 1] : 0; i < layer.ring_end[ring]; ++i) {
+    int32_t ref = layer.ring_arcs[i];
+    size_t arc = ref < 0 ? ~ref : ref, from = arc ? t.arc_end[arc - 1] : 0;
+    double part = 0;
+    for (size_t k = from + 1; k < t.arc_end[arc]; ++k) {
+      const GridPoint &p = t.points[k - 1], &q = t.points[k];
+      part += double(p.x) * q.y - double(q.x) * p.y;
+    }
+    sum += ref < 0 ? -part : part;
+  }
+  return sum;
+}
+
+// Which features lie beside each arc, over all layers, as core/simplify.hpp wants to know it.
+AreaSides sides_of(const Topology& t) {
+  AreaSides out;
+  std::vector<ArcUse> uses;
+  out.uses.assign(t.arc_end.size(), 0);
+  for (const TopologyLayer& layer : t.layers) {
+    size_t part = 0, ring = 0;
+    for (size_t feature_end : layer.feature_end) {
+      uint32_t number = static_cast<uint32_t>(out.size.size());
+      out.size.push_back(0);
+      for (; part < feature_end; ++part) {
+        bool polygon = layer.part_shape[part] == Shape::polygon;
+        for (size_t first = ring; ring < layer.part_end[part]; ++ring) {
+          double sum = ring_sum(t, layer, ring);
+          bool left = (sum > 0) == (ring == first);
+          if (polygon) out.size.back() += (ring == first ? 1 : -1) * std::fabs(sum) / 2;
+          for (size_t i = ring ? layer.ring_end[ring - 1] : 0; i < layer.ring_end[ring]; ++i) {
+            int32_t ref = layer.ring_arcs[i];
+            uint32_t arc = static_cast<uint32_t>(ref < 0 ? ~ref : ref);
+            ++out.uses[arc];
+            if (polygon) uses.push_back({arc, {number, static_cast<int8_t>(left == (ref >= 0) ? 1 : -1)}});
+          }
+        }
+      }
+    }
+  }
+  put_sides(uses, out);
+  return out;
+}
+
+}  // namespace
+
 Topology lighter_topology(const Topology& t, double share) {
   // The arcs are there already; only their vertices get numbers again.
   VertexIndex<GridPoint> index(t.points.size());
@@ -186,8 +236,9 @@ Topology lighter_topology(const Topology& t, double share) {
   net.arc_end = t.arc_end;
   std::vector<Point> vertex;
   for (const GridPoint& p : index.points) vertex.push_back({double(p.x), double(p.y)});
-  Simplifier simplifier(vertex, net, false, kShapeWeight);
-  SimplifyResult kept = simplifier.at_threshold(simplifier.threshold_for_share(share));
+  AreaSides sides = sides_of(t);
+  Simplifier simplifier(vertex, net, sides, false, kShapeWeight);
+  SimplifyResult kept = simplifier.after(simplifier.steps_for_kept(share * t.points.size()));
   Topology out;
   out.x0 = t.x0; out.y0 = t.y0; out.step = t.step;
   out.layers = t.layers;

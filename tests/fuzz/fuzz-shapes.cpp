@@ -9,6 +9,8 @@
 #include "label-point.hpp"
 #include "mend.hpp"
 #include "merge.hpp"
+#include "geodesy.hpp"
+#include "prepare-layer.hpp"
 #include "simplify.hpp"
 
 using namespace ochre;
@@ -40,11 +42,15 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   check_borders(layer, 10);
   for (const FlatLayer* l : {&layer, &mended}) {
     BorderNet b = border_net(*l);
-    Simplifier s(b.vertex, b.net, true, 0.5);
-    rebuild(*l, b, s.at_threshold(s.threshold_for_share(0.3)), {1e9, true});
+    AreaSides sides = area_sides(*l, b.net);
+    Simplifier s(b.vertex, b.net, sides, true, 0.5);
+    rebuild(*l, b, s.after(s.steps_for_count(0.3 * l->points.size())), {1e9, true});
     std::vector<int> group(l->features());
     for (size_t f = 0; f < group.size(); ++f) group[f] = static_cast<int>(f % 3);
     merge_areas(*l, group, 3);
+    for (size_t p = 0; p < l->part_end.size(); ++p) if (!(part_area_m2(*l, p) >= 0)) std::abort();
+    for (double lat0 : {-90.0, 20.0}) prepare_layer(*l, Projection(ProjectionKind::azimuthal, 13, lat0), {});
+    prepare_layer(*l, Projection(ProjectionKind::world, -170, 0), {});
     border_lines(*l, group, true);
     for (size_t f = 0; f < l->features(); ++f) label_point(*l, f);
     cut_layer(*l, 7);

@@ -27,21 +27,29 @@ test_that("diverging ramps darken to both ends from a pale middle, in two hues",
 
 test_that("no ramp has the colour of no data, and reversing is only that", {
   for (name in setdiff(ramp_names(), ramp_names("categories"))) for (n in 2:11) expect_gt(min(far(ramp_colours(name, n), no_data_colour())), 7)
-  expect_identical(unclass(ramp_colours("woad", 4, reverse = TRUE)), rev(unclass(ramp_colours("woad", 4))))
+  expect_identical(as.character(ramp_colours("woad", 4, reverse = TRUE)), rev(as.character(ramp_colours("woad", 4))))
   expect_error(ramp_colours("mader"), "Did you mean `madder`", class = "ochre_error_argument")
-  expect_error(ramp_colours("madder", 12), class = "ochre_error_argument")
+  expect_error(ramp_colours("madder", 13), class = "ochre_error_argument")
 })
 
 test_that("every ramp holds what check_ramp() asks for, on light and dark pages, for all eyes and in grey", {
-  for (background in c("light", "dark")) for (kind in c("sequential", "diverging")) for (name in ramp_names(kind)) for (n in 2:11) {
+  for (background in c("light", "dark")) for (kind in c("sequential", "diverging")) for (name in ramp_names(kind)) for (n in 2:12) {
     checked <- check_ramp(ramp_colours(name, n, background = background), kind, background)
     expect_true(all(checked$passed), info = paste(background, name, n, paste(checked$what[!checked$passed], collapse = "; ")))
+    # Without being told what they are, also as plain codes.
+    for (colours in list(ramp_colours(name, n, background = background), as.character(ramp_colours(name, n, background = background)))) {
+      expect_true(all(check_ramp(colours, background = background)$passed), info = paste(background, name, n))
+    }
   }
   expect_gte(length(ramp_names("sequential")), 8)
   expect_gte(length(ramp_names("diverging")), 5)
   for (background in c("light", "dark")) for (name in ramp_names("categories")) for (n in 2:ramp_paths[[name]]$most) {
     checked <- check_ramp(ramp_colours(name, n, background = background), "categories", background)
     expect_true(all(checked$passed), info = paste(background, name, n, paste(checked$what[!checked$passed], collapse = "; ")))
+    # Without being told what they are, also as plain codes.
+    for (colours in list(ramp_colours(name, n, background = background), as.character(ramp_colours(name, n, background = background)))) {
+      expect_true(all(check_ramp(colours, background = background)$passed), info = paste(background, name, n))
+    }
   }
   # No two ramps are alike.
   ends <- t(vapply(ramp_names("sequential"), function(name) lab(ramp_colours(name, 5))[3, ], c(0, 0, 0)))

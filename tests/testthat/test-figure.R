@@ -46,6 +46,26 @@ test_that("areas of an SVG have ids from their codes, their hover text as a titl
   expect_true("<b>&" %in% words_in(svg))
 })
 
+test_that("in an SVG of small maps each title and id stands on the shape with its class's colour, in any grid of maps", {
+  areas <- squares(sprintf("%02d", 1:6))
+  for (maps in c(2, 4, 5, 7, 12)) for (columns in list(NULL, 2, 3)) {
+    set.seed(maps)
+    long <- data.frame(code = rep(areas$code, each = maps), month = rep(sprintf("2031-%02d", seq_len(maps)), 6), v = round(runif(6 * maps), 3))
+    sheet <- map_sheet("Maps", figure = figure_style(columns = columns)) |>
+      shade_areas(quietly(join_statistics(areas, long, by = "code", period = "month")), v, steps = steps_equal(4), hover = "{code}: {v|3}")
+    plan <- quietly(resolve_sheet(sheet))
+    layer <- plan$layers[[1]]
+    svg <- drawn(plan)
+    for (p in seq_len(maps)) for (i in 1:6) {
+      shape <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer1-map-%d-%s']", p, layer$codes[i]))
+      colour <- layer$colours[layer$panels[[p]]$class[i]]
+      expect_match(xml2::xml_attr(shape, "style") %||% "", colour, ignore.case = TRUE, info = paste(maps, p, i))
+      title <- sprintf("%s: %s", areas$code[i], format(long$v[long$code == areas$code[i]][p], nsmall = 3))
+      expect_identical(xml2::xml_text(xml2::xml_child(shape)), title)
+    }
+  }
+})
+
 test_that("sizes are millimetres, and letters keep their points at each", {
   for (size in list("column", "wide", c(120, 90))) {
     style <- figure_style(size)

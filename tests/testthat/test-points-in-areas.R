@@ -1,16 +1,17 @@
-test_that("each point is in exactly one area, on borders and corners too", {
+test_that("each point is in exactly one area, on borders, corners and the outer coast too", {
   d <- read_boundaries(ochre_demo("districts.geojson"))
   # The districts' own vertices are the hardest points: each lies on a border of one to three of them.
-  p <- unique(positions_core(unclass(d$geometry)))
-  points <- data.frame(longitude = p[, 1], latitude = p[, 2], n = 1)
-  hits <- rowSums(vapply(seq_len(100), function(i) !is.na(locate_core(unclass(d$geometry)[i], p[, 1], p[, 2])$row), logical(nrow(p))))
-  expect_true(all(hits <= 1))
-  inner <- paste(p[, 1], p[, 2]) %in% do.call(paste, as.data.frame(positions_core(unclass(inner_borders(d)$geometry)))) & !paste(p[, 1], p[, 2]) %in% do.call(paste, as.data.frame(positions_core(unclass(outline(d)$geometry))))
-  expect_true(all(hits[inner] == 1))
+  at <- unique(positions_core(unclass(d$geometry)))
+  points <- data.frame(longitude = at[, 1], latitude = at[, 2], n = 1)
+  touching <- vapply(seq_len(100), function(i) !is.na(locate_core(unclass(d$geometry)[i], at[, 1], at[, 2])$row), logical(nrow(at)))
   found <- quietly(find_areas(points, d))
-  expect_identical(!is.na(found$area), hits == 1)
-  expect_true(all(found$distance_km[is.na(found$area)] < 1e-6))
-  expect_identical(sum(quietly(count_in_areas(points, d))$points), sum(hits == 1))
+  row <- match(found$area, d$code)
+  expect_false(anyNA(row))
+  expect_true(all(touching[cbind(seq_along(row), row)]))
+  expect_identical(sum(count_in_areas(points, d)$points), nrow(at))
+  # And a step outside of the coast is in none.
+  expect_warning(none <- count_in_areas(data.frame(longitude = -45, latitude = at[1, 2]), d), class = "ochre_warning_outside")
+  expect_identical(sum(none$points), 0L)
 })
 
 test_that("a million-point kind of count agrees with one by one, and outside points are named with the nearest area", {

@@ -90,3 +90,27 @@ test_that("standardised rates agree with a computation by hand and with identiti
   expect_error(standardise_rate(rbind(t, t[1, ]), cases, people, age, area), class = "ochre_error_duplicates")
   expect_error(standardise_rate(t, cases, people, age, area, standard[-1, ]), "no age group `65`", class = "ochre_error_argument")
 })
+
+test_that("limits never leave what a count or share can be, and are its ends exactly at the ends", {
+  for (level in c(0.5, 0.95, 0.9999)) {
+    for (method in c("garwood", "byar")) expect_true(all(count_limits(0:30, method, level)$low >= 0))
+    total <- c(1, 3, 7, 1e4, 123457)
+    none <- share_limits(rep(0, 5), total, level)
+    all <- share_limits(total, total, level)
+    expect_identical(none$low, rep(0, 5))
+    expect_identical(all$high, rep(1, 5))
+    expect_true(all(none$high > 0 & none$high < 1 & all$low > 0 & all$low < 1))
+  }
+  # Few counts in age groups of unequal weight: a straight line from the count's limits would lead below zero.
+  few <- data.frame(area = "a", age = 1:3, count = c(1, 0, 0), population = c(10, 5000, 8000))
+  standard <- data.frame(age = 1:3, population = c(900, 50, 50))
+  expect_gte(standardise_rate(few, count, population, age, area, standard)$rate_low, 0)
+})
+
+test_that("a change keeps its sign from below zero too, and an index needs a reference above zero", {
+  d <- data.frame(area = c("a", "b", "c"), before = c(-10, -10, 4), after = c(-5, -20, 5))
+  expect_identical(change_between(d, before, after, "relative")$after_change, c(0.5, -1, 0.25))
+  e <- expect_error(index_to(d, before, area, "a"), "is -10 in `before`", class = "ochre_error_argument")
+  expect_identical(e$arg, "reference")
+  expect_identical(index_to(d, before, area, "c")$before_index, c(-250, -250, 100))
+})

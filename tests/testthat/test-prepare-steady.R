@@ -22,26 +22,6 @@ test_that("unsteady rates are those with too large an error", {
   expect_identical(flag_unsteady(data.frame(n = c(0, 18, 19, NA)), n)$n_unsteady, c(TRUE, TRUE, FALSE, NA))
 })
 
-test_that("no hidden count can be found from the total of its group", {
-  set.seed(6)
-  for (i in 1:200) {
-    t <- data.frame(g = sample(c("a", "b", "c"), 24, TRUE), n = sample(c(0, 1, 2, 3, 6, 8, 20, 50, NA), 24, TRUE))
-    h <- quietly(hide_small(t, n, 5, within = g))
-    expect_identical(is.na(h$n) & !is.na(t$n), !is.na(h$n_reason))
-    expect_true(all(h$n_reason[which(t$n > 0 & t$n < 5)] == "small"))
-    expect_true(all(h$n[!is.na(h$n)] == 0 | h$n[!is.na(h$n)] >= 5))
-    for (g in unique(t$g)) {
-      hidden <- t$n[t$g == g & !is.na(h$n_reason)]
-      shown <- sum(t$g == g & !is.na(h$n))
-      # Two at least, and a sum that does not tell that all of them are small, unless nothing is left to hide.
-      if (length(hidden) && shown) expect_true(length(hidden) >= 2 && sum(hidden) >= 5)
-    }
-  }
-  expect_message(hide_small(data.frame(n = c(3, 12, 40)), n), "hid 1 count below 5, and 1 more to protect")
-  expect_identical(quietly(hide_small(data.frame(n = c(3, 12, 40)), n, total = FALSE))$n, c(NA, 12, 40))
-  expect_warning(hide_small(data.frame(g = c("a", "b"), n = c(3, 9)), n, within = g), class = "ochre_warning_hidden")
-})
-
 test_that("the latest period of each area is kept, and stragglers are said", {
   t <- data.frame(area = c("b", "a", "a", "b", "c"), year = c(2031, 2030, 2031, 2030, 2029), n = c(1, 2, NA, 4, 5))
   expect_message(x <- keep_latest(t, year, area), "2031 in 2 areas, 2029 in 1 area")

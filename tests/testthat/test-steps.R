@@ -1,3 +1,34 @@
+# Reads a number as it is written in a locale back into one.
+read_back <- function(text, locale = locales$en) {
+  text <- gsub(locale$thousands, "", text, fixed = TRUE)
+  text <- gsub("[^0-9,.\u2212]", "", text)
+  as.numeric(sub("\u2212", "-", sub(locale$decimal, ".", text, fixed = TRUE), fixed = TRUE))
+}
+
+# Values of every kind that a column may hold: counts, shares, money, changes, ties, extremes.
+random_values <- function(n) {
+  kinds <- list(
+    function() rpois(n, 3), function() round(rlnorm(n, 3), 1), function() rnorm(n), function() runif(n), function() round(runif(n), 2),
+    function() rexp(n) * 10^sample(-15:15, 1), function() 1e15 + sample(20, n, TRUE), function() sample(c(0, 1, 5, 10), n, TRUE), function() -rlnorm(n, 5),
+    function() 0.3 + sample(0:1, n, TRUE) * 2^-54 + sample(0:2, n, TRUE), function() sample(c(-1.7e308, 1.7e308, 1e200, 0, 1), n, TRUE),
+    function() rnorm(n) * 1e-200, function() 1e9 + rnorm(n) * 1e-3, function() round(rnorm(n, 50, 20), sample(0:4, 1)) / 7, function() rcauchy(n)
+  )
+  kinds[[sample(length(kinds), 1)]]()
+}
+
+random_steps <- function(x) {
+  n <- sample(1:12, 1)
+  around <- sample(c(0, 0.1, signif(stats::median(x), 2)), 1)
+  near <- sample(c("natural", "quantile", "equal"), 1)
+  inner <- sort(unique(signif(stats::rnorm(sample(1:6, 1)) * (abs(stats::median(x)) + 1), 2)))
+  inner <- inner[is.finite(inner)]
+  switch(sample(10, 1),
+    steps_equal(n), steps_quantile(n), steps_natural(n), steps_deviation(n), steps_headtail(n), steps_rounded(n, near),
+    steps_around(around, max(2, n), near), steps_at(c(-Inf, inner, Inf), round = TRUE), steps_natural(n, digits = sample(-1:4, 1)),
+    if (all(x > 0)) steps_geometric(n) else steps_at(c(-Inf, 0, 1, 10, Inf), round = TRUE)
+  )
+}
+
 methods <- list(equal = steps_equal, quantile = steps_quantile, natural = steps_natural)
 more_methods <- list(deviation = steps_deviation, headtail = steps_headtail, rounded = steps_rounded, around = function(k) steps_around(12, k), around_natural = function(k) steps_around(12, k, near = "natural"))
 
@@ -28,6 +59,56 @@ test_that("every finite value falls in exactly one class, and labels are true of
       if (ncol(ranges) > 1) expect_true(all(ranges[1, -1] > ranges[2, -ncol(ranges)]))
     }
   }
+})
+
+test_that("any table makes classes with rising breaks and labels that all differ, or ends in a condition of Ochre's", {
+  set.seed(31)
+  raw <- list()
+  for (round in 1:10000) {
+    x <- random_values(sample(c(1:12, 30, 200), 1))
+    steps <- random_steps(x)
+    fit <- tryCatch(
+      withCallingHandlers(fit_steps(x, steps), warning = function(w) if (inherits(w, "ochre_warning")) invokeRestart("muffleWarning")),
+      ochre_error = function(e) NULL, condition = identity
+    )
+    if (is.null(fit)) next
+    class <- if (inherits(fit, "ochre_steps")) class_of(fit, x)
+    good <- inherits(fit, "ochre_steps") && all(diff(fit$breaks) > 0) && !anyDuplicated(fit$labels) && !anyNA(class) &&
+      identical(tabulate(class, length(fit$counts)), fit$counts) && all(is.finite(fit$fit))
+    if (!good) raw[[length(raw) + 1]] <- list(x = x, steps = steps, fit = fit)
+  }
+  expect_identical(length(raw), 0L, info = paste(utils::capture.output(utils::str(utils::head(raw, 2))), collapse = "\n"))
+})
+
+test_that("a value as it is shown, read back, falls into the class that is shown, in every locale and as a percentage", {
+  set.seed(32)
+  wrong <- list()
+  for (round in 1:1500) {
+    x <- random_values(sample(c(3, 20, 120), 1))
+    if (max(abs(x)) > 1e15 || max(abs(x)) < 1e-100) next
+    locale <- locales[[sample(length(locales), 1)]]
+    format <- sample(list(NULL, number_format(percent = TRUE), number_format(unit = "km"), number_format(plus = TRUE)), 1)[[1]]
+    steps <- random_steps(x)
+    with_wording(locale, {
+      fit <- suppressWarnings(tryCatch(fit_steps(x, steps), ochre_error = function(e) NULL))
+      if (!is.null(fit)) shown <- format_field(x, NULL, own_format(format, fit, x))
+      labels <- if (!is.null(fit)) class_labels(fit, format)
+    })
+    if (is.null(fit)) next
+    factor <- if (isTRUE(format$percent)) 100 else 1
+    back <- read_back(sub("\u00a0(km|%)$", "", shown), locale)
+    inner <- if (factor == 100) in_percent(fit$breaks) else fit$breaks
+    inner <- inner[-c(1, length(inner))]
+    off <- sum(findInterval(back, inner) + 1 != class_of(fit, x)) + anyDuplicated(labels)
+    # A label of two numbers holds what is shown of its class.
+    ends <- suppressWarnings(lapply(strsplit(sub("\u00a0(km|%)$", "", labels), paste0(" ", locale$to, " <?|\u2013| \u2013 ")), read_back, locale = locale))
+    for (k in which(lengths(ends) == 2 & is.finite(fit$breaks[-1]) & is.finite(fit$breaks[-length(fit$breaks)]))) {
+      v <- back[class_of(fit, x) == k]
+      off <- off + any(v < ends[[k]][1] | v > ends[[k]][2])
+    }
+    if (off) wrong[[length(wrong) + 1]] <- list(x = x, steps = steps, locale = locale$code, format = format, labels = labels, shown = shown)
+  }
+  expect_identical(length(wrong), 0L, info = paste(utils::capture.output(utils::str(utils::head(wrong, 2))), collapse = "\n"))
 })
 
 test_that("quantile classes are as even as ties allow", {
