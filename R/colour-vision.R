@@ -52,6 +52,13 @@ contrast_ratio <- function(a, b) {
   pmax(light(a), light(b)) / pmin(light(a), light(b))
 }
 
+# A colour drawn over another with an opacity, as screens mix them.
+mix_colours <- function(over, under, opacity) {
+  rgb <- function(x) farver::decode_colour(x)
+  mixed <- opacity * rgb(over) + (1 - opacity) * rgb(rep_len(under, length(over)))
+  farver::encode_colour(round(mixed))
+}
+
 colour_distance <- function(a, b) farver::compare_colour(a, b, from_space = "lab", method = "cie2000")
 
 check_colours <- function(colours, arg, call = rlang::caller_env()) {

@@ -58,12 +58,22 @@ figure_labels <- function(layer, plan, base_size) {
   if (is.null(the_geom$labels)) the_geom$labels <- ggplot2::ggproto("GeomOchreLabels", ggplot2::Geom,
     required_aes = character(),
     draw_panel = function(data, panel_params, coord, layer, discs, size) {
+      layer <- inked_labels(layer, as.integer(data$PANEL[1]))
       place <- function(p) coord$transform(figure_data(list(x = p$x, y = p$y)), panel_params)
       grid::gTree(layer = layer, at = place(layer), discs = if (length(discs$x)) place(discs), r = discs$r, unit = diff(place(list(x = 0:1, y = 0:1))$x), size = size, cl = "ochre_labels")
     }
   )
   ggplot2::layer(geom = the_geom$labels, stat = "identity", position = "identity", data = figure_data(list(one = 1)), mapping = ggplot2::aes(), inherit.aes = FALSE, show.legend = FALSE, check.aes = FALSE,
                  params = list(layer = layer, discs = discs, size = base_size * layer$scale, na.rm = TRUE))
+}
+
+# A colour for each label, and for its halo, in one panel.
+inked_labels <- function(layer, panel) {
+  if (is.null(layer$ink)) return(layer)
+  ink <- if (is.list(layer$ink)) layer$ink[[min(panel, length(layer$ink))]] else layer$ink
+  layer$colour <- layer$inks[ink]
+  if (!is.null(layer$halos)) layer$halo <- layer$halos[ink]
+  layer
 }
 
 #' @exportS3Method grid::makeContent
@@ -81,7 +91,11 @@ makeContent.ochre_labels <- function(x) {
   found <- place_labels_core(x$at$x * width, x$at$y * height, wide, rep(tall, length(wide)), gap, as.numeric(x$discs$x) * width, as.numeric(x$discs$y) * height, as.numeric(x$r) * per_unit * 0.96, width, height)
   at <- which(found$placed)
   if (!length(at)) return(x)
-  text <- function(colour, dx = 0, dy = 0, name) grid::textGrob(l$text[at], inch(found$x[at] + dx), inch(found$y[at] + dy), gp = grid::gpar(fontsize = x$size, fontface = face, col = colour), name = name)
+  text <- function(colour, dx = 0, dy = 0, name) {
+    if (length(colour) > 1) colour <- colour[at]
+    ink <- grid::gpar(fontsize = x$size, fontface = face, col = colour)
+    grid::textGrob(l$text[at], inch(found$x[at] + dx), inch(found$y[at] + dy), gp = ink, name = name)
+  }
   turn <- seq(0, 2 * pi, length.out = 9)[-1]
   rim <- if (!is.null(l$halo)) lapply(seq_along(turn), function(i) text(l$halo, cos(turn[i]) * 0.07 * x$size / 72.27, sin(turn[i]) * 0.07 * x$size / 72.27, paste0("halo", i)))
   grid::setChildren(x, do.call(grid::gList, c(rim, list(text(l$colour, name = "labels")))))

@@ -54,7 +54,7 @@ faint_layer <- function(layer) {
     return(layer)
   }
   faint <- function(colour) if (!is.null(colour)) grDevices::adjustcolor(colour, alpha.f = share)
-  for (field in c("colour", "casing", "halo")) layer[[field]] <- faint(layer[[field]])
+  for (field in c("colour", "casing", "halo", "inks", "halos")) layer[[field]] <- faint(layer[[field]])
   if (!is.null(layer$key)) layer$key[c("colours", "no_data")] <- list(faint(layer$key$colours), utils::modifyList(layer$key$no_data, list(colour = faint(layer$key$no_data$colour))))
   layer
 }

@@ -29,8 +29,18 @@ layer_json <- function(layer, table) {
     lines = c(layer[intersect(c("colour", "dash", "casing", "arrow"), names(layer))], list(width = layer$width, widths = if (!is.null(layer$widths)) lapply(layer$widths, I), key = key_json(layer$key))),
     density = c(arrays(layer, c("labels", "colours")), list(opacity = layer$opacity, grid = c(layer$grid[c("x0", "y0", "cell", "columns", "rows")], arrays(layer$grid, c("runs", "class"))))),
     heat = c(arrays(layer, c("labels", "colours", "weight")), list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), radius = layer$radius, opacity = layer$opacity)),
-    labels = c(arrays(layer, "text"), list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1))), layer[intersect(c("scale", "colour", "halo", "bold", "centred"), names(layer))])
+    labels = c(arrays(layer, "text"), list(x = I(round(layer$x, 1)), y = I(round(layer$y, 1)), r = I(round(layer$r, 1))), layer[intersect(c("scale", "colour", "halo", "bold", "centred"), names(layer))], ink_json(layer))
   ))
+}
+
+# Inks of labels on what lies under them, counted from 0; `ink` has a list for each panel.
+ink_json <- function(layer) {
+  if (is.null(layer$ink)) return(NULL)
+  ink <- if (is.list(layer$ink)) layer$ink else list(layer$ink)
+  list(
+    inks = I(layer$inks), halos = if (!is.null(layer$halos)) I(layer$halos),
+    ink = lapply(ink, function(i) I(i - 1L)), over = I(layer$over - 1L)
+  )
 }
 
 # Of a layer or of one of its panels.

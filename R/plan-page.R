@@ -37,11 +37,11 @@ page_cards <- function(sheet, layers) {
 
 # The colours of a plan on the other ground, for readers who follow their own; the rest of it is the same.
 plan_colours <- function(plan) {
-  keep <- c("colours", "outline", "no_data", "hatch", "colour", "rim", "key", "casing", "halo", "second")
+  keep <- c("colours", "outline", "no_data", "hatch", "colour", "rim", "key", "casing", "halo", "second", "inks", "halos", "ink")
   # Of a layer, a panel, a key or an entry: its colours, as arrays where they are one for each class.
   one <- function(x, fields = keep) {
     x <- Filter(Negate(is.null), x[intersect(names(x), fields)])
-    stats::setNames(lapply(names(x), function(n) if (is.list(x[[n]])) one(x[[n]], c("colour", "colours", "no_data")) else if (n == "colours") I(x[[n]]) else x[[n]]), names(x))
+    stats::setNames(lapply(names(x), function(n) if (is.list(x[[n]])) one(x[[n]], c("colour", "colours", "no_data")) else if (n %in% c("colours", "inks", "halos", "ink")) I(x[[n]]) else x[[n]]), names(x))
   }
   list(inks = plan$inks, layers = lapply(plan$layers, function(l) c(one(l), if (!is.null(l$panels)) list(panels = lapply(l$panels, one)))))
 }

@@ -29,7 +29,8 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   if (!length(sheet$layers)) ochre_abort("sheet", "The sheet has no layers.", "Add one with shade_areas(), place_symbols() or draw_lines().", call = call)
   panels <- panel_labels(sheet$layers)
   shapes <- lapply(sheet$layers, layer_geometry, panels = panels)
-  drawn <- vapply(sheet$layers, function(l) l$kind %in% c("areas", "lines"), NA)
+  kinds <- vapply(sheet$layers, function(l) l$kind, "")
+  drawn <- kinds %in% c("areas", "lines")
   wkb <- lapply(shapes, function(s) s$wkb)
   # The projection suits what is drawn as areas and lines; stray points must not pull at it.
   ground <- if (any(drawn) && any(lengths(unlist(wkb[drawn], recursive = FALSE)) > 0)) wkb[drawn] else wkb
@@ -58,7 +59,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
       symbols = plan_symbols(layer, shapes[[i]], point, frame, any(drawn), projection, panels),
       density = plan_density(layer, point, frame, projection),
       heat = plan_heat(layer, point, frame),
-      labels = plan_labels(layer, point, any(drawn), frame, layers[vapply(layers, function(l) identical(l$kind, "symbols"), NA)])
+      labels = plan_labels(layer, point, any(drawn), frame, layers, areas_under(shapes[[i]]$lon, shapes[[i]]$lat, kinds, wkb))
     )
     signal_progress("Resolving layers", i, length(sheet$layers))
     layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% wording$now$page[[paste0("layer_", layer$kind)]], collapse = ", "), show = layer$show, zoomed = layer$zoomed), area_names(layer, shapes[[i]]), plan)

@@ -223,7 +223,16 @@ export function drawDensity(c: CanvasRenderingContext2D, layer: DensityLayer, pi
 
 const MOST_LABELS = 3000;
 
-export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], grown: number, camera: Camera, widths: Map<string, number>): number {
+// The colours of a label and its halo, on the area under it as that is drawn now.
+export function labelInk(layer: NamesLayer, i: number, state: MapState, zoom: number): [string, string | null] {
+  const over = layer.over?.[i] ?? -1;
+  const panel = layer.ink?.[Math.min(state.panel, layer.ink.length - 1)];
+  const ink = panel?.[i];
+  if (over < 0 || ink === undefined || !layer.inks || !state.shownAt(over, zoom)) return [layer.colour, layer.halo];
+  return [layer.inks[ink], layer.halos?.[ink] ?? layer.halo];
+}
+
+export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs: Disc[], grown: number, camera: Camera, widths: Map<string, number>, state: MapState): number {
   const size = 13 * atZoom(layer.zoomed?.size, camera.zoom, layer.scale);
   c.font = `${layer.bold ? "700 " : ""}${size}px system-ui, sans-serif`;
   c.textAlign = "center";
@@ -249,12 +258,13 @@ export function drawLabels(c: CanvasRenderingContext2D, layer: NamesLayer, discs
   places.forEach((at, k) => {
     if (!at) return;
     const text = layer.text[shown[k]];
-    if (layer.halo) {
-      c.strokeStyle = layer.halo;
+    const [ink, halo] = labelInk(layer, shown[k], state, camera.zoom);
+    if (halo) {
+      c.strokeStyle = halo;
       c.lineWidth = 0.24 * size;
       c.strokeText(text, ...at);
     }
-    c.fillStyle = layer.colour;
+    c.fillStyle = ink;
     c.fillText(text, ...at);
   });
   c.textAlign = "start";

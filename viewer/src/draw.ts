@@ -117,7 +117,7 @@ export class Painter {
         else if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
         if (layer.kind === "heat") this.heat(i, layer.plan).draw(to, this.camera);
         if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
-        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.grown(), this.camera, this.widths);
+        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.grown(), this.camera, this.widths, this.state);
       }
       if (veiled) {
         c.setTransform(1, 0, 0, 1, 0, 0);

@@ -158,6 +158,12 @@ export interface NamesLayer extends Texts {
   scale: number;
   colour: string;
   halo: string | null;
+  // On what lies under them: the colours in use, which one each label has (of panels in each), and the layer that lies there (-1
+  // for none); when that is not shown, the plain colour holds.
+  inks?: string[] | null;
+  halos?: string[] | null;
+  ink?: number[][] | null;
+  over?: number[] | null;
   bold: boolean;
   centred: boolean;
   zoomed?: { size?: ByZoom<number> } | null;
