@@ -33,6 +33,10 @@ class_sums_core <- function(value, weight, starts) {
     .Call(`_ochre_class_sums_core`, value, weight, starts)
 }
 
+csv_account_core <- function(path, delimiter, skip_lines) {
+    .Call(`_ochre_csv_account_core`, path, delimiter, skip_lines)
+}
+
 look_up_core <- function(value, table) {
     .Call(`_ochre_look_up_core`, value, table)
 }

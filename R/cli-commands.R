@@ -59,7 +59,7 @@ command_suggest <- function(args) {
     say("The sheet joins nothing.")
     return(0L)
   }
-  text <- readr::format_csv(found[[table]], na = "")
+  text <- csv_text(found[[table]])
   say(if (nrow(found[[table]])) sprintf("%s of `%s` without a partner; %d with a suggestion.", count_words(nrow(found[[table]]), "key"), table, sum(!is.na(found[[table]]$boundaries))) else sprintf("Every key of `%s` has a partner.", table))
   if (is.null(given$options$to)) cat(text) else write_whole(given$options$to, function(part) writeBin(charToRaw(enc2utf8(text)), part))
   0L

@@ -1,66 +1,207 @@
-# Delimited text: all fields as text; title lines, rows that do not fit and footer told apart.
+# Delimited text: all fields as text; title lines, rows that do not fit and footer told apart. The
+# core counts what is there (src/core/csv-account.hpp), package data.table reads it, and both must agree.
 
 delimited_rows <- function(source, wishes, call = rlang::caller_env()) {
   found <- guess_format(source$path, source$name, wishes$delimiter, wishes$encoding, call)
   path <- source$path
-  if (found$encoding != "UTF-8" || !is.null(wishes$encoding)) {
+  if (!identical(found$encoding, "UTF-8") || !is.null(wishes$encoding)) {
     path <- in_utf8(path, found$encoding)
     on.exit(unlink(path))
   }
-  c(read_fields(path, source$name, found, call), list(delimiter = found$delimiter, encoding = found$encoding))
+  rows <- read_fields(path, source$name, found, call)
+  c(rows, list(delimiter = found$delimiter, encoding = paste(found$encoding, collapse = " and ")))
 }
 
-# A copy in UTF-8: readr can crash on bytes that an encoding does not have.
+# A copy in UTF-8. Of a file in two encodings each line is brought over by itself.
 in_utf8 <- function(path, encoding) {
-  bytes <- suppressWarnings(stringi::stri_encode(list(readBin(path, "raw", file.size(path))), encoding, "UTF-8", to_raw = TRUE)[[1]])
+  bytes <- readBin(path, "raw", file.size(path))
+  copy <- tempfile("ochre-")
+  if (length(encoding) == 1) {
+    text <- suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8", to_raw = TRUE)[[1]])
+    writeBin(text, copy)
+    return(copy)
+  }
+  writeBin(charToRaw(paste0(mixed_lines(bytes, encoding[2]), collapse = "\n")), copy)
+  copy
+}
+
+# Lines of bytes as UTF-8; those that are not take the other encoding.
+mixed_lines <- function(bytes, encoding) {
+  lines <- strsplit(rawToChar(bytes), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  odd <- which(!stringi::stri_enc_isutf8(lines))
+  lines[odd] <- stringi::stri_encode(lapply(lines[odd], charToRaw), encoding, "UTF-8")
+  Encoding(lines) <- "UTF-8"
+  lines
+}
+
+read_fields <- function(path, file, found, call = rlang::caller_env()) {
+  account <- call_core(csv_account_core(path, found$delimiter, length(found$titles)), file = file, call = call)
+  check_account(account, file, call)
+  given <- clean_fields(vapply(read_records(path, found, account, 1, header = FALSE), as.character, ""))
+  names <- tidy_names(given)
+  ends <- split_footer(path, account, found, file, call)
+  rows <- account$records - 1 - length(ends$footer)
+  fits <- function(table) NROW(table[[1]]) == rows && length(table) == account$fields
+  table <- if (rows) read_records(path, found, account, rows, header = TRUE)
+  # What comes after the rows can lead the reader astray.
+  if (rows && !fits(table)) table <- read_records(path, found, account, rows, header = TRUE, ends$stop %||% account$end)
+  if (rows && !fits(table)) {
+    ochre_abort(
+      "file", sprintf("`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","), count_words(rows, "row")),
+      "Look for quotes within fields that are not doubled.", file = file, call = call
+    )
+  }
+  if (!rows) table <- rep(list(character()), length(names))
+  names(table) <- names
+  columns <- lapply(table, clean_fields)
+  blank <- if (rows) Reduce(`&`, lapply(columns, is.na)) else logical()
+  again <- repeats_header(columns, given)
+  body <- tibble::as_tibble(lapply(columns, `[`, !(blank | again)), .name_repair = "minimal")
+  list(
+    table = body, footer = ends$footer, titles = found$titles, blank = sum(blank), headers = sum(again),
+    renamed = renamed_columns(given, names)
+  )
+}
+
+check_account <- function(account, file, call) {
+  if (account$nul_line) {
+    ochre_abort(
+      "file", sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
+      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line), call = call
+    )
+  }
+  if (account$open_line) {
+    what <- if (account$to_the_end) "opens a quote that is never closed" else "has a quote within a quoted field"
+    ochre_abort(
+      "file", sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
+      "Quotes within a field are doubled, and the field as a whole stands in quotes; or the file is cut off.",
+      file = file, row = as.integer(account$open_line), call = call
+    )
+  }
+  if (!account$records) {
+    ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
+  }
+  if (account$fields > column_limit()) {
+    ochre_abort(
+      "file", sprintf("`%s` has %s.", file, count_words(account$fields, "column")),
+      "If that is right, raise the limit: options(ochre.column_limit = 1e5).", file = file, call = call
+    )
+  }
+}
+
+column_limit <- function() getOption("ochre.column_limit", 20000)
+
+# The first records of the file, without its header if that is one, as a list of columns of text.
+read_records <- function(path, found, account, n, header, stop = NULL) {
+  text <- if (!is.null(stop) || account$lone_returns) cut_text(path, stop %||% account$end, account$lone_returns)
+  on.exit(unlink(text))
+  table <- suppressWarnings(data.table::fread(
+    file = text %||% path, sep = found$delimiter, header = header, colClasses = "character", quote = "\"", na.strings = NULL,
+    skip = length(found$titles), nrows = n, strip.white = TRUE, blank.lines.skip = TRUE, fill = FALSE,
+    encoding = "UTF-8", data.table = FALSE, showProgress = FALSE
+  ))
+  unname(as.list(table))
+}
+
+# A copy up to a byte, with line feeds as line ends.
+cut_text <- function(path, stop, returns) {
+  bytes <- readBin(path, "raw", stop)
+  if (returns) {
+    feed <- as.raw(10)
+    back <- bytes == as.raw(13)
+    bytes[back & c(bytes[-1], as.raw(0)) != feed] <- feed
+  }
   copy <- tempfile("ochre-")
   writeBin(bytes, copy)
   copy
 }
 
-read_fields <- function(path, file, found, call = rlang::caller_env()) {
-  table <- tryCatch(suppressWarnings(readr::read_delim(
-    path, delim = found$delimiter, quote = "\"", escape_double = TRUE, trim_ws = TRUE, na = "", lazy = FALSE, skip = length(found$titles),
-    col_types = readr::cols(.default = readr::col_character()), locale = readr::locale(encoding = "UTF-8"),
-    name_repair = "minimal", progress = FALSE, show_col_types = FALSE
-  )), error = function(e) {
-    ochre_abort("file", sprintf("`%s` cannot be read as a table: %s.", file, strip_period(gsub("\\s+", " ", sub("\n.*", "", conditionMessage(e))))),
-                "Is it a table of lines with the same delimiter?", file = file, call = call)
-  })
-  problems <- readr::problems(table)
-  table <- tibble::as_tibble(as.list(table), .name_repair = "minimal")
-  names(table) <- tidy_names(names(table))
-  if (ncol(table) == 0) ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
-
-  rows <- seq_len(nrow(table))
-  # Problems count the header and the rows, without title lines and empty lines.
-  short <- unique(problems$row[grepl("columns", problems$expected) & count_of(problems$actual) < ncol(table)]) - 1L
-  last_whole <- max(0L, setdiff(rows, short))
-  footer <- rows[rows > last_whole]
-  wrong <- setdiff(unique(problems$row) - 1L, footer)
-  wrong <- wrong[wrong >= 1]
-  if (length(wrong)) {
-    at <- problems[problems$row == wrong[1] + 1L, ][1, ]
-    line <- line_of_row(path, found, at$row)
-    ochre_abort("file", sprintf("`%s`, line %d: found %s, but the header has %s.", file, line, count_words(count_of(at$actual), "column"), count_words(ncol(table), "column")),
-                c(if (length(wrong) > 1) sprintf("%d other lines have the same fault.", length(wrong) - 1L),
-                  sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))),
-                file = file, row = line, call = call)
-  }
-  notes <- apply(as.matrix(table[footer, ]), 1, function(x) paste(stats::na.omit(x), collapse = ", "))
-  body <- table[setdiff(rows, footer), ]
-  blank <- Reduce(`&`, lapply(body, is.na))
-  list(table = body[!blank, ], footer = unname(notes), titles = found$titles, blank = sum(blank), mend = "Fetch it again, or name the `delimiter`.")
+# Blanks around a field go, doubled quotes are one, an empty field is missing, and the apostrophe goes
+# that util-csv.R puts before a formula.
+clean_fields <- function(x) {
+  if (!is.character(x)) x <- as.character(x)
+  Encoding(x) <- "UTF-8"
+  doubled <- which(stringi::stri_detect_fixed(x, "\"\""))
+  x[doubled] <- gsub("\"\"", "\"", x[doubled], fixed = TRUE)
+  around <- which(stringi::stri_detect_regex(x, "^\\s|\\s$"))
+  x[around] <- stringi::stri_trim_both(x[around])
+  x[!nzchar(x)] <- NA
+  without_apostrophe(x)
 }
 
-# The line in the file of a row that is counted without title lines and empty ones.
-line_of_row <- function(path, found, row) {
-  lines <- stringi::stri_read_lines(path, encoding = "UTF-8")
-  filled <- which(nzchar(trimws(lines)) & seq_along(lines) > length(found$titles))
-  if (row <= length(filled)) filled[row] else row
+# Rows in which every column says its own name, as where files were put together.
+repeats_header <- function(columns, given) {
+  if (!length(columns[[1]])) return(logical())
+  Reduce(`&`, Map(function(x, name) x %in% name, columns, given))
 }
 
-count_of <- function(x) suppressWarnings(as.integer(sub("^(\\d+) columns?$", "\\1", x)))
+renamed_columns <- function(given, names) {
+  given[is.na(given)] <- ""
+  changed <- which(given != names)
+  stats::setNames(given[changed], names[changed])
+}
+
+# Records of another length than the header: those at the end that hold a note are a footer; others are
+# faults, and a last one that looks like a row was cut off.
+split_footer <- function(path, account, found, file, call) {
+  odd <- as.data.frame(account$odd)
+  last <- account$records - 1
+  run <- odd$number == last - (nrow(odd) - seq_len(nrow(odd)))
+  tail <- odd[run & rev(cummin(rev(run))) == 1 & odd$fields < account$fields, ]
+  text <- record_texts(path, tail, account$end)
+  note <- !looks_like_row(text, path, found, account, tail)
+  # A footer is what follows the last row; before a row-like piece nothing is one.
+  keep <- rev(cummin(rev(note))) == 1
+  wrong <- odd[!odd$number %in% tail$number[keep], ]
+  if (nrow(wrong)) abort_fields(wrong, account, found, file, call)
+  footer <- text[keep]
+  list(footer = unname(footer), stop = if (any(keep)) min(tail$start[keep]))
+}
+
+abort_fields <- function(wrong, account, found, file, call) {
+  at <- wrong[1, ]
+  cut <- at$number == account$records - 1 && !account$ends_in_line_end && at$fields < account$fields
+  what <- sprintf("found %s, but the header has %s", count_words(at$fields, "column"), count_words(account$fields, "column"))
+  ochre_abort(
+    "file",
+    if (cut) sprintf("`%s` is cut off in line %.0f: %s.", file, at$line, what) else sprintf("`%s`, line %.0f: %s.", file, at$line, what),
+    c(
+      if (nrow(wrong) > 1) sprintf("%d other lines have the same fault.", nrow(wrong) - 1L),
+      if (cut) "Fetch it again." else sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))
+    ),
+    file = file, row = as.integer(at$line), call = call
+  )
+}
+
+record_texts <- function(path, records, end) {
+  if (!nrow(records)) return(character())
+  con <- file(path, "rb")
+  on.exit(close(con))
+  stop <- c(records$start[-1], end)
+  out <- vapply(seq_len(nrow(records)), function(i) {
+    seek(con, records$start[i])
+    rawToChar(readBin(con, "raw", min(stop[i] - records$start[i], 10000)))
+  }, "")
+  Encoding(out) <- "UTF-8"
+  trimws(gsub("[\r\n]+$", "", out))
+}
+
+# Is a short record the beginning of a row? Then its fields are like those of their columns (letters where
+# letters are, digits where digits are), while a note is of words.
+looks_like_row <- function(text, path, found, account, tail) {
+  if (!length(text)) return(logical())
+  rows <- read_records(path, found, account, min(201, account$records - nrow(tail)), header = FALSE)
+  shape <- function(x) gsub("[A-Za-z\u00c0-\u024f]+", "a", gsub("[0-9]+", "0", x))
+  known <- lapply(rows, function(column) unique(shape(column[-1])))
+  cut <- !account$ends_in_line_end & seq_along(text) == length(text)
+  fields <- strsplit(gsub("\"", "", text, fixed = TRUE), found$delimiter, fixed = TRUE)
+  vapply(seq_along(text), function(i) {
+    f <- trimws(fields[[i]])
+    alike <- all(mapply(function(one, shapes) !nzchar(one) || shape(one) %in% shapes, f, known[seq_along(f)]))
+    # A single word may be a note as well.
+    alike && (length(f) > 1 || cut[i] || grepl("[0-9]", f[1]))
+  }, NA)
+}
 
 tidy_names <- function(names) {
   names[is.na(names) | names == ""] <- "unnamed"

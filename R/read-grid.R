@@ -21,7 +21,7 @@ table_in_grid <- function(cells, merged = no_ranges) {
   blank <- rowSums(!is.na(cells[body, used, drop = FALSE])) == 0
   table <- lapply(used, function(k) cells[body[!blank], k])
   note <- function(rows) unname(apply(cells[rows[width[rows] > 0], , drop = FALSE], 1, function(x) paste(unique(stats::na.omit(x)), collapse = " ")))
-  list(table = stats::setNames(table, tidy_names(names)), titles = note(seq_len(top - 1)), footer = note(seq_len(nrow(cells))[-seq_len(bottom)]),
+  list(table = stats::setNames(table, tidy_names(names)), renamed = renamed_columns(names, tidy_names(names)), titles = note(seq_len(top - 1)), footer = note(seq_len(nrow(cells))[-seq_len(bottom)]),
        filled = sum(!is.na(cells[body, ])) - sum(filled[body, ]), blank = sum(blank))
 }
 

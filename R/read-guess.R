@@ -4,24 +4,40 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
   bytes <- readBin(path, "raw", file.size(path))
   encoding <- encoding %||% guess_encoding(bytes)
   sample <- bytes[seq_len(min(length(bytes), 262144L))]
-  if (any(sample == 0) && !startsWith(toupper(encoding), "UTF-16")) {
+  if (any(sample == 0) && !any(startsWith(toupper(encoding), "UTF-16"))) {
     ochre_abort("file", sprintf("`%s` is not a text file.", file),
                 "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.", file = file, call = call)
   }
-  text <- tryCatch(stringi::stri_encode(list(sample), encoding, "UTF-8"), error = function(e) {
+  text <- if (length(encoding) > 1) paste(mixed_lines(sample, encoding[2]), collapse = "\n")
+          else tryCatch(stringi::stri_encode(list(sample), encoding, "UTF-8"), error = function(e) {
     ochre_abort("argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
                 "iconvlist() lists the names.", arg = "encoding", call = call)
   }, warning = function(w) suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8")))
-  lines <- stringi::stri_split_lines1(sub("^\ufeff", "", text))
+  lines <- split_lines(sub("^\ufeff", "", text))
   delimiter <- delimiter %||% guess_delimiter(lines)
   list(encoding = encoding, delimiter = delimiter, titles = guess_titles(lines, delimiter))
+}
+
+# At line feeds and carriage returns only; other marks that Unicode has for it are letters of a field.
+split_lines <- function(text) {
+  lines <- stringi::stri_split_regex(text, "\r\n|\n|\r")[[1]]
+  if (length(lines) > 1 && !nzchar(lines[length(lines)])) lines[-length(lines)] else lines
 }
 
 guess_encoding <- function(bytes) {
   starts <- function(...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
   if (starts(0xff, 0xfe)) return("UTF-16LE")
   if (starts(0xfe, 0xff)) return("UTF-16BE")
-  if (stringi::stri_enc_isutf8(list(bytes))) "UTF-8" else "windows-1252"
+  if (stringi::stri_enc_isutf8(list(bytes))) return("UTF-8")
+  if (is_mixed(bytes)) c("UTF-8", "windows-1252") else "windows-1252"
+}
+
+# Some lines are UTF-8 beyond ASCII, others are none: put together from files in two encodings.
+is_mixed <- function(bytes) {
+  if (any(bytes == 0)) return(FALSE)
+  lines <- strsplit(rawToChar(bytes), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  beyond <- lines[!stringi::stri_enc_isascii(lines)]
+  any(stringi::stri_enc_isutf8(beyond))
 }
 
 # The mark that splits most of the first lines into as many fields; of two that do it equally
@@ -63,7 +79,7 @@ guess_decimal_mark <- function(table, delimiter) {
     # A fraction of three digits is one only if the whole part cannot be a group of thousands.
     three <- sprintf("^[-+]?(0|[0-9]{4,})[%s][0-9]{3}$", mark)
     any(vapply(table, function(x) {
-      x <- sub("\\s?%$", "", utils::head(x[!is.na(x)], 5000))
+      x <- without_signs(utils::head(x[!is.na(x)], 5000))$text
       any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
     }, logical(1)))
   }

@@ -4,15 +4,15 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
   bytes <- readBin(source$path, "raw", file.size(source$path))
   encoding <- guess_encoding(bytes)
   if (any(bytes == 0) && !startsWith(encoding, "UTF-16")) ochre_abort("file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.", file = source$name, call = call)
-  text <- stringi::stri_split_lines1(sub("^\ufeff", "", suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8"))))
+  text <- split_lines(sub("^\ufeff", "", suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8"))))
   lines <- if (sum(nzchar(trimws(text))) > 1 && grepl("^\\s*\\{.*\\}\\s*$", text[1])) paste0("[", paste(text[nzchar(trimws(text))], collapse = ","), "]")
   parse <- function(text) jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE)
   content <- tryCatch(parse(lines %||% paste(text, collapse = "\n")), error = function(e) {
     reason <- sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))
     ochre_abort("file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(trimws(reason))), "It may be cut off; fetch it again.", file = source$name, call = call)
   })
-  if (isTRUE(source$joined)) return(list(table = table_of_records(content), typed = TRUE))
-  list(table = json_table(content, records, source$name, call), typed = TRUE)
+  if (isTRUE(source$joined)) return(list(table = table_of_records(content), typed = TRUE, strings = TRUE))
+  list(table = json_table(content, records, source$name, call), typed = TRUE, strings = TRUE)
 }
 
 json_table <- function(content, records, name, call) {
@@ -97,6 +97,9 @@ table_of_json <- function(x, name, call) {
 # Records may differ in their names; nested objects become `a.b`, lists their JSON text.
 table_of_records <- function(records) {
   flat <- lapply(records, function(r) if (any(vapply(r, is_record, NA))) flatten_record(r) else r)
+  # A name that stands twice in one record is two columns.
+  twice <- vapply(flat, function(r) anyDuplicated(names(r)) > 0, NA)
+  flat[twice] <- lapply(flat[twice], function(r) stats::setNames(r, make.unique(names(r), sep = "_")))
   columns <- unique(unlist(lapply(flat, names)))
   stats::setNames(lapply(columns, function(name) column_of(lapply(flat, function(r) r[[name]]))), columns)
 }

@@ -19,8 +19,13 @@
 #' `Visits 2030` and `Visits 2031`. What was found and done is said in one message, and kept: see
 #' [reading_report()].
 #'
-#' Sources that know types (Parquet, databases, JSON) keep them; there a text column becomes numbers
-#' only where it holds numbers and such marks.
+#' Currency and percent signs are taken off where all numbers of a column have the same. A column of numbers that
+#' a few other values keep from being one stays text, and the message names them. Columns that share a name get numbers, and
+#' rows that repeat the header are left out; both are said. A header without rows gives an empty table.
+#'
+#' Sources that know types (Parquet, databases) keep them; there a text column becomes numbers
+#' only where it holds numbers and such marks. Texts of JSON are read like fields of a delimited text, and the message
+#' names the columns that became numbers.
 #'
 #' @section JSON:
 #' The rows may be a list of records, one record a line, an object of columns, a list of lists whose first holds
@@ -59,7 +64,7 @@
 #' @export
 read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encoding = NULL, text = NULL, marks = "reason",
                             layer = NULL, records = NULL, request = NULL, query = NULL, params = NULL) {
-  check_text(delimiter, "delimiter", null = TRUE)
+  check_delimiter(delimiter)
   check_text(encoding, "encoding", null = TRUE)
   check_text(layer, "layer", null = TRUE)
   check_text(records, "records", null = TRUE)
@@ -106,16 +111,14 @@ statistics_format <- function(source, call = rlang::caller_env()) {
 # With its report as an attribute.
 typed_rows <- function(rows, name, wishes, call = rlang::caller_env()) {
   if (!length(rows$table)) ochre_abort("file", sprintf("`%s` has no columns.", name), file = name, call = call)
-  if (!length(rows$table[[1]])) {
-    ochre_abort("file", sprintf("`%s` has a header and no rows.", name), rows$mend %||% "Fetch it again.", file = name, call = call)
-  }
   text <- if (!is.null(wishes$text)) check_column(rows$table, wishes$text, "text", call = call)
   decimal_mark <- wishes$decimal_mark %||% if (rows$format == "table") guess_decimal_mark(rows$table, rows$delimiter) else "."
-  typed <- type_columns(rows$table, decimal_mark, text, wishes$marks, isTRUE(rows$typed))
+  typed <- type_columns(rows$table, decimal_mark, text, wishes$marks, isTRUE(rows$typed), isTRUE(rows$strings))
   report <- list(
     file = name, format = rows$format, rows = nrow(typed$table), columns = length(rows$table), delimiter = rows$delimiter,
     encoding = rows$encoding, decimal_mark = decimal_mark, titles = rows$titles %||% character(), footer = rows$footer %||% character(),
-    filled = rows$filled %||% 0L, blank = rows$blank %||% 0L, layer = rows$layer, marks = typed$marks, signs = typed$signs
+    filled = rows$filled %||% 0L, blank = rows$blank %||% 0L, layer = rows$layer, layers = rows$layers, marks = typed$marks,
+    signs = typed$signs, numbers = typed$numbers, odd = typed$odd, renamed = rows$renamed %||% character(), headers = rows$headers %||% 0L
   )
   out <- typed$table
   attr(out, "ochre_reading") <- structure(report, class = "ochre_reading")
@@ -126,6 +129,12 @@ tell_reading <- function(table) {
   report <- attr(table, "ochre_reading")
   if (!"reading" %in% getOption("ochre.quiet") && reading_notable(report)) ochre_tell(paste(format(report), collapse = "\n"))
   table
+}
+
+check_delimiter <- function(x, call = rlang::caller_env()) {
+  check_text(x, "delimiter", null = TRUE, call = call)
+  if (is.null(x) || (nchar(x, "bytes") == 1 && !x %in% c("\"", "\n", "\r"))) return(invisible())
+  ochre_abort("argument", sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)), "For example \";\" or \"\\t\".", arg = "delimiter", call = call)
 }
 
 `%||%` <- function(a, b) if (is.null(a)) b else a

@@ -4,9 +4,10 @@
 missing_marks <- c("NA", "N/A", "n/a", "na", "n.a.", "-", "\u2013", "\u2014", ".", "..", "...", "*", ":", "x", "X", "null", "NULL")
 
 # `typed` when the source knows what is a number: then text becomes numbers only with marks in it.
-type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FALSE) {
-  seen_marks <- list()
-  signs <- list()
+# `strings` when numbers may also come as texts (JSON): they are read by the same rule, and said.
+type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FALSE, strings = FALSE) {
+  said <- list(marks = list(), signs = list(), odd = list())
+  numbers <- character()
   out <- list()
   for (name in names(table)) {
     column <- table[[name]]
@@ -16,26 +17,32 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
       next
     }
     read <- if (keep) NULL else as_numbers(column, decimal_mark)
-    marked <- !is.null(read) && !all(is.na(read$reason))
-    if (is.null(read) || (marked && marks == "text") || (typed && !marked && !nrow(read$signs))) {
+    if (!is.null(read$odd)) said$odd[[name]] <- tibble::tibble(column = name, read$odd)
+    good <- !is.null(read$value)
+    marked <- good && !all(is.na(read$reason))
+    if (!good || (marked && marks == "text") || (typed && !strings && !marked && !nrow(read$signs))) {
       out[[name]] <- column
       next
     }
+    if (strings) numbers <- c(numbers, name)
     out[[name]] <- read$value
-    if (nrow(read$signs)) signs[[name]] <- tibble::tibble(column = name, read$signs)
+    if (nrow(read$signs)) said$signs[[name]] <- tibble::tibble(column = name, read$signs)
     if (marked) {
       out[[paste0(name, "_reason")]] <- read$reason
       counts <- table(factor(read$reason, unique(stats::na.omit(read$reason))))
-      seen_marks[[name]] <- tibble::tibble(column = name, mark = names(counts), count = as.integer(counts))
+      said$marks[[name]] <- tibble::tibble(column = name, mark = names(counts), count = as.integer(counts))
     }
   }
-  none <- tibble::tibble(column = character(), mark = character(), count = integer())
-  no_sign <- tibble::tibble(column = character(), sign = character(), count = integer())
-  list(table = tibble::as_tibble(out, .name_repair = "unique_quiet"), marks = do.call(rbind, c(list(none), unname(seen_marks))),
-       signs = do.call(rbind, c(list(no_sign), unname(signs))))
+  bind <- function(parts, ...) do.call(rbind, c(list(tibble::tibble(column = character(), ...)), unname(parts)))
+  list(
+    table = tibble::as_tibble(out, .name_repair = "unique_quiet", .rows = length(table[[1]])), numbers = numbers,
+    marks = bind(said$marks, mark = character(), count = integer()), signs = bind(said$signs, sign = character(), count = integer()),
+    odd = bind(said$odd, value = character(), count = integer(), row = integer(), of = integer())
+  )
 }
 
-# NULL when the column is not one of numbers.
+# `value`, `reason` and `signs` of a column of numbers; `odd`, the few values that keep one of numbers
+# from being one; NULL for any other column.
 as_numbers <- function(column, decimal_mark) {
   seen <- unique(column[!is.na(column)])
   if (!length(seen)) return(NULL)
@@ -43,18 +50,47 @@ as_numbers <- function(column, decimal_mark) {
   mark <- hidden | seen %in% missing_marks
   numbers <- seen[!mark]
   if (!length(numbers)) return(NULL)
-  percent <- stringi::stri_detect_regex(numbers, "\\s?%$")
-  bare <- if (any(percent)) stringi::stri_replace_first_regex(numbers, "\\s?%$", "") else numbers
-  if (!all(is_number(bare, decimal_mark)) || any(is_code(bare))) return(NULL)
-  value <- parse_number(bare, decimal_mark)
-  # With and without a percent sign: 34 % and 0.34 cannot be told from 34 % and 34.
-  if (any(percent) && any(!percent & value != 0)) return(NULL)
-  grouped <- stringi::stri_detect_regex(bare, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]")
+  good <- is_number(numbers, decimal_mark)
+  bare <- if (all(good)) list(text = numbers, sign = rep("", length(numbers))) else without_signs(numbers)
+  if (!all(good)) good <- is_number(bare$text, decimal_mark)
+  if (any(is_code(bare$text))) return(NULL)
+  if (!all(good)) return(odd_among(column, numbers, good))
+  value <- parse_number(bare$text, decimal_mark)
+  # With and without a percent sign: 34 % and 0.34 cannot be told from 34 % and 34; nor two currencies.
+  percent <- bare$sign == "%"
+  if (any(percent) && any(!percent & value != 0)) return(odd_among(column, numbers, percent))
+  currency <- unique(bare$sign[!percent & nzchar(bare$sign)])
+  if (length(currency) > 1) return(odd_among(column, numbers, bare$sign == currency[1]))
+  grouped <- stringi::stri_detect_regex(bare$text, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]")
   whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
   at <- match(column, numbers)
-  taken <- c(sum(percent[at], na.rm = TRUE), sum(grouped[at], na.rm = TRUE))
-  list(value = if (whole) as.integer(value)[at] else value[at], reason = ifelse(column %in% seen[mark], column, NA_character_),
-       signs = tibble::tibble(sign = c("percent sign", "thousands mark"), count = taken)[taken > 0, ])
+  taken <- c(sum(percent[at], na.rm = TRUE), sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE), sum(grouped[at], na.rm = TRUE))
+  sign <- c("percent sign", if (length(currency)) sprintf("\"%s\"", currency) else "", "thousands mark")
+  list(
+    value = if (whole) as.integer(value)[at] else value[at], reason = ifelse(column %in% seen[mark], column, NA_character_),
+    signs = tibble::tibble(sign = sign, count = taken)[taken > 0, ]
+  )
+}
+
+# Percent and currency signs before or after a number.
+without_signs <- function(x) {
+  pattern <- "^([-+\u2212]?)\\s*(\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)\\s?|\\s?(%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)$"
+  signed <- stringi::stri_detect_regex(x, pattern)
+  sign <- rep("", length(x))
+  sign[signed] <- trimws(stringi::stri_extract_first_regex(x[signed], "%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142"))
+  text <- x
+  text[signed] <- stringi::stri_replace_all_regex(x[signed], pattern, "$1")
+  list(text = text, sign = sign)
+}
+
+# A column that is nearly one of numbers stays text, and what keeps it there is said.
+odd_among <- function(column, numbers, good) {
+  at <- match(column, numbers)
+  known <- sum(!is.na(at))
+  wrong <- which(!is.na(at) & !good[at])
+  if (!any(good) || length(wrong) > 0.2 * known) return(NULL)
+  value <- unique(column[wrong])
+  list(odd = tibble::tibble(value = value, count = tabulate(match(column[wrong], value)), row = wrong[match(value, column[wrong])], of = known))
 }
 
 is_number <- function(x, decimal_mark) {

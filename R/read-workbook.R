@@ -5,16 +5,35 @@
 workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
   book <- open_workbook(source, format, call)
   on.exit(unlink(book$path))
-  chosen <- if (is.null(sheet)) 1L else choose_layer(book$sheets, sheet, source$name, "sheets", call)
-  cells <- tryCatch(book$cells(chosen), error = book$fail)
-  merged <- tryCatch(book$merged(chosen), error = book$fail)
-  if (!any(!is.na(cells))) {
-    others <- setdiff(book$sheets, book$sheets[chosen])
-    ochre_abort("file", sprintf("`%s`: the sheet `%s` is empty.", source$name, book$sheets[chosen]),
-                if (length(others)) sprintf("It also has %s: layer = \"%s\".", list_words(others), others[1]) else "Fetch it again.", file = source$name, call = call)
+  several <- length(book$sheets) > 1
+  tried <- if (is.null(sheet)) seq_along(book$sheets) else choose_layer(book$sheets, sheet, source$name, "sheets", call)
+  for (chosen in tried) {
+    table <- sheet_table(book, chosen)
+    # A sheet of notes before the data is passed over.
+    if (length(table$table) > 1 && length(table$table[[1]])) break
   }
-  others <- setdiff(book$sheets, book$sheets[chosen])
-  c(table_in_grid(cells, merged), list(layer = if (length(others)) book$sheets[chosen], typed = FALSE, mend = if (length(others)) sprintf("This is the sheet `%s`; it also has %s: layer = \"%s\".", book$sheets[chosen], list_words(others), others[1])))
+  if (!length(table$table) || (several && is.null(sheet) && !length(table$table[[1]]))) {
+    first <- if (is.null(sheet)) 1L else chosen
+    table <- sheet_table(book, first)
+    chosen <- first
+  }
+  if (!length(table$table)) {
+    others <- setdiff(book$sheets, book$sheets[chosen])
+    ochre_abort(
+      "file", sprintf("`%s`: the sheet `%s` is empty.", source$name, book$sheets[chosen]),
+      if (length(others)) sprintf("It also has %s: layer = \"%s\".", list_words(others), others[1]) else "Fetch it again.",
+      file = source$name, call = call
+    )
+  }
+  # Which one was taken is said where nobody named one.
+  c(table, list(layer = if (several) book$sheets[chosen], layers = if (several && is.null(sheet)) book$sheets, typed = FALSE))
+}
+
+# The table on one sheet; nothing when all its cells are empty.
+sheet_table <- function(book, i) {
+  cells <- tryCatch(book$cells(i), error = book$fail)
+  if (!any(!is.na(cells))) return(list())
+  table_in_grid(cells, tryCatch(book$merged(i), error = book$fail))
 }
 
 # Names of the sheets of a workbook.

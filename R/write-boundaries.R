@@ -39,7 +39,7 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
       gpkg = write_geopackage(columns, wkb, path, layer),
       csv = {
         columns$wkt <- call_core(wkt_core(wkb, places))$wkt
-        readr::write_csv(columns, path, na = "", progress = FALSE)
+        write_csv(columns, path)
       }
     )
   })

@@ -108,6 +108,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// csv_account_core
+List csv_account_core(const std::string& path, const std::string& delimiter, double skip_lines);
+RcppExport SEXP _ochre_csv_account_core(SEXP pathSEXP, SEXP delimiterSEXP, SEXP skip_linesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
+    Rcpp::traits::input_parameter< double >::type skip_lines(skip_linesSEXP);
+    rcpp_result_gen = Rcpp::wrap(csv_account_core(path, delimiter, skip_lines));
+    return rcpp_result_gen;
+END_RCPP
+}
 // look_up_core
 List look_up_core(const Rcpp::CharacterVector& value, const Rcpp::CharacterVector& table);
 RcppExport SEXP _ochre_look_up_core(SEXP valueSEXP, SEXP tableSEXP) {
@@ -622,6 +635,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
+    {"_ochre_csv_account_core", (DL_FUNC) &_ochre_csv_account_core, 3},
     {"_ochre_look_up_core", (DL_FUNC) &_ochre_look_up_core, 2},
     {"_ochre_fill_cells_core", (DL_FUNC) &_ochre_fill_cells_core, 4},
     {"_ochre_take_rows_core", (DL_FUNC) &_ochre_take_rows_core, 4},

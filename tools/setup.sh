@@ -6,8 +6,8 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-demo}
 
-r_demo="Rcpp rlang cli tibble readr stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk xml2 httpuv"
-r_test="codetools testthat roxygen2 processx png jpeg knitr rmarkdown curl DBI RSQLite readxl webfakes httr2 dplyr dbplyr data.table lpSolve"
+r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk xml2 httpuv"
+r_test="codetools testthat roxygen2 processx png jpeg knitr rmarkdown curl DBI RSQLite readxl webfakes httr2 dplyr dbplyr lpSolve"
 cran_demo="RcppSimdJson"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
 # readODS needs a newer tzdb, which install.packages() does not notice.

@@ -52,7 +52,7 @@ test_that("suggestions become aliases once a person has confirmed them", {
   s$confirmed[s$statistics == "Peluminmar"] <- "Yes "
   # Through a file and back, as a person edits it.
   file <- temporary(".csv")
-  readr::write_csv(s, file, na = "")
+  write_csv(s, file)
   x <- join(suppressMessages(read_statistics(file)))
   expect_identical(x$v, c(1, NA, 3, 5))
   counts <- attr(join_audit(x), "counts")

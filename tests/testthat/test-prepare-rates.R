@@ -34,7 +34,7 @@ test_that("density, change and index keep signs and missing values", {
   expect_identical(change_between(t, b, c, kind = "relative")$c_change, c(-0.2, NA, NA))
   expect_identical(index_to(t, b, a, "x")$b_index, c(100, 0, -40))
   expect_error(index_to(t, b, a, "w"), class = "ochre_error_argument")
-  expect_error(index_to(t, b, a, "y"), "no value", class = "ochre_error_argument")
+  expect_error(index_to(t, b, a, "y"), "is 0 in `b`", class = "ochre_error_argument")
 })
 
 test_that("areas in periods are standardised as each period by itself, rows in any order", {

@@ -27,8 +27,15 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
   expect_identical(x$ok, c(NA, TRUE))
   expect_identical(read_statistics(json_file('[{"n":5},{"n":6}]'), text = "n")$n, c("5", "6"))
   expect_error(read_statistics(json_file('[{"n":5}]'), text = "m"), "Its columns: `n`", class = "ochre_error_column")
-  # A text of digits is text where the source knows what a number is.
-  expect_identical(read_json('[{"zone":"7"},{"zone":"8"}]')$zone, c("7", "8"))
+  # Texts are read by the rule of delimited files, whatever else stands in the column, and it is said.
+  for (v in c('"1.5"', "null", '"n/a"', '"<5"')) {
+    text <- sprintf('[{"v":%s},{"v":"2.5"}]', v)
+    csv <- sprintf("v,k\n%s,1\n2.5,2\n", gsub("\"|null", "", v))
+    expect_identical(read_json(text)$v, quietly(read_statistics(write_file(csv)))$v)
+  }
+  expect_message(read_statistics(json_file('[{"v":"1.5"},{"v":"2.5"}]')), "Texts read as numbers: `v`")
+  expect_identical(read_json('[{"v":"07"},{"v":"08"}]')$v, c("07", "08"))
+  expect_identical(read_json('[{"v":1,"v":2}]'), tibble::tibble(v = 1L, v_1 = 2L), ignore_attr = TRUE)
 })
 
 test_that("where the rows lie can be said, and must be where there are several lists", {

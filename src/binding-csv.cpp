@@ -1,0 +1,34 @@
+// The account of a delimited text, for R/read-delimited.R.
+#include "binding-bridge.h"
+#include "core/csv-account.hpp"
+#include "core/geojson.hpp"
+
+using Rcpp::List;
+using Rcpp::Named;
+using Rcpp::NumericVector;
+
+// What account_csv() found; `odd` are the records with another number of fields than the header.
+// [[Rcpp::export]]
+List csv_account_core(const std::string& path, const std::string& delimiter, double skip_lines) {
+  return guarded([&]() {
+    ochre::FileText text(path);
+    ochre::CsvAccount a = ochre::account_csv(text.data(), text.size(), delimiter[0], static_cast<size_t>(skip_lines));
+    size_t n = a.odd.size();
+    NumericVector number(n), line(n), start(n);
+    Rcpp::IntegerVector fields(n), filled(n);
+    for (size_t i = 0; i < n; ++i) {
+      number[i] = double(a.odd[i].number);
+      fields[i] = int(a.odd[i].fields);
+      filled[i] = int(a.odd[i].filled);
+      line[i] = double(a.odd[i].line);
+      start[i] = double(a.odd[i].start);
+    }
+    List odd = List::create(Named("number") = number, Named("fields") = fields, Named("filled") = filled,
+                            Named("line") = line, Named("start") = start);
+    return List::create(
+        Named("records") = double(a.records), Named("fields") = double(a.fields), Named("odd") = odd,
+        Named("end") = double(a.end), Named("blank") = double(a.blank), Named("open_line") = double(a.open_line),
+        Named("to_the_end") = a.to_the_end, Named("nul_line") = double(a.nul_line),
+        Named("lone_returns") = a.lone_returns, Named("ends_in_line_end") = a.ends_in_line_end);
+  });
+}
