@@ -23,6 +23,20 @@ SegmentGrid grid_of(const std::vector<Piece>& pieces) {
   return grid;
 }
 
+// Where three pieces meet, each pair of them computes the place a little differently. On a grid of
+// a hundredth of a millimetre on the ground it is one.
+Point on_grid(Point p) {
+  constexpr double kGrid = 1e10;
+  return {std::round(p.x * kGrid) / kGrid, std::round(p.y * kGrid) / kGrid};
+}
+
+// Thinner than the grid can tell: such a ring encloses nothing.
+bool is_flat(const Point* p, size_t n) {
+  double around = 0;
+  for (size_t i = 1; i < n; ++i) around += std::hypot(p[i].x - p[i - 1].x, p[i].y - p[i - 1].y);
+  return std::fabs(signed_area(p, n)) <= 1e-10 * around;
+}
+
 // Cuts pieces where they meet; true when anything was cut. Rounding may make new meetings, so the
 // caller asks again.
 bool cut_pieces(std::vector<Piece>& pieces) {
@@ -42,7 +56,7 @@ bool cut_pieces(std::vector<Piece>& pieces) {
           Piece u = i < j ? s : t, v = i < j ? t : s;
           double ux = u.b.x - u.a.x, uy = u.b.y - u.a.y, vx = v.b.x - v.a.x, vy = v.b.y - v.a.y;
           double k = ((v.a.x - u.a.x) * vy - (v.a.y - u.a.y) * vx) / (ux * vy - uy * vx);
-          cut({u.a.x + k * ux, u.a.y + k * uy});
+          cut(on_grid({u.a.x + k * ux, u.a.y + k * uy}));
           break;
         }
         case Meeting::touch: case Meeting::overlap:
@@ -152,9 +166,11 @@ RingSet even_odd_rings(const Point* p, size_t n) {
       if ((half[u][i].times & 1) && !inside[u].empty() && inside[u][i]) edges.push_back({u, half[u][i].to, v[half[u][i].to], v[u]});
   for (const auto& ring : link_rings(edges, v)) {
     if (ring.size() < 3) continue;
+    size_t start = out.points.size();
     for (uint32_t e : ring) out.points.push_back(v[edges[e].from]);
     out.points.push_back(v[edges[ring[0]].from]);
-    out.end.push_back(out.points.size());
+    if (is_flat(out.points.data() + start, out.points.size() - start)) out.points.resize(start);
+    else out.end.push_back(out.points.size());
   }
   return out;
 }

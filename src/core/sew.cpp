@@ -212,7 +212,10 @@ FlatLayer sew_layer(const FlatLayer& in) {
       else out.copy_part(in, p);
       some |= seam[p];
     }
-    if (some) put_sewn(sewing.finish(), out);
+    std::vector<Ring> rings = sewing.finish();
+    if (!rings.empty()) put_sewn(rings, out);
+    // What lies on the seam as a whole stays as it was.
+    for (size_t p = in.first_part(f); some && rings.empty() && p < in.feature_end[f]; ++p) if (seam[p]) out.copy_part(in, p);
     // Whoever ends at the meridian without a seam calls it by the same name.
     for (size_t i = out.part_end.size() > before ? out.first_point(out.first_ring(before)) : out.points.size(); i < out.points.size(); ++i) {
       if (std::fabs(out.points[i].x + 180) < 1e-6) out.points[i].x = 180;

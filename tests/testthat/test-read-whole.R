@@ -25,7 +25,7 @@ test_that("a quote that is never closed, or closed in the wrong place, is an err
   expect_identical(x$name, c("A \"small\" place, far off", "two\nlines", "5\" pipe"))
 })
 
-test_that("ten thousand spoilt files lose no row: the table has as many as a count by other means", {
+test_that("thousands of spoilt files lose no row: the table has as many as a count by other means", {
   set.seed(12)
   whole <- charToRaw(paste0(c("code;name;n", sprintf("%03d;\"Place; %d\";%d,5", 1:12, 1:12, 1:12)), "\n", collapse = ""))
   # Lines that are not blank, after quoted fields were made single letters.
@@ -35,7 +35,7 @@ test_that("ten thousand spoilt files lose no row: the table has as many as a cou
   }
   lost <- read <- 0
   file <- temporary(".csv")
-  for (i in 1:10000) {
+  for (i in 1:3000) {
     bytes <- whole
     for (k in seq_len(sample(1:3, 1))) {
       at <- sample(length(bytes), 1)
@@ -51,7 +51,7 @@ test_that("ten thousand spoilt files lose no row: the table has as many as a cou
     same <- there == nrow(x) + length(report$footer) + report$blank + report$headers
     lost <- lost + !same
   }
-  expect_gt(read, 2000)
+  expect_gt(read, 600)
   expect_identical(lost, 0)
 })
 
@@ -76,7 +76,7 @@ test_that("columns of one name, repeated headers, two encodings and stray signs 
   writeBin(c(charToRaw("code,name\n01,Z\u00fcrn\n"), charToRaw("02,R"), as.raw(0xfc), charToRaw("dern\n")), file)
   expect_message(x <- read_statistics(file), "encoding UTF-8 and windows-1252")
   expect_identical(x$name, c("Z\u00fcrn", "R\u00fcdern"))
-  expect_message(x <- read_statistics(csv(c("code;price", "01;\u20ac 12,50", "02;1.300,00 \u20ac", "03;-\u20ac5"))), "3 \u00d7 \"\u20ac\" taken off")
+  expect_message(x <- read_statistics(csv(c("code;price", "01;\u20ac 12,50", "02;1.300,00 \u20ac", "03;-\u20ac5"))), "3 \u00d7 \"\u20ac\", 1 \u00d7 thousands mark taken off")
   expect_identical(x$price, c(12.5, 1300, -5))
   expect_message(x <- read_statistics(csv(c("code,v", sprintf("%02d,%d", 1:20, 1:20), "21,about 5"))), "`v` stays text: 1 of 21 values is not like the others, such as \"about 5\" \\(row 21\\)")
   expect_type(x$v, "character")
