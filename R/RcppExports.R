@@ -37,6 +37,14 @@ csv_account_core <- function(path, delimiter, skip_lines) {
     .Call(`_ochre_csv_account_core`, path, delimiter, skip_lines)
 }
 
+file_kind_core <- function(path) {
+    .Call(`_ochre_file_kind_core`, path)
+}
+
+sync_file_core <- function(path) {
+    .Call(`_ochre_sync_file_core`, path)
+}
+
 look_up_core <- function(value, table) {
     .Call(`_ochre_look_up_core`, value, table)
 }

@@ -23,7 +23,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 
 # One file: its script and style are inside and named by their hashes in the policy, so that
 # nothing else can run, and nothing is fetched.
-write_page <- function(plan, path) writeLines(page_text(plan), path, useBytes = TRUE)
+write_page <- function(plan, path) write_lines(page_text(plan), path)
 
 viewer_folder <- function() system.file("htmlwidgets", "lib", "ochre", package = "ochre")
 
@@ -37,8 +37,8 @@ page_text <- function(plan) {
   policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s base-uri 'none'; form-action 'none'",
                     source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""), if (is.null(plan$page$places)) "" else sprintf(" connect-src %s;", origin_of(plan$page$places)))
   html <- c(
-    "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", plan$locale), "<head>", "<meta charset=\"utf-8\">",
-    sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", policy),
+    "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)), "<head>", "<meta charset=\"utf-8\">",
+    sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", htmltools::htmlEscape(policy, attribute = TRUE)),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
     paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",
@@ -53,9 +53,9 @@ page_text <- function(plan) {
 picture_origins <- function(plan) {
   addresses <- unlist(lapply(plan$layers, function(l) lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])))
   backdrops <- unlist(lapply(plan$backdrops, function(b) c(b$url, b$address)))
-  sort(unique(origin_of(grep("^https?://[^/?#;,]+", c(addresses, backdrops), value = TRUE, ignore.case = TRUE))))
+  web <- unique(grep("^https?://", c(addresses, backdrops), value = TRUE))
+  sort(unique(stats::na.omit(origin_of(gsub("[{}]", "", web)))))
 }
-origin_of <- function(address) tolower(sub("^(https?://[^/?#;,]+).*$", "\\1", address, ignore.case = TRUE))
 
 # The plan with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {

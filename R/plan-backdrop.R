@@ -31,7 +31,8 @@ common_levels <- function(b) {
 }
 
 plan_picture <- function(b, projection, frame) {
-  web <- grepl("^https?://", b$file, ignore.case = TRUE)
+  web <- is_address(b$file)
+  if (web) b$file <- check_tile_address(b$file, "file", character())
   picture <- if (!web) read_picture(b$file)
   place <- if (!is.null(b$corners)) corner_place(b$corners) else world_place(b, picture)
   c(list(address = if (web) b$file else data_address(picture)), picture_net(place, projection, frame, b$file))

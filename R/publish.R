@@ -35,7 +35,7 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
     # A height that was asked for goes with its width.
     tall <- height %||% if (is.null(width) && length(size) == 2) size[2] else figure_height(plan, width %||% size[1])
     draw_figure(as_figure(plan, width = width), path, kind, width %||% size[1], tall, dpi, plan)
-  })
+  }, kind)
   invisible(file)
 }
 
@@ -48,23 +48,6 @@ publish_kind <- function(file, call = rlang::caller_env()) {
                 sprintf("End it in %s.", list_words(paste0(".", publish_kinds), mark = "`")), file = file, call = call)
   }
   kind
-}
-
-# `write` fills a file beside the wanted one, which then takes its place in one move.
-write_whole <- function(file, write, call = rlang::caller_env()) {
-  folder <- dirname(file)
-  if (!dir.exists(folder)) {
-    ochre_abort("file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.", file = file, call = call)
-  }
-  part <- tempfile(paste0(".", basename(file), "-"), folder, paste0(".", tools::file_ext(file)))
-  on.exit(unlink(part))
-  can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
-  if (!can_write) ochre_abort("file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.", file = file, call = call)
-  write(part)
-  if (!suppressWarnings(file.rename(part, file))) {
-    ochre_abort("file", sprintf("`%s` cannot be replaced.", file), "Is it open in another program, or a folder?", file = file, call = call)
-  }
-  invisible(file)
 }
 
 draw_figure <- function(figure, path, kind, width, height, dpi, plan) {

@@ -61,10 +61,12 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
   if (!is.character(file) && !inherits(file, "connection") && !is.atomic(file) && is_geometry(file)) return(boundaries_from_table(tibble::tibble(geometry = file), system))
   if (!inherits(file, "connection")) check_text(file, "file")
-  source <- find_source(file, layer)
-  on.exit(unlink(source$temporary, recursive = TRUE))
-  read <- read_format(source, layer, encoding)
-  tell_source(as_boundaries(read, source$name, system))
+  boundaries <- with_copy(file, function(copy) {
+    source <- find_source(file, layer, copy = copy)
+    on.exit(unlink(source$temporary, recursive = TRUE))
+    as_boundaries(read_format(source, layer, encoding), source$name, system)
+  })
+  tell_source(boundaries)
 }
 
 # What inspect_file() needs to know of the source is no part of what a user gets.

@@ -81,15 +81,8 @@ check_account <- function(account, file, call) {
   if (!account$records) {
     ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
   }
-  if (account$fields > column_limit()) {
-    ochre_abort(
-      "file", sprintf("`%s` has %s.", file, count_words(account$fields, "column")),
-      "If that is right, raise the limit: options(ochre.column_limit = 1e5).", file = file, call = call
-    )
-  }
+  check_column_limit(account$fields, file, call)
 }
-
-column_limit <- function() getOption("ochre.column_limit", 20000)
 
 # The first records of the file, without its header if that is one, as a list of columns of text.
 read_records <- function(path, found, account, n, header, stop = NULL) {

@@ -20,7 +20,11 @@
 inspect_file <- function(file, layer = NULL) {
   check_text(file, "file")
   check_text(layer, "layer", null = TRUE)
-  source <- tryCatch(find_source(file, layer, union(boundary_kinds, statistics_kinds)), ochre_error_layer = identity)
+  with_copy(file, function(copy) inspect_copy(file, layer, copy))
+}
+
+inspect_copy <- function(file, layer, copy) {
+  source <- tryCatch(find_source(file, layer, union(boundary_kinds, statistics_kinds), copy), ochre_error_layer = identity)
   if (!inherits(source, "condition")) {
     on.exit(unlink(source$temporary, recursive = TRUE))
     source <- tryCatch(inspect_source(source, layer), ochre_error_layer = identity)

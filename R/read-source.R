@@ -2,15 +2,15 @@
 # archive the file in it that is wanted. What is unpacked is counted while it is unpacked, names in
 # an archive are never used as paths, and nothing is left behind.
 
-# A list: `path` to read, `name` for messages, `temporary` paths to delete, `layer` when one was
+# A list (`copy` is where an address was fetched to, see with_copy()): `path` to read, `name` for messages, `temporary` paths to delete, `layer` when one was
 # chosen on the way.
-find_source <- function(file, layer = NULL, kinds = boundary_kinds, call = rlang::caller_env()) {
+find_source <- function(file, layer = NULL, kinds = boundary_kinds, copy = NULL, call = rlang::caller_env()) {
   # What was unpacked so far, so that it goes even when the rest fails or is stopped.
   trash <- new.env()
   trash$paths <- character()
   done <- FALSE
   on.exit(if (!done) unlink(trash$paths, recursive = TRUE))
-  source <- open_source(file, layer, trash, kinds, call)
+  source <- open_source(file, layer, trash, kinds, copy, call)
   source$temporary <- trash$paths
   done <- TRUE
   source
@@ -20,14 +20,14 @@ find_source <- function(file, layer = NULL, kinds = boundary_kinds, call = rlang
 boundary_kinds <- c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "ods", "gz")
 statistics_kinds <- c("csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "gz", "bz2", "xz")
 
-open_source <- function(file, layer, trash, kinds, call) {
+open_source <- function(file, layer, trash, kinds, copy, call) {
   if (inherits(file, "connection")) {
     path <- temporary_path(trash)
     copy_limited(file, path, "the connection", call)
     return(unpack_source(list(path = path, name = "the connection", kinds = kinds), layer, trash, call))
   }
-  if (grepl("^https?://", file, ignore.case = TRUE)) {
-    return(unpack_source(list(path = read_url(file, call), name = file, kinds = kinds), layer, trash, call))
+  if (is_address(file)) {
+    return(unpack_source(list(path = copy, name = file, kinds = kinds), layer, trash, call))
   }
   if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
     ochre_abort("url", sprintf("`%s` is an address that Ochre does not read.", file), "Give one that begins with https:// or http://, or a path.", file = file, call = call)
@@ -53,6 +53,9 @@ check_file <- function(file, call = rlang::caller_env()) {
                 if (is.null(near)) sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
                 else sprintf("Did you mean `%s`?", file.path(dirname(file), near)), file = file, call = call)
   }
+  if (file_kind_core(path) == "other") {
+    ochre_abort("file", sprintf("`%s` is no plain file but a pipe or device.", file), "Save what it gives to a file first.", file = file, call = call)
+  }
   enc2native(normalizePath(path))
 }
 
@@ -76,8 +79,6 @@ choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
               if (is.null(layer)) sprintf("Name one, for example layer = \"%s\".", names[1]) else did_you_mean(layer, names, "Its layers"),
               file = file, layers = names, call = call)
 }
-
-unpack_limit <- function() getOption("ochre.unpack_limit", 2^31)
 
 # Reads a connection to a file, and stops at the limit: an archive may say that it is small.
 copy_limited <- function(from, to, name, call) {

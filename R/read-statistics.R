@@ -76,10 +76,14 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
   }
   if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
   check_text(file, "file")
-  source <- if (is.null(request)) find_source(file, layer, statistics_kinds) else list(path = ask_service(file, request, records), name = file, joined = TRUE)
-  on.exit(unlink(source$temporary, recursive = TRUE))
-  chosen <- if (is.null(source$layer)) layer else source$inner_layer
-  tell_reading(typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes))
+  rows <- function(source) {
+    force(source)
+    on.exit(unlink(source$temporary, recursive = TRUE))
+    chosen <- if (is.null(source$layer)) layer else source$inner_layer
+    typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes)
+  }
+  if (!is.null(request)) return(tell_reading(rows(list(path = ask_service(file, request, records), name = file, joined = TRUE))))
+  tell_reading(with_copy(file, function(copy) rows(find_source(file, layer, statistics_kinds, copy))))
 }
 
 # The rows of a source, not yet typed: `table`, and what was found on the way. `typed` when the

@@ -7,33 +7,76 @@ cache_folder <- function() {
   folder
 }
 
-# The path of the cached copy.
-read_url <- function(url, call = rlang::caller_env()) {
+# Reads what lies at an address, or a file that is here: `read` is given the path, or NULL for the latter. A new
+# copy takes the old one's place only after it could be read; one that cannot is passed over for the old
+# one, and a kept one that has been spoilt is fetched anew.
+with_copy <- function(file, read, call = rlang::caller_env()) {
+  if (!is.character(file) || !is_address(file)) return(read(NULL))
+  got <- fetch_copy(file, call)
+  on.exit(unlink(got$part))
+  out <- tryCatch(list(value = read(got$path)), ochre_error = identity)
+  if (!inherits(out, "condition")) {
+    keep_copy(got, call)
+    return(out$value)
+  }
+  if (!inherits(out, unreadable)) rlang::cnd_signal(out)
+  if (!is.null(got$part) && got$have) {
+    ochre_warn(
+      "offline", sprintf("What `%s` gives now cannot be read (%s); the copy of %s is used.", file, strip_period(out$what), got$known$fetched),
+      "Look at the address in a browser: does it want a login?", url = file
+    )
+    return(read(got$kept))
+  }
+  if (!is.null(got$part) || got$offline) rlang::cnd_signal(out)
+  got <- fetch_copy(file, call, anew = TRUE)
+  value <- read(got$path)
+  keep_copy(got, call)
+  value
+}
+
+unreadable <- c("ochre_error_file", "ochre_error_records", "ochre_error_system", "ochre_error_geometry")
+
+# A list: `path` to read, `part` when it is new, `kept` where copies lie, `have` whether an old one is there.
+fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   need_package("curl", "Reading from the web", call)
-  key <- digest::digest(url, "sha256", serialize = FALSE)
-  path <- file.path(cache_folder(), key)
-  note <- paste0(path, ".json")
-  known <- if (file.exists(path) && file.exists(note)) tryCatch(jsonlite::fromJSON(note), error = function(e) NULL)
+  if (is.na(clean_address(url))) {
+    ochre_abort("url", sprintf("`%s` is no address that can be followed.", url), "It begins with http or https and a host, and holds no blanks, user or password.", url = url, call = call)
+  }
+  kept <- file.path(cache_folder(), digest::digest(url, "sha256", serialize = FALSE))
+  note <- paste0(kept, ".json")
+  known <- if (file.exists(kept) && file.exists(note)) tryCatch(jsonlite::fromJSON(note), error = function(e) NULL)
   part <- tempfile("part-", cache_folder())
-  on.exit(unlink(part))
-  got <- tryCatch(fetch(url, known, part), error = identity)
+  got <- tryCatch(fetch(url, if (!anew) known, part), error = identity, interrupt = function(e) {
+    unlink(part)
+    rlang::interrupt()
+  })
   failed <- if (inherits(got, "error")) conditionMessage(got) else if (got$status >= 400) sprintf("the server answers %d", got$status)
+  out <- list(url = url, kept = kept, note = note, known = known, have = !is.null(known), offline = !is.null(failed))
+  if (is.null(failed) && got$status != 304) {
+    return(c(out, list(path = part, part = part, etag = got$etag, modified = got$modified)))
+  }
+  unlink(part)
   if (!is.null(failed)) {
-    if (is.null(known)) {
+    if (is.null(known) || anew) {
       ochre_abort("url", sprintf("`%s` cannot be fetched: %s.", url, strip_period(failed)), "Check the address and the connection.", url = url,
                   status = if (inherits(got, "error")) NULL else got$status, call = call)
     }
     ochre_warn("offline", sprintf("`%s` cannot be fetched (%s); the copy of %s is used.", url, strip_period(failed), known$fetched), url = url)
-    return(path)
   }
-  if (got$status == 304) return(path)
-  if (!file.rename(part, path)) ochre_abort("url", sprintf("The cache folder `%s` cannot be written.", cache_folder()), "Set another with options(ochre.cache = \"\u2026\").", call = call)
-  writeLines(jsonlite::toJSON(list(url = url, etag = got$etag, modified = got$modified, fetched = format(Sys.time(), "%Y-%m-%d %H:%M")), auto_unbox = TRUE, null = "null"), note)
-  path
+  c(out, list(path = kept))
+}
+
+keep_copy <- function(got, call = rlang::caller_env()) {
+  if (is.null(got$part)) return(invisible())
+  if (!file.rename(got$part, got$kept)) {
+    ochre_abort("url", sprintf("The cache folder `%s` cannot be written.", cache_folder()), "Set another with options(ochre.cache = \"\u2026\").", call = call)
+  }
+  about <- list(url = got$url, etag = got$etag, modified = got$modified, fetched = format(Sys.time(), "%Y-%m-%d %H:%M"))
+  write_whole(got$note, function(part) write_lines(jsonlite::toJSON(about, auto_unbox = TRUE, null = "null"), part), call = call)
 }
 
 fetch <- function(url, known, part) {
-  handle <- curl::new_handle(followlocation = TRUE, maxredirs = 10, connecttimeout = 20, low_speed_limit = 1, low_speed_time = 60,
+  handle <- curl::new_handle(followlocation = TRUE, maxredirs = 10, connecttimeout = 20, low_speed_limit = 1, low_speed_time = 60, timeout = ceiling(time_limit()),
                              url = url, protocols = 3L, redir_protocols = 3L, useragent = "ochre", accept_encoding = "")
   ask <- list(`If-None-Match` = known$etag, `If-Modified-Since` = known$modified)
   ask <- ask[lengths(ask) > 0]

@@ -4,8 +4,9 @@ mercator_names <- "(EPSG:([0-9.]*:)?(3857|900913|3785|102100)|GoogleMapsCompatib
 pixel_metres <- 0.00028  # what the standard takes a pixel to be (clause 6.1)
 
 read_wmts <- function(capabilities, layer, style = NULL, call = rlang::caller_env()) {
-  web <- grepl("^https?://", capabilities, ignore.case = TRUE)
-  doc <- read_markup(list(path = if (web) read_url(capabilities, call) else check_file(capabilities, call = call), name = capabilities), call)
+  doc <- with_copy(capabilities, function(copy) {
+    read_markup(list(path = copy %||% check_file(capabilities, call = call), name = capabilities), call)
+  })
   fault <- function(what, mend = NULL) ochre_abort("service", sprintf("`%s` %s.", capabilities, what), mend, file = capabilities, call = call)
   layers <- find_all(doc, "/Capabilities/Contents/Layer")
   if (!length(layers)) fault("names no tile layers", "It must be a capabilities document of WMTS 1.0.0.")
@@ -57,7 +58,6 @@ tile_address <- function(doc, node, layer, style, set, fault, capabilities) {
                                                                                                                    encode(layer), encode(style), encode(wanted[1]), encode(set)))
   }
   tryCatch(check_tile_address(url, "capabilities"), ochre_error_argument = function(e) fault(sprintf("gives the address \"%s\" for tiles, which cannot be used", substr(url, 1, 80))))
-  url
 }
 
 # From the coarsest: the matrix's name, metres of a pixel, its upper left corner, the tiles' size and how many there are.

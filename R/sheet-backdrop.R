@@ -95,7 +95,7 @@ with_backdrop <- function(sheet, kind, name, attribution, link, opacity, what, c
   check_text(attribution, "attribution", call = call)
   if (!nzchar(trimws(attribution))) ochre_abort("argument", "`attribution` is empty.", "Say whose it is; readers have a right to know.", arg = "attribution", call = call)
   check_text(link, "link", null = TRUE, call = call)
-  if (!is.null(link) && !grepl("^https?://[^[:space:][:cntrl:]]+$", link, ignore.case = TRUE)) ochre_abort("argument", "`link` must be an address that begins with http or https.", arg = "link", call = call)
+  if (!is.null(link)) link <- check_tile_address(link, "link", character(), call)
   check_number(opacity, "opacity", min = 0.1, max = 1, call = call)
   sheet$backdrops <- c(sheet$backdrops, list(c(list(kind = kind, name = backdrop_name(sheet, name, kind), attribution = attribution, link = link, opacity = opacity), what)))
   sheet
@@ -103,13 +103,18 @@ with_backdrop <- function(sheet, kind, name, attribution, link, opacity, what, c
 
 backdrop_name <- function(sheet, name, kind) name %||% with_wording(sheet$locale, wording$now$page[[kind]])
 
-# The host is written out, so that the page's policy can name it.
-check_tile_address <- function(url, arg, call = rlang::caller_env()) {
+# The address put together anew; the host is written out, so that the page's policy can name it.
+check_tile_address <- function(url, arg, fields = c("{z}", "{x}", "{y}"), call = rlang::caller_env()) {
   check_text(url, arg, call = call)
-  if (!grepl("^https?://[^/?#{};,'\"[:space:][:cntrl:]]+([/?][^[:space:][:cntrl:]]*)?$", url, ignore.case = TRUE)) {
-    ochre_abort("argument", sprintf("`%s` must be an address that begins with http or https and a host, not \"%s\".", arg, substr(url, 1, 60)), "As in \"https://tiles.example/{z}/{x}/{y}.png\"; the host holds no braces.", arg = arg, call = call)
+  clean <- clean_template(url, fields)
+  if (is.na(clean)) {
+    ochre_abort(
+      "argument", sprintf("`%s` must be an address that begins with http or https and a host, not \"%s\".", arg, substr(url, 1, 60)),
+      if (length(fields)) "As in \"https://tiles.example/{z}/{x}/{y}.png\"; the host holds no braces." else "As in \"https://office.example/about\".",
+      arg = arg, call = call
+    )
   }
-  invisible(url)
+  clean
 }
 
 check_corners <- function(corners, call = rlang::caller_env()) {

@@ -31,7 +31,7 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
   for (tool in tools) check_choice(tool, page_tools, "tools")
   check_number(bars, "bars", min = 0, max = 100, whole = TRUE)
   if (!is.null(places)) {
-    check_tile_address(places, "places")
+    places <- check_tile_address(places, "places", character())
     if (grepl("[{}#]", places)) ochre_abort("argument", "`places` holds a brace or a `#`.", "Give the plain address of the service; the words are added to it.", arg = "places")
   }
   for (flag in c("table", "download")) check_flag(get(flag), flag)
@@ -125,8 +125,10 @@ fill_address <- function(template, data, kind, folder = ".") {
     out[own] <- embed_pictures(path[own], folder)
     lost[own] <- is.na(out[own])
   }
-  known <- if (kind == "link") "^(https?://|mailto:)[^[:space:][:cntrl:]]+$" else "^(https?://[^[:space:][:cntrl:]]+|data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+)$"
-  bad <- !lost & !grepl(known, out, ignore.case = TRUE)
+  kept <- if (kind == "link") is_mail(out) else grepl("^data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+$", out)
+  web <- which(!lost & !kept)
+  out[web] <- clean_addresses(out[web])
+  bad <- !lost & is.na(out)
   if (any(bad)) ochre_warn("link", sprintf("%s left out of the popup.", count_words(sum(bad), "address is", "addresses are")), sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", which(bad)[1]), rows = which(bad))
   ifelse(lost | bad, NA_character_, out)
 }

@@ -121,6 +121,28 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// file_kind_core
+std::string file_kind_core(const std::string& path);
+RcppExport SEXP _ochre_file_kind_core(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(file_kind_core(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// sync_file_core
+std::string sync_file_core(const std::string& path);
+RcppExport SEXP _ochre_sync_file_core(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(sync_file_core(path));
+    return rcpp_result_gen;
+END_RCPP
+}
 // look_up_core
 List look_up_core(const Rcpp::CharacterVector& value, const Rcpp::CharacterVector& table);
 RcppExport SEXP _ochre_look_up_core(SEXP valueSEXP, SEXP tableSEXP) {
@@ -636,6 +658,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
     {"_ochre_csv_account_core", (DL_FUNC) &_ochre_csv_account_core, 3},
+    {"_ochre_file_kind_core", (DL_FUNC) &_ochre_file_kind_core, 1},
+    {"_ochre_sync_file_core", (DL_FUNC) &_ochre_sync_file_core, 1},
     {"_ochre_look_up_core", (DL_FUNC) &_ochre_look_up_core, 2},
     {"_ochre_fill_cells_core", (DL_FUNC) &_ochre_fill_cells_core, 4},
     {"_ochre_take_rows_core", (DL_FUNC) &_ochre_take_rows_core, 4},

@@ -1,0 +1,91 @@
+# Files are written whole or not at all: to a name of their own beside the wanted one, looked at,
+# brought to the disk, and only then moved to their place in one step.
+
+# `write` fills the file whose path it is given; `kind`, the ending, says how a whole one ends.
+write_whole <- function(file, write, kind = tolower(tools::file_ext(file)), call = rlang::caller_env()) {
+  place <- final_place(file)
+  folder <- dirname(place)
+  if (!dir.exists(folder)) {
+    ochre_abort("file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.", file = file, call = call)
+  }
+  if (dir.exists(place)) {
+    ochre_abort("file", sprintf("`%s` is a folder.", file), "Name a file in it.", file = file, call = call)
+  }
+  remove_leftovers(folder)
+  part <- part_name(folder, kind)
+  on.exit(unlink(part))
+  can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
+  if (!can_write) ochre_abort("file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.", file = file, call = call)
+  # What the system says of a full disk has many wordings; what is not whole is refused below.
+  fault <- tryCatch({ write(part); NULL }, error = function(e) if (is_write_fault(e)) conditionMessage(e) else stop(e))
+  fault <- fault %||% incomplete(part, kind)
+  if (!is.null(fault)) {
+    ochre_abort(
+      "file", sprintf("`%s` cannot be written to its end: %s.", file, strip_period(fault)),
+      "Is the disk full? What was there before is as it was.", file = file, call = call
+    )
+  }
+  if (!suppressWarnings(file.rename(part, place))) {
+    ochre_abort("file", sprintf("`%s` cannot be replaced.", file), "Is it open in another program, or a folder?", file = file, call = call)
+  }
+  invisible(file)
+}
+
+# Where a symbolic link leads.
+final_place <- function(file) {
+  place <- path.expand(file)
+  for (i in 1:40) {
+    link <- Sys.readlink(place)
+    if (is.na(link) || !nzchar(link)) break
+    place <- if (grepl("^/", link)) link else file.path(dirname(place), link)
+  }
+  place
+}
+
+# A plain name: devices take percent signs in theirs for numbers of pages.
+part_name <- function(folder, kind) {
+  ending <- if (grepl("^[a-z0-9]{1,8}$", kind)) paste0(".", kind) else ""
+  stem <- basename(tempfile(sprintf(".ochre-%d-", Sys.getpid())))
+  file.path(folder, paste0(stem, ending))
+}
+
+# Pieces of runs that were ended from outside: of processes that are not there any more.
+remove_leftovers <- function(folder) {
+  found <- list.files(folder, "^\\.ochre-[0-9]+-[0-9a-f]+(\\.[a-z0-9]+)?$", all.files = TRUE, no.. = TRUE)
+  owner <- as.integer(sub("^\\.ochre-([0-9]+)-.*$", "\\1", found))
+  gone <- vapply(owner, function(pid) !isTRUE(tools::pskill(pid, 0L)), NA)
+  unlink(file.path(folder, found[gone]))
+}
+
+is_write_fault <- function(e) {
+  !inherits(e, "ochre_error") && grepl("no space left|disk (is )?full|quota|cannot write|write error|input/output error|file too large", conditionMessage(e), ignore.case = TRUE)
+}
+
+# What a whole file of a kind ends with, among its last bytes.
+end_marks <- c(
+  list(png = c(charToRaw("IEND"), as.raw(c(0xae, 0x42, 0x60, 0x82)))),
+  lapply(list(pdf = "%%EOF", svg = "</svg>", html = "</html>", geojson = "]}", topojson = "}", json = "}", csv = "\n"), charToRaw)
+)
+
+# Why a file is not whole, or NULL.
+incomplete <- function(path, kind) {
+  size <- file.size(path)
+  if (is.na(size) || size == 0) return("nothing was written")
+  mark <- end_marks[[kind]]
+  if (!is.null(mark)) {
+    con <- file(path, "rb")
+    on.exit(close(con))
+    seek(con, max(0, size - 64))
+    end <- readBin(con, "raw", 64)
+    if (!length(grepRaw(mark, end, fixed = TRUE))) return("its end is missing")
+  }
+  fault <- sync_file_core(path)
+  if (nzchar(fault)) fault
+}
+
+# Lines of text, and a fault when not all of them arrive.
+write_lines <- function(lines, path, end = "\n") {
+  bytes <- charToRaw(paste0(paste(enc2utf8(lines), collapse = "\n"), end))
+  writeBin(bytes, path)
+  if (!isTRUE(file.size(path) == length(bytes))) stop("no space left on the device")
+}

@@ -1,0 +1,28 @@
+# One account of what reading a file may take. Each limit is an option, so that whoever trusts a source can raise it.
+
+#' What reading may take
+#'
+#' Files from elsewhere can be larger, deeper or slower than they seem. Reading them ends in a classed error that names the
+#' limit, and each can be set with `options()`:
+#' * `ochre.unpack_limit`: bytes that are fetched, or that an archive unpacks to; 2 GiB.
+#' * `ochre.time_limit`: seconds that one file or page from the web may take as a whole; 600.
+#' * `ochre.column_limit`: columns of a table, or names of properties; 20,000.
+#' * `ochre.depth_limit`: how deep JSON may be nested; 200.
+#' * `ochre.cache`: the folder of files from the web.
+#'
+#' Of a service, [service_request()] says how many pages and tries. Pipes, devices and sockets are not read.
+#' @name limits
+NULL
+
+unpack_limit <- function() getOption("ochre.unpack_limit", 2^31)
+time_limit <- function() getOption("ochre.time_limit", 600)
+column_limit <- function() getOption("ochre.column_limit", 20000)
+depth_limit <- function() getOption("ochre.depth_limit", 200)
+
+check_column_limit <- function(n, file, call) {
+  if (n <= column_limit()) return(invisible())
+  ochre_abort(
+    "file", sprintf("`%s` has %s.", file, count_words(n, "column")),
+    sprintf("If that is right, raise the limit: options(ochre.column_limit = %d).", ceiling(n)), file = file, call = call
+  )
+}
