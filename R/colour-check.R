@@ -53,7 +53,8 @@ guess_kind <- function(colours, background) {
   if (ends > 60 && (n == 2 && abs(diff(light)) < 15 || n > 2 && runs > 0.8 && sum(steps) < 250)) return("diverging")
   # Two in the middle may be alike, and either the lightest.
   if (n > 3 && runs > 0.8) return("diverging")
-  if (n > 2 && sum(steps) > 200) return("categories")
+  in_order <- all(up) || !any(up)
+  if (n > 2 && sum(steps) > if (in_order) 200 else 120) return("categories")
   if (n < 4 || mean(up) > 0.7 || mean(up) < 0.3) "sequential" else "categories"
 }
 

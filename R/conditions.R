@@ -35,8 +35,10 @@ signal_progress <- function(what, done, total) {
 
 # Raises what a C++ binding reported, in the name of the function that the user called.
 call_core <- function(result, file = NULL, call = rlang::caller_env()) {
-  error <- result[["error"]]
-  if (is.null(error)) return(result)
+  # The work is done here, when `result` is first looked at.
+  result <- tryCatch(result, `C++Error` = function(e) list(error = core_fault(e)))
+  if (!is.list(result) || !identical(names(result), "error")) return(result)
+  error <- result$error
   place <- character()
   if (!is.null(file)) place <- paste0("`", file, "`")
   if (isTRUE(error$line > 0)) place <- c(place, sprintf("line %d, column %d", error$line, error$column))
@@ -47,6 +49,17 @@ call_core <- function(result, file = NULL, call = rlang::caller_env()) {
           else if (!is.null(error$mend) && nzchar(error$mend)) paste0(sentence(error$mend), ".")
   ochre_abort(error$kind, what, mend, file = file, line = error$line, column = error$column, byte = error$byte,
               feature = error$feature, layers = error$layers, call = call)
+}
+
+# What a binding threw without saying more.
+core_fault <- function(e) {
+  kinds <- c(PlanFault = "plan", `ochre::WkbError` = "geometry", `std::bad_alloc` = "memory", `std::length_error` = "memory")
+  kind <- kinds[intersect(class(e), names(kinds))]
+  if (length(kind)) return(list(kind = kind[[1]], what = conditionMessage(e)))
+  list(
+    kind = "argument", what = paste("something that the core was given is not what it should be:", conditionMessage(e)),
+    mend = "was a sheet, a plan or a table changed by other means? Make it anew"
+  )
 }
 
 sentence <- function(x) paste0(toupper(substr(x, 1, 1)), substring(x, 2))

@@ -36,7 +36,7 @@ small_map <- function(wkb) {
   world <- call_core(extent_core(list(wkb), list(), "fitted"))
   topology <- call_core(topology_core(list(map = wkb), world$places[[1]]$projection, grid_levels, list()))
   if (length(topology$x) > 4000) topology <- call_core(lighter_topology_core(topology, 4000 / length(topology$x)))
-  paths <- figure_data(paths_core(topology, 1L))
+  paths <- figure_data(call_core(paths_core(topology, 1L)))
   width <- diff(range(paths$x))
   paths$y <- (paths$y - min(paths$y)) / width
   paths$x <- (paths$x - min(paths$x)) / width

@@ -122,7 +122,7 @@ covered <- function(plan, x, y) {
   at <- which(vapply(plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)], function(l) l$kind == "areas", NA))
   inside <- rep(FALSE, length(x))
   for (k in at) {
-    p <- paths_core(plan$topology, k)
+    p <- call_core(paths_core(plan$topology, k))
     n <- length(p$x)
     if (n < 2) next
     same <- p$ring[-1] == p$ring[-n]

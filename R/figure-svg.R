@@ -18,7 +18,7 @@ name_shapes <- function(path, plan, order) {
   shapes <- xml2::xml_find_all(svg, "//*[local-name() = 'path']")
   at <- which(vapply(plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)], function(l) l$kind == "areas", NA))
   areas <- Filter(function(l) l$kind == "areas", plan$layers)
-  rows <- lapply(at, function(k) unique(paths_core(plan$topology, k)$feature))
+  rows <- lapply(at, function(k) unique(call_core(paths_core(plan$topology, k))$feature))
   panels <- max(1L, length(plan$panels))
   each <- function(make) unlist(lapply(order, function(p) lapply(seq_along(areas), function(i) make(areas[[i]], rows[[i]], p))))
   names <- each(function(layer, rows, p) shape_ids(layer, rows, if (panels > 1) p))

@@ -137,7 +137,7 @@ repeat_rows <- function(table, times) {
 take_column <- function(x, row = integer(), times = 0L, each = 1L) {
   # Other classes know best what their missing value is.
   plain <- is.null(dim(x)) && (is.null(attr(x, "class")) || inherits(x, c("factor", "Date", "POSIXct", "wk_vctr"))) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
-  if (plain) take_rows_core(x, row, times, each) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
+  if (plain) call_core(take_rows_core(x, row, times, each)) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
 }
 
 check_duplicates <- function(key, side, column, call = rlang::caller_env()) {

@@ -2,11 +2,13 @@
 "_PACKAGE"
 
 # Only what is small and always needed is imported; everything else is called with `::`, so
-# that library(ochre) and `ochre --help` load nothing heavy.
+# that library(ochre) and `ochre --help` load nothing heavy. Package wk is loaded so that boundaries
+# from readRDS() are the vectors that they were.
 
 #' @useDynLib ochre, .registration = TRUE
 #' @importFrom Rcpp sourceCpp
 #' @importFrom rlang .data :=
+#' @importFrom wk wk_crs
 #' @keywords internal
 #' @name ochre-internal
 #' @noRd

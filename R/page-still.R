@@ -27,7 +27,7 @@ still_map <- function(plan) {
     if (layer$kind %in% c("density", "heat")) return(still_surface(layer, px, py, unit))
     if (layer$kind == "symbols") return(still_symbols(layer, px, py, unit, length(plan$panels)))
     if (!drawn[i]) return(NULL)
-    p <- paths_core(light, match(i, which(drawn)))
+    p <- call_core(paths_core(light, match(i, which(drawn))))
     # Lines without a value have no width, and are not drawn.
     if (length(layer$width) > 1) p <- lapply(p, function(v) v[layer$width[p$feature] > 0])
     if (!length(p$x)) return(NULL)

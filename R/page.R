@@ -59,7 +59,7 @@ picture_origins <- function(plan) {
 
 # The plan with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {
-  geometry <- function(p) nchar(topojson_core(p$topology), "bytes")
+  geometry <- function(p) nchar(call_core(topojson_core(p$topology)), "bytes")
   fixed <- sum(nchar(page_text(plan), "bytes") + 1) - geometry(plan)
   if (fixed + geometry(plan) <= budget) return(plan)
   at <- function(share) {

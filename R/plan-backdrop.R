@@ -48,7 +48,7 @@ world_place <- function(b, picture) {
     place <- at(u * picture$width - 0.5, v * picture$height - 0.5)
     if (is_degrees(b$system)) return(place)
     wkb <- to_degrees(unclass(wk::as_wkb(wk::xy(place[, 1], place[, 2]))), b$system, b$file)
-    positions_core(wkb)[, 1:2, drop = FALSE]
+    call_core(positions_core(wkb))[, 1:2, drop = FALSE]
   }
 }
 
@@ -58,7 +58,7 @@ picture_net <- function(place, projection, frame, file) {
   project <- function(u, v) {
     at <- place(u, v)
     if (any(abs(at[, 2]) > 90) || any(abs(at[, 1]) > 540)) ochre_abort("picture", sprintf("`%s` has a place that is not on the globe.", file), "Is the world file in another reference system? Say `system`.", file = file)
-    p <- project_core(at[, 1], at[, 2], projection)
+    p <- call_core(project_core(at[, 1], at[, 2], projection))
     cbind(p$x, p$y)
   }
   most <- max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / 2000

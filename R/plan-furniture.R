@@ -2,9 +2,9 @@
 
 # Map units for a metre at the middle of the map, along the parallel.
 map_scale <- function(frame, projection) {
-  middle <- inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection)
+  middle <- call_core(inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection))
   step <- 0.01
-  ends <- project_core(middle$lon + c(-step, step), rep(middle$lat, 2), projection)
+  ends <- call_core(project_core(middle$lon + c(-step, step), rep(middle$lat, 2), projection))
   metres <- 2 * step * pi / 180 * 6378137 * cos(middle$lat * pi / 180) / sqrt(1 - 0.00669438 * sin(middle$lat * pi / 180)^2)
   scale <- sqrt(diff(ends$x)^2 + diff(ends$y)^2) / metres
   if (is.finite(scale) && scale > 0) scale else 1
@@ -22,8 +22,8 @@ plan_scale_bar <- function(frame, projection) {
 
 # The direction of north at a place of the map, in degrees clockwise from up.
 north_at <- function(x, y, projection) {
-  here <- inverse_core(x, y, projection)
-  ahead <- project_core(here$lon, min(here$lat + 0.05, 89.99), projection)
+  here <- call_core(inverse_core(x, y, projection))
+  ahead <- call_core(project_core(here$lon, min(here$lat + 0.05, 89.99), projection))
   atan2(ahead$x - x, ahead$y - y) * 180 / pi
 }
 

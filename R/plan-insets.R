@@ -110,14 +110,14 @@ free_corner <- function(taken, share) {
 
 # Positions in map units, those in an inset at their place there.
 project_points <- function(lon, lat, projection, insets) {
-  out <- project_core(lon, lat, projection)
+  out <- call_core(project_core(lon, lat, projection))
   if (!length(insets)) return(out)
   known <- is.finite(lon) & is.finite(lat)
   which_one <- integer(length(lon))
-  which_one[known] <- inset_of_core(lon[known], lat[known], lapply(insets, function(i) i$box))
+  which_one[known] <- call_core(inset_of_core(lon[known], lat[known], lapply(insets, function(i) i$box)))
   for (k in seq_along(insets)) {
     at <- which(which_one == k)
-    p <- project_core(lon[at], lat[at], insets[[k]]$projection)
+    p <- call_core(project_core(lon[at], lat[at], insets[[k]]$projection))
     out$x[at] <- insets[[k]]$dx + insets[[k]]$scale * p$x
     out$y[at] <- insets[[k]]$dy + insets[[k]]$scale * p$y
   }

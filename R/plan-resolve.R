@@ -12,16 +12,42 @@ grid_levels <- 32768L
 #'   sheet names one; `insets`, each with its `frame`, `label` and `projection`; `frame`, the map's extent in map units (about
 #'   metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer grid; and
 #'   `layers`, each with its `kind`, legend entries, classes, colours and texts; `backdrops`, what may lie under them in a page.
-#' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw; the errors of
-#'   [fit_steps()].
+#' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw; `ochre_error_plan` for a plan of
+#'   another version; the errors of [fit_steps()].
 #' @export
 resolve_sheet <- function(sheet) {
-  if (inherits(sheet, "ochre_plan")) return(sheet)
+  if (inherits(sheet, "ochre_plan")) return(check_plan(sheet))
   check_sheet(sheet)
-  ground <- if (sheet$ground == "follow") "light" else sheet$ground
-  plan <- with_ground(ground, with_wording(sheet$locale, resolve_checked(sheet)))
-  # What was said about the light one holds for the dark one.
-  if (sheet$ground == "follow") plan$dark <- plan_colours(suppressMessages(suppressWarnings(with_ground("dark", with_wording(sheet$locale, resolve_checked(sheet))))))
+  on <- function(ground) with_ground(ground, with_wording(sheet$locale, resolve_checked(sheet)))
+  if (sheet$ground != "follow") return(on(sheet$ground))
+  said <- character()
+  plan <- withCallingHandlers(on("light"), ochre_warning = function(w) said <<- c(said, w$what))
+  plan$dark <- plan_colours(resolve_dark(on, said))
+  plan
+}
+
+# What was said about the light page holds for the dark one; only what is new is said.
+resolve_dark <- function(on, said) {
+  withCallingHandlers(
+    suppressMessages(on("dark")),
+    ochre_warning = function(w) {
+      if (!w$what %in% said) ochre_warn(sub("^ochre_warning_", "", class(w)[1]), paste("On the dark page:", w$what), w$mend)
+      rlang::cnd_muffle(w)
+    }
+  )
+}
+
+check_plan <- function(plan, call = rlang::caller_env(2)) {
+  if (!identical(plan$version, plan_version)) {
+    ochre_abort(
+      "plan", sprintf("The plan is of version %s, and this Ochre draws version %d.", format(plan$version %||% "none"), plan_version),
+      "Make it anew with resolve_sheet().", version = plan$version, call = call
+    )
+  }
+  lacking <- setdiff(c("title", "projection", "frame", "topology", "layers", "inks", "style"), names(plan))
+  if (length(lacking)) {
+    ochre_abort("plan", sprintf("The plan lacks %s.", list_words(lacking)), "Make it anew with resolve_sheet().", call = call)
+  }
   plan
 }
 

@@ -49,7 +49,7 @@ symbol_sizes <- function(layer, value, halves, at, frame, panel) {
   # Symbols of different panels do not meet; the fullest panel decides.
   groups <- if (is.null(panel)) list(seq_len(n)) else split(seq_len(n), panel)
   share <- if (layer$overlap == "order") 0.03 else 0.12
-  largest <- min(vapply(groups, function(i) largest_radius_core(at$x[i], at$y[i], whole[i], 0.01 * side, 0.045 * side, share), 0))
+  largest <- min(vapply(groups, function(i) call_core(largest_radius_core(at$x[i], at$y[i], whole[i], 0.01 * side, 0.045 * side, share)), 0))
   marks <- list(labels = followed$labels, r = largest * (followed$marks / followed$top)^grow)
   out <- list(r = whole * largest, sizes = marks, outline = symbol_outlines[[layer$shape]])
   if (layer$shape == "bar") out <- c(out, bar_sizes(out$r, marks$r))
@@ -70,7 +70,7 @@ bar_sizes <- function(r, marks) {
 move_apart <- function(at, sizes, overlap) {
   if (overlap != "move" || length(at$x) < 2) return(at)
   r <- pmax(sizes$r, sizes$second$r %||% 0)
-  moved <- displace_core(at$x, at$y, r, 0.06 * max(r), 2.5 * max(r))
+  moved <- call_core(displace_core(at$x, at$y, r, 0.06 * max(r), 2.5 * max(r)))
   c(moved, list(from = list(x = at$x, y = at$y)))
 }
 
@@ -95,7 +95,7 @@ off_map <- function(layer, shape, point, frame, shown, projection) {
   within <- function(p) p$x > frame[["x0"]] - room & p$x < frame[["x1"]] + room & p$y > frame[["y0"]] - room & p$y < frame[["y1"]] + room
   out <- shown & !within(point)
   if (any(out)) {
-    swapped <- within(project_core(shape$lat[out], shape$lon[out], projection))
+    swapped <- within(call_core(project_core(shape$lat[out], shape$lon[out], projection)))
     name <- name_column(layer$data)
     who <- if (is.na(name)) paste("row", which(out)) else paste0(layer$data[[name]][out], " (row ", which(out), ")")
     zero <- abs(shape$lon[out]) < 0.01 & abs(shape$lat[out]) < 0.01

@@ -64,5 +64,6 @@ draw_figure <- function(figure, path, kind, width, height, dpi, plan) {
   grid::grid.draw(grob)
   grDevices::dev.off(device)
   on.exit()
+  stop_incomplete(path, kind)
   if (kind == "svg") name_shapes(path, plan, panels_drawn(figure, grob))
 }

@@ -59,7 +59,9 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   if (inherits(file, "DBIConnection")) return(tell_source(as_boundaries(read_database(file, layer, query, params), "the database", system)))
   if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
-  if (!is.character(file) && !inherits(file, "connection") && !is.atomic(file) && is_geometry(file)) return(boundaries_from_table(tibble::tibble(geometry = file), system))
+  if (is.object(file) && !inherits(file, "connection") && is_geometry(file)) {
+    return(boundaries_from_table(tibble::tibble(geometry = file), system))
+  }
   if (!inherits(file, "connection")) check_text(file, "file")
   boundaries <- with_copy(file, function(copy) {
     source <- find_source(file, layer, copy = copy)
@@ -86,7 +88,9 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
     if (is.null(read$positions)) read <- c(read, measure_positions(read$geometry))
     if (read$beyond_degrees > 0) check_degrees(read, name, call)
   } else {
-    read$geometry <- to_degrees(read$geometry, named, name, call)
+    moved <- to_degrees(read$geometry, named, name, own = !is.null(system), call = call)
+    if (identical(moved, read$geometry)) named <- NULL
+    read$geometry <- moved
   }
   columns <- read$columns
   if ("geometry" %in% names(columns)) names(columns)[names(columns) == "geometry"] <- "geometry_property"
@@ -103,7 +107,7 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
 }
 
 measure_positions <- function(geometry) {
-  p <- positions_core(geometry)
+  p <- call_core(positions_core(geometry))
   p <- p[is.finite(p[, 1]) & is.finite(p[, 2]), , drop = FALSE]
   beyond <- sum(abs(p[, 1]) > 180 | abs(p[, 2]) > 90)
   extent <- if (nrow(p)) c(west = min(p[, 1]), south = min(p[, 2]), east = max(p[, 1]), north = max(p[, 2]))
@@ -150,10 +154,18 @@ geometry_of <- function(data, arg, call = rlang::caller_env()) {
 # Any geometry that package wk handles, as well-known binary in degrees. One that names another
 # system is brought over; one whose numbers cannot be degrees is refused.
 as_longlat <- function(geometry, arg, call, system = NULL) {
-  if (inherits(geometry, "wk_wkb") && is.null(system) && identical(wk::wk_crs(geometry), wk::wk_crs_longlat())) return(geometry)
   crs <- wk::wk_crs(geometry)
+  if (inherits(geometry, "wk_wkb") && is.null(system) && identical(crs, wk::wk_crs_longlat())) {
+    plain <- call_core(plain_wkb_core(unclass(geometry)), file = arg, call = call)$geometry
+    return(wk::new_wk_wkb(plain, crs = crs))
+  }
   known <- list(NULL, wk::wk_crs_inherit(), wk::wk_crs_longlat(), "EPSG:4326", 4326, 4326L)
   degrees <- any(vapply(known, identical, NA, crs)) || isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
+  # Bytes go through the core's own door first; a foreign reader may not survive them.
+  if (inherits(geometry, "wk_wkb")) {
+    geometry <- call_core(plain_wkb_core(unclass(geometry)), file = arg, call = call)$geometry
+    geometry <- wk::new_wk_wkb(geometry, crs = crs)
+  }
   plain <- tryCatch(unclass(wk::as_wkb(geometry)), error = function(e) {
     ochre_abort("geometry", sprintf("`%s` has a geometry that cannot be read: %s.", arg, strip_period(conditionMessage(e))), arg = arg, call = call)
   })
@@ -161,7 +173,7 @@ as_longlat <- function(geometry, arg, call, system = NULL) {
   plain <- call_core(plain_wkb_core(plain), call = call)$geometry
   named <- system %||% if (!degrees) wk_system(crs)
   if (!is_degrees(named)) {
-    plain <- to_degrees(plain, named, arg, call)
+    plain <- to_degrees(plain, named, arg, call = call)
   } else {
     seen <- measure_positions(plain)
     if (seen$beyond_degrees > 0) check_degrees(seen, arg, call)

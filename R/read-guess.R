@@ -25,11 +25,17 @@ split_lines <- function(text) {
 }
 
 guess_encoding <- function(bytes) {
-  starts <- function(...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
-  if (starts(0xff, 0xfe)) return("UTF-16LE")
-  if (starts(0xfe, 0xff)) return("UTF-16BE")
+  wide <- utf16_of(bytes)
+  if (!is.null(wide)) return(wide)
   if (stringi::stri_enc_isutf8(list(bytes))) return("UTF-8")
   if (is_mixed(bytes)) c("UTF-8", "windows-1252") else "windows-1252"
+}
+
+# UTF-16 by its mark of the byte order, or by the zero beside an ASCII first character.
+utf16_of <- function(bytes) {
+  if (length(bytes) < 2) return(NULL)
+  if (begins_with(bytes, 0xff, 0xfe) || bytes[1] != 0 && bytes[1] < 0x80 && bytes[2] == 0) return("UTF-16LE")
+  if (begins_with(bytes, 0xfe, 0xff) || bytes[1] == 0 && bytes[2] != 0 && bytes[2] < 0x80) return("UTF-16BE")
 }
 
 # Some lines are UTF-8 beyond ASCII, others are none: put together from files in two encodings.

@@ -40,7 +40,7 @@ inspect_source <- function(source, layer) {
     sheets <- sheets_of(source)
     if (length(sheets) > 1) ochre_abort("layer", sprintf("`%s` holds %d sheets.", source$name, length(sheets)), layers = sheets)
   }
-  statistics <- format %in% c("table", "workbook")
+  statistics <- format %in% c("table", "workbook", "dbf")
   read <- if (!statistics) tryCatch(read_format(source, layer, NULL), ochre_error_file = identity)
   if (inherits(read, "condition")) {
     if (!format %in% c("json", "geoparquet") || !holds_rows(source)) rlang::cnd_signal(read)

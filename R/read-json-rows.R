@@ -1,22 +1,77 @@
 # JSON as a table: where its rows lie, and in which of the usual shapes. Package jsonlite parses.
 
 json_rows <- function(source, records, call = rlang::caller_env()) {
-  bytes <- readBin(source$path, "raw", file.size(source$path))
-  encoding <- guess_encoding(bytes)
-  if (any(bytes == 0) && !startsWith(encoding, "UTF-16")) ochre_abort("file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.", file = source$name, call = call)
-  text <- split_lines(sub("^\ufeff", "", suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8"))))
-  lines <- if (sum(nzchar(trimws(text))) > 1 && grepl("^\\s*\\{.*\\}\\s*$", text[1])) paste0("[", paste(text[nzchar(trimws(text))], collapse = ","), "]")
-  parse <- function(text) jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE)
-  content <- tryCatch(parse(lines %||% paste(text, collapse = "\n")), error = function(e) {
-    reason <- sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))
-    ochre_abort("file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(trimws(reason))), "It may be cut off; fetch it again.", file = source$name, call = call)
-  })
-  if (isTRUE(source$joined)) return(list(table = table_of_records(content), typed = TRUE, strings = TRUE))
-  list(table = json_table(content, records, source$name, call), typed = TRUE, strings = TRUE)
+  content <- parse_documents(source, call)
+  if (isTRUE(source$joined)) {
+    table <- table_of_records(content$value, source$name, call)
+  } else {
+    rows <- if (content$documents > 1) join_rows(content, records, source$name, call)
+            else at_pointer(content$value, records %||% pointer_to_rows(content$value, source$name, call), source$name, call)
+    table <- table_of_json(rows, source$name, call)
+  }
+  list(table = table, typed = TRUE, strings = TRUE)
 }
 
-json_table <- function(content, records, name, call) {
-  table_of_json(at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call), name, call)
+# `value`: the document, or a list of them where there are several.
+parse_documents <- function(source, call) {
+  path <- source$path
+  encoding <- guess_encoding(readBin(path, "raw", file.size(path)))
+  if (!identical(encoding, "UTF-8")) {
+    path <- in_utf8(path, encoding)
+    on.exit(unlink(path))
+  }
+  bytes <- readBin(path, "raw", file.size(path))
+  if (any(bytes == 0)) {
+    ochre_abort(
+      "file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.",
+      file = source$name, call = call
+    )
+  }
+  account <- call_core(json_account_core(path), file = source$name, call = call)
+  check_depth(account$depth, source$name, call)
+  text <- account$joined %||% rawToChar(bytes)
+  Encoding(text) <- "UTF-8"
+  refuse <- function(reason) {
+    ochre_abort(
+      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)), "It may be cut off; fetch it again.",
+      file = source$name, call = call
+    )
+  }
+  if (account$documents && nzchar(trimws(account$rest))) {
+    refuse(sprintf("after the last document stands \"%s\"", substr(trimws(account$rest), 1, 40)))
+  }
+  value <- tryCatch(jsonlite::parse_json(sub("^\ufeff", "", text), simplifyVector = FALSE, bigint_as_char = TRUE), error = function(e) {
+    refuse(trimws(sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))))
+  })
+  list(value = value, documents = account$documents)
+}
+
+# Several documents in one file are a row each, or lists of rows that belong together. They may also
+# hold their rows deeper: then someone must say which is meant.
+join_rows <- function(content, records, name, call) {
+  documents <- content$value
+  if (all(vapply(documents, function(d) is_plain_list(d) && all_are(d, is_record), NA))) {
+    return(unlist(documents, recursive = FALSE))
+  }
+  if (is.null(records)) {
+    ends <- documents[c(1, length(documents))]
+    inside <- Reduce(intersect, lapply(ends, function(d) if (is_record(d)) find_records(d, "")))
+    if (!length(inside)) return(documents)
+    ochre_abort(
+      "records", sprintf("`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)),
+      sprintf("Put them together with records = \"%s\", or take each document as one row with records = \"\".", inside[1]),
+      file = name, found = inside, call = call
+    )
+  }
+  if (!nzchar(records)) return(documents)
+  rows <- lapply(documents, at_pointer, records, name, call)
+  if (!all(vapply(rows, function(r) is_plain_list(r) && json_shape(r) %in% "records", NA))) {
+    ochre_abort(
+      "records", sprintf("`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name, length(documents), records),
+      "Split the file.", file = name, call = call
+    )
+  }
+  unlist(rows, recursive = FALSE)
 }
 
 pointer_to_rows <- function(content, name, call) {
@@ -86,31 +141,46 @@ table_of_json <- function(x, name, call) {
     stats::setNames(lapply(seq_along(names), function(k) column_of(lapply(rows, `[[`, k))), tidy_names(unlist(names)))
   }
   switch(shape,
-    records = table_of_records(x),
+    records = table_of_records(x, name, call),
     lists = lists(x[[1]], x[-1]),
     split = lists(x$columns %||% x$fields, x$data %||% x$rows),
     columns = lapply(x, column_of),
-    keyed = c(list(key = names(x)), table_of_records(unname(x)))
+    keyed = c(list(key = names(x)), table_of_records(unname(x), name, call))
   )
 }
 
 # Records may differ in their names; nested objects become `a.b`, lists their JSON text.
-table_of_records <- function(records) {
-  flat <- lapply(records, function(r) if (any(vapply(r, is_record, NA))) flatten_record(r) else r)
+table_of_records <- function(records, name, call) {
+  deep <- vapply(records, function(r) any(vapply(r, is_record, NA)), NA)
+  records[deep] <- lapply(records[deep], flatten_record)
   # A name that stands twice in one record is two columns.
-  twice <- vapply(flat, function(r) anyDuplicated(names(r)) > 0, NA)
-  flat[twice] <- lapply(flat[twice], function(r) stats::setNames(r, make.unique(names(r), sep = "_")))
-  columns <- unique(unlist(lapply(flat, names)))
-  stats::setNames(lapply(columns, function(name) column_of(lapply(flat, function(r) r[[name]]))), columns)
+  twice <- vapply(records, function(r) anyDuplicated(names(r)) > 0, NA)
+  records[twice] <- lapply(records[twice], function(r) stats::setNames(r, make.unique(names(r), sep = "_")))
+  names_of_cells <- unlist(lapply(records, names))
+  columns <- unique(names_of_cells)
+  check_column_limit(length(columns), name, call)
+  check_cells(length(records), length(columns), name, call)
+  cells <- unlist(unname(records), recursive = FALSE, use.names = FALSE)
+  row <- rep(seq_along(records), lengths(records))
+  at <- split(seq_along(cells), factor(match(names_of_cells, columns), seq_along(columns)))
+  stats::setNames(lapply(at, function(k) {
+    values <- vector("list", length(records))
+    values[row[k]] <- cells[k]
+    column_of(values)
+  }), columns)
 }
 
-flatten_record <- function(r, prefix = "") {
-  out <- list()
-  for (name in names(r)) {
-    value <- r[[name]]
-    out <- c(out, if (is_record(value)) flatten_record(value, paste0(prefix, name, ".")) else stats::setNames(list(value), paste0(prefix, name)))
+# One level of nesting a turn.
+flatten_record <- function(r) {
+  repeat {
+    nested <- vapply(r, is_record, NA)
+    if (!any(nested)) return(r)
+    r[!nested] <- lapply(which(!nested), function(i) r[i])
+    r[nested] <- lapply(which(nested), function(i) {
+      stats::setNames(r[[i]], if (length(r[[i]])) paste0(names(r)[i], ".", names(r[[i]])))
+    })
+    r <- unlist(unname(r), recursive = FALSE)
   }
-  out
 }
 
 # One type for all values: logical, integer, double, or text.

@@ -9,30 +9,35 @@ read_markup <- function(source, call) {
   doc <- tryCatch(xml2::read_xml(source$path), error = function(e) {
     ochre_abort("file", sprintf("`%s` is not well-formed XML: %s.", source$name, strip_period(gsub("\\s+", " ", conditionMessage(e)))), "It may be cut off; fetch it again.", file = source$name, call = call)
   })
-  xml2::xml_ns_strip(doc)
+  doc
 }
 
+# Elements by their names, whatever namespace or prefix a program gave them.
+any_space <- function(path) gsub("(?<=/|::)([A-Za-z]+)(?![A-Za-z(-])", "*[local-name()='\\1']", path, perl = TRUE)
+find_elements <- function(nodes, path) xml2::xml_find_all(nodes, any_space(path))
+find_element <- function(nodes, path) xml2::xml_find_first(nodes, any_space(path))
+
 child_text <- function(nodes, path) {
-  text <- xml2::xml_text(xml2::xml_find_first(nodes, path))
+  text <- xml2::xml_text(find_element(nodes, path))
   ifelse(is.na(text) | !nzchar(trimws(text)), NA_character_, trimws(text))
 }
 
 read_kml <- function(source, call = rlang::caller_env()) {
   doc <- read_markup(source, call)
-  marks <- xml2::xml_find_all(doc, ".//Placemark")
+  marks <- find_elements(doc, "descendant-or-self::Placemark")
   if (!length(marks)) ochre_abort("file", sprintf("`%s` has no placemarks.", source$name), "A file that only links to others holds no boundaries; fetch the one it links to.", file = source$name, call = call)
   n <- length(marks)
   # Numbers written into the document say later which placemark a piece of geometry belongs to.
   xml2::xml_set_attr(marks, "ochre-row", seq_len(n))
-  row_of <- function(nodes) as.integer(xml2::xml_attr(xml2::xml_find_first(nodes, "ancestor::Placemark[1]"), "ochre-row"))
+  row_of <- function(nodes) as.integer(xml2::xml_attr(find_element(nodes, "ancestor::Placemark[1]"), "ochre-row"))
   columns <- list(
     name = child_text(marks, "./name"), description = child_text(marks, "./description"),
-    folder = child_text(xml2::xml_find_first(marks, "ancestor::Folder[1]"), "./name")
+    folder = child_text(find_element(marks, "ancestor::Folder[1]"), "./name")
   )
   columns <- columns[c(TRUE, !vapply(columns[-1], function(x) all(is.na(x)), NA))]
-  data <- xml2::xml_find_all(doc, ".//Placemark/ExtendedData//Data[@name] | .//Placemark/ExtendedData//SimpleData[@name]")
+  data <- find_elements(doc, "descendant-or-self::Placemark/ExtendedData//Data[@name] | descendant-or-self::Placemark/ExtendedData//SimpleData[@name]")
   if (length(data)) {
-    value <- ifelse(xml2::xml_name(data) == "Data", xml2::xml_text(xml2::xml_find_first(data, "./value")), xml2::xml_text(data))
+    value <- ifelse(xml2::xml_name(data) == "Data", xml2::xml_text(find_element(data, "./value")), xml2::xml_text(data))
     key <- xml2::xml_attr(data, "name")
     key[key %in% names(columns)] <- paste0(key[key %in% names(columns)], "_data")
     row <- row_of(data)
@@ -44,10 +49,10 @@ read_kml <- function(source, call = rlang::caller_env()) {
     typed <- type_columns(tibble::as_tibble(fields, .name_repair = "minimal"), ".", NULL)
     columns <- c(columns, as.list(typed$table))
   }
-  runs <- xml2::xml_find_all(doc, ".//Placemark//coordinates | .//Placemark//*[local-name() = 'Track']")
-  track <- sub(".*:", "", xml2::xml_name(runs)) == "Track"
+  runs <- find_elements(doc, "descendant-or-self::Placemark//coordinates | descendant-or-self::Placemark//Track")
+  track <- xml2::xml_name(runs) == "Track"
   text <- xml2::xml_text(runs)
-  text[track] <- vapply(runs[track], function(t) paste(gsub("\\s+", ",", trimws(xml2::xml_text(xml2::xml_find_all(t, "./*[local-name() = 'coord']")))), collapse = " "), "")
+  text[track] <- vapply(runs[track], function(t) paste(gsub("\\s+", ",", trimws(xml2::xml_text(find_elements(t, "./coord")))), collapse = " "), "")
   above <- xml2::xml_name(xml2::xml_parent(xml2::xml_parent(runs)))
   kind <- ifelse(track, 2L, c(Point = 1L, LineString = 2L, LinearRing = 2L)[xml2::xml_name(xml2::xml_parent(runs))])
   kind[above == "outerBoundaryIs"] <- 3L
@@ -58,7 +63,7 @@ read_kml <- function(source, call = rlang::caller_env()) {
 }
 
 runs_to_features <- function(text, kind, row, n, source, call) {
-  runs <- position_runs_core(text)
+  runs <- call_core(position_runs_core(text))
   if (!is.null(runs$bad)) {
     ochre_abort("file", sprintf("`%s`, feature %d: its coordinates cannot be read: \"%s\".", source$name, row[runs$bad], substr(trimws(text[runs$bad]), 1, 60)),
                 "They are written longitude,latitude with a blank between positions.", file = source$name, feature = row[runs$bad], call = call)
@@ -80,9 +85,9 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   doc <- read_markup(source, call)
   if (!is.null(layer)) choose_layer(names(gpx_kinds), layer, source$name, "layers", call)
   wanted <- function(name) is.null(layer) || tolower(layer) == name
-  point <- if (wanted("waypoints")) xml2::xml_find_all(doc, "./wpt") else list()
-  track <- if (wanted("tracks")) xml2::xml_find_all(doc, "./trk") else list()
-  route <- if (wanted("routes")) xml2::xml_find_all(doc, "./rte") else list()
+  point <- if (wanted("waypoints")) find_elements(doc, "./wpt") else list()
+  track <- if (wanted("tracks")) find_elements(doc, "./trk") else list()
+  route <- if (wanted("routes")) find_elements(doc, "./rte") else list()
   found <- list(point, track, route)
   n <- lengths(found)
   if (!sum(n)) ochre_abort("file", sprintf("`%s` holds no waypoints, tracks or routes.", source$name), file = source$name, call = call)
@@ -95,9 +100,9 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   # One run a waypoint, a track's segment, a route.
   at <- function(nodes) paste(paste(xml2::xml_attr(nodes, "lon"), xml2::xml_attr(nodes, "lat"), sep = ","), collapse = " ")
   single <- if (n[1]) paste(xml2::xml_attr(point, "lon"), xml2::xml_attr(point, "lat"), sep = ",")
-  segments <- lapply(seq_len(n[2]), function(i) xml2::xml_find_all(track[[i]], "./trkseg"))
-  lines <- unlist(lapply(segments, function(s) vapply(s, function(one) at(xml2::xml_find_all(one, "./trkpt")), "")))
-  ways <- if (n[3]) vapply(route, function(one) at(xml2::xml_find_all(one, "./rtept")), "")
+  segments <- lapply(seq_len(n[2]), function(i) find_elements(track[[i]], "./trkseg"))
+  lines <- unlist(lapply(segments, function(s) vapply(s, function(one) at(find_elements(one, "./trkpt")), "")))
+  ways <- if (n[3]) vapply(route, function(one) at(find_elements(one, "./rtept")), "")
   text <- c(single, lines, ways)
   text[text == ","] <- ""
   row <- c(seq_len(n[1]), n[1] + rep(seq_len(n[2]), lengths(segments)), n[1] + n[2] + seq_len(n[3]))

@@ -18,7 +18,7 @@ find_source <- function(file, layer = NULL, kinds = boundary_kinds, copy = NULL,
 
 # Endings of the files that are looked for in an archive.
 boundary_kinds <- c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "ods", "gz")
-statistics_kinds <- c("csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "gz", "bz2", "xz")
+statistics_kinds <- c("csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "dbf", "gz", "bz2", "xz")
 
 open_source <- function(file, layer, trash, kinds, copy, call) {
   if (inherits(file, "connection")) {
@@ -53,7 +53,7 @@ check_file <- function(file, call = rlang::caller_env()) {
                 if (is.null(near)) sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
                 else sprintf("Did you mean `%s`?", file.path(dirname(file), near)), file = file, call = call)
   }
-  if (file_kind_core(path) == "other") {
+  if (call_core(file_kind_core(path)) == "other") {
     ochre_abort("file", sprintf("`%s` is no plain file but a pipe or device.", file), "Save what it gives to a file first.", file = file, call = call)
   }
   enc2native(normalizePath(path))
@@ -160,7 +160,7 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   one <- length(names) == 1  # then `layer` may name what is in it
   at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
   stem <- tools::file_path_sans_ext(inside$Name[at])
-  parts <- if (kind[at] == "shp") which(tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)) else at
+  parts <- if (kind[at] %in% c("shp", "dbf")) which(tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)) else at
   if (sum(inside$Length[parts]) > unpack_limit()) {
     ochre_abort("file", sprintf("`%s` says that it unpacks to %s.", source$name, size_words(sum(inside$Length[parts]))),
                 "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).", file = source$name, call = call)

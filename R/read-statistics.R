@@ -6,7 +6,7 @@
 #' Read statistics
 #'
 #' Reads a table from what an agency publishes: delimited text (CSV, TSV and their kin), a sheet of
-#' an Excel or OpenDocument workbook, JSON, Parquet, each also compressed (gzip, bzip2, xz, zip); from
+#' an Excel or OpenDocument workbook, JSON, Parquet, the table of a shapefile (`.dbf`), each also compressed (gzip, bzip2, xz, zip); from
 #' a path, an address, a web service, or a database. What it is, its delimiter, decimal mark and
 #' encoding are found from the content and can be given instead.
 #'
@@ -31,7 +31,8 @@
 #' The rows may be a list of records, one record a line, an object of columns, a list of lists whose first holds
 #' the names, an object with `columns` and `data`, or an object of records, whose keys become the column
 #' `key`. Where they lie deeper, `records` says where; without it the only list of records is
-#' taken. Nested objects become columns `a.b`.
+#' taken. Nested objects become columns `a.b`. Of several documents in one file each is a row; where they hold
+#' rows of their own, `records` puts those together, or `records = ""` takes each document as one row.
 #'
 #' @param file Path or address (`https://…`) of a file: one text. Or a database connection (package
 #'   DBI), with `query` or `layer`.
@@ -93,6 +94,7 @@ rows_of <- function(source, format, layer, wishes, call = rlang::caller_env()) {
     table = delimited_rows(source, wishes, call),
     workbook = , opendocument = workbook_rows(source, format, layer, call),
     json = json_rows(source, wishes$records, call),
+    dbf = dbf_rows(source, wishes$encoding, call),
     parquet = parquet_rows(source, call)
   )
   c(rows, list(format = format))
@@ -104,11 +106,10 @@ statistics_format <- function(source, call = rlang::caller_env()) {
   if (begins_with(start, 0x50, 0x41, 0x52, 0x31)) return("parquet")
   if (begins_with(start, 0x50, 0x4b, 0x03, 0x04)) return(if (any(zip_members(source, call)$Name == "content.xml")) "opendocument" else "workbook")
   if (begins_with(start, 0xd0, 0xcf, 0x11, 0xe0)) return("workbook")
-  text <- start[!start %in% as.raw(c(0x20, 0x09, 0x0a, 0x0d, 0xef, 0xbb, 0xbf, 0x00, 0xff, 0xfe))]
+  if (is_dbf(source$path, start)) return("dbf")
+  text <- without_marks(start)
   if (length(text) && text[1] %in% charToRaw("{[")) return("json")
-  if (length(text) && text[1] == charToRaw("<") && grepl("<html|<!doctype html", rawToChar(start[start != 0]), ignore.case = TRUE, useBytes = TRUE)) {
-    ochre_abort("file", sprintf("`%s` is a web page, not a table.", source$name), "Was it fetched with an expired or wrong address?", file = source$name, call = call)
-  }
+  if (length(text) && text[1] == charToRaw("<")) refuse_web_page(rawToChar(start[start != 0]), "a table", source, call)
   "table"
 }
 

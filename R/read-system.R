@@ -3,15 +3,39 @@
 
 check_system <- function(system, call = rlang::caller_env()) {
   if (is.null(system)) return(NULL)
-  if (is.numeric(system) && length(system) == 1 && !is.na(system)) return(sprintf("EPSG:%d", as.integer(system)))
+  if (is.numeric(system) && length(system) == 1 && is.finite(system)) return(sprintf("EPSG:%.0f", system))
   check_text(system, "system", call = call)
-  if (grepl("^[0-9]+$", system)) paste0("EPSG:", system) else system
+  if (grepl("^[0-9]+$", system)) return(paste0("EPSG:", system))
+  if (!is_system(system)) {
+    ochre_abort(
+      "argument", sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
+      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system", call = call
+    )
+  }
+  system
+}
+
+# Codes, WKT, PROJ strings and PROJ's JSON: what has one meaning. A bare name has not; PROJ looks
+# for one that is spelt a little like it.
+is_system <- function(system) {
+  code <- "^(urn:ogc:def:crs:)?[A-Za-z][A-Za-z0-9_-]*:{1,2}([0-9.]*:)?[A-Za-z0-9_]+$"
+  grepl(code, system) || is_degrees(system) ||
+    grepl("^\\s*[A-Z]+(CRS|CS)?\\s*\\[", system) || grepl("^\\s*\\{", system) || grepl("\\+(proj|init)=", system)
+}
+
+# Names of the OGC and links to a register, as the short code: urn:ogc:def:crs:EPSG:9.9:25832,
+# …/def/crs/EPSG/0/25832, …/epsg/25832.
+short_code <- function(system) {
+  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", trimws(system), ignore.case = TRUE)
+  if (!grepl("^https?://", system)) return(system)
+  code <- regmatches(system, regexec("/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b", system, ignore.case = TRUE, perl = TRUE))[[1]]
+  if (length(code)) toupper(paste0(code[2], ":", code[3])) else system
 }
 
 is_degrees <- function(system) {
   if (is.null(system) || !nzchar(system)) return(TRUE)
-  short <- gsub("[ _]", "", toupper(system))
-  short %in% c("EPSG:4326", "OGC:CRS84", "URN:OGC:DEF:CRS:OGC:1.3:CRS84", "URN:OGC:DEF:CRS:OGC::CRS84", "URN:OGC:DEF:CRS:EPSG::4326", "WGS84") ||
+  short <- gsub("[ _]", "", toupper(short_code(system)))
+  short %in% c("EPSG:4326", "OGC:CRS84", "WGS84") ||
     (startsWith(short, "GEOGCS[") && grepl("^GEOGCS\\[\"(GCS)?WGS(1984|84)\"", short) && grepl("DEGREE", short) && grepl("GREENWICH\",0", short))
 }
 
@@ -25,7 +49,7 @@ wk_system <- function(crs) {
 
 # Short words for a long definition.
 system_words <- function(system) {
-  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", system)
+  system <- short_code(system)
   name <- regmatches(system, regexec("^[A-Z]+\\[\"([^\"]+)\"", system))[[1]]
   if (length(name) == 2) return(gsub("_", " ", name[2]))
   if (startsWith(trimws(system), "{")) {
@@ -35,33 +59,66 @@ system_words <- function(system) {
   if (nchar(system) > 60) paste0(substr(system, 1, 57), "\u2026") else system
 }
 
-to_degrees <- function(geometry, system, name, call = rlang::caller_env()) {
-  if (!has_package("PROJ")) {
-    ochre_abort("system", sprintf("`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.", name, system_words(system)),
-                "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).", file = name, system = system, call = call)
-  }
-  # Names of the OGC as PROJ likes them: urn:ogc:def:crs:EPSG:9.9:25832 and the like.
-  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", system)
-  at <- positions_core(geometry)
+# `own`: the user named the system, which is then believed; a file may name nonsense beside degrees, which
+# then stay as they are.
+to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_env()) {
+  need_system_package(system, name, call)
+  system <- short_code(system)
+  at <- call_core(positions_core(geometry))
   if (!nrow(at)) return(geometry)
-  refuse <- function(e) {
-    ochre_abort("system", sprintf("`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name, system_words(system)),
-                c("Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".", conditionMessage(e)), file = name, system = system, call = call)
-  }
-  quiet_proj <- function(code) {
-    said <- NULL
-    utils::capture.output(said <- code, type = "message")
-    said
-  }
-  out <- tryCatch(quiet_proj(PROJ::proj_trans(at, "OGC:CRS84", system)), error = refuse)
-  lost <- !is.finite(out[, 1]) | !is.finite(out[, 2])
-  if (any(lost & is.finite(at[, 1]))) {
-    refuse(simpleError(sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have"))))
-  }
   seen <- is.finite(at[, 1]) & is.finite(at[, 2])
-  if (all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90) && any(abs(at[seen, ] - out[seen, 1:2]) > 1)) {
-    ochre_warn("system", sprintf("`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.", name, system_words(system)),
-               "If they are, say so: system = \"EPSG:4326\".", file = name, system = system)
+  like_degrees <- all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90)
+  moved <- if (is_system(system)) transform_positions(at, system) else "it is no code of an authority"
+  if (is.character(moved)) {
+    if (!own && like_degrees) return(taken_as_degrees(geometry, system, name, "makes no sense"))
+    ochre_abort(
+      "system", sprintf("`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name, system_words(system)),
+      c("Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".", moved), file = name, system = system, call = call
+    )
   }
-  with_positions_core(geometry, out[, 1], out[, 2])
+  if (like_degrees && any(abs(at[seen, ] - moved[seen, ]) > 1)) {
+    # Degrees taken for metres all lie at one spot.
+    if (!own && extent_of(at[seen, , drop = FALSE]) > 1000 * extent_of(moved[seen, , drop = FALSE])) {
+      return(taken_as_degrees(geometry, system, name, "does not fit them"))
+    }
+    ochre_warn(
+      "system", sprintf("`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.", name, system_words(system)),
+      "If they are, say so: system = \"EPSG:4326\".", file = name, system = system
+    )
+  }
+  call_core(with_positions_core(geometry, moved[, 1], moved[, 2]))
+}
+
+need_system_package <- function(system, name, call) {
+  if (has_package("PROJ")) return(invisible())
+  ochre_abort(
+    "system", sprintf("`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.", name, system_words(system)),
+    "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).", file = name, system = system, call = call
+  )
+}
+
+# Longitude and latitude in two columns, or in words why there are none.
+transform_positions <- function(at, system) {
+  out <- tryCatch(without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)), error = conditionMessage)
+  if (is.character(out)) return(out)
+  lost <- (!is.finite(out[, 1]) | !is.finite(out[, 2])) & is.finite(at[, 1])
+  if (any(lost)) return(sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have")))
+  out[, 1:2, drop = FALSE]
+}
+
+extent_of <- function(at) if (nrow(at)) max(diff(range(at[, 1])), diff(range(at[, 2]))) else 0
+
+taken_as_degrees <- function(geometry, system, name, why) {
+  ochre_warn(
+    "system", sprintf("`%s`: the system that it names (%s) %s; the numbers are degrees and were read as longitude and latitude.", name, system_words(system), why),
+    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name, system = system
+  )
+  geometry
+}
+
+# Libraries that write past R to the stream for errors are not heard; what they return says more.
+without_library_words <- function(code) {
+  stream <- call_core(mute_stderr_core(-1L))
+  on.exit(if (stream >= 0) call_core(mute_stderr_core(stream)))
+  code
 }

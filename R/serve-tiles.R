@@ -9,9 +9,9 @@ tile_world <- function() {
   areas <- read_boundaries(ochre_demo("districts.geojson"))
   areas <- areas[!is.na(areas$code), ]
   plan <- resolve_sheet(draw_lines(map_sheet("Orvane", projection = "web Mercator"), areas))
-  paths <- paths_core(plan$topology, 1)
+  paths <- call_core(paths_core(plan$topology, 1))
   at <- call_core(label_points_core(geometry_of(areas, "areas")))
-  town <- project_core(at$lon, at$lat, plan$projection)
+  town <- call_core(project_core(at$lon, at$lat, plan$projection))
   box <- function(v, of) vapply(split(v, of), range, c(0, 0))
   x <- box(paths$x, paths$feature)
   y <- box(paths$y, paths$feature)

@@ -43,7 +43,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   clean <- has_noise(known)
   ends <- if (length(known)) range(known)
   if (clean) known <- fifteen_digits(known)
-  data <- distinct_core(known)
+  data <- call_core(distinct_core(known))
   # Numbers so large or small that sums of squares would not hold them are fitted in other units.
   power <- scale_power(data$value)
   scaled <- list(value = data$value * 10^-power, weight = data$weight)
@@ -272,8 +272,8 @@ class_summary <- function(data, starts) {
   if (!length(data$value)) return(list(count = integer(), mean = numeric(), fit = NA_real_))
   # An empty class starts where the next one does.
   full <- unique(starts[starts > 1 & starts <= length(data$value)])
-  sums <- class_sums_core(data$value, data$weight, full)
-  all <- class_sums_core(data$value, data$weight, integer())
+  sums <- call_core(class_sums_core(data$value, data$weight, full))
+  all <- call_core(class_sums_core(data$value, data$weight, integer()))
   ends <- c(1L, starts, length(data$value) + 1L)
   at <- match(ends[-length(ends)], c(1L, full))
   at[diff(ends) == 0] <- NA

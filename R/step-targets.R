@@ -8,7 +8,7 @@ step_targets <- function(data, steps, x, weights, call = rlang::caller_env()) {
   switch(steps$method,
     equal = seq(value[1], value[m], length.out = n + 1)[-c(1, n + 1)],
     quantile = between(value, quantile_starts(cumulated(data, x, weights), n)),
-    natural = between(value, natural_starts_core(value, data$weight, n)),
+    natural = between(value, call_core(natural_starts_core(value, data$weight, n))),
     deviation = deviation_targets(data, n, steps$width %||% 1),
     geometric = geometric_targets(value, n, call),
     headtail = headtail_targets(data, n)
@@ -36,7 +36,7 @@ quantile_starts <- function(below, n) {
 }
 
 deviation_targets <- function(data, n, width) {
-  all <- class_sums_core(data$value, data$weight, integer())
+  all <- call_core(class_sums_core(data$value, data$weight, integer()))
   deviation <- sqrt(all$squares / (all$count - 1))
   all$mean + width * deviation * (seq_len(n - 1) - n / 2)
 }

@@ -58,6 +58,7 @@ remove_leftovers <- function(folder) {
 }
 
 is_write_fault <- function(e) {
+  if (inherits(e, "incomplete_file")) return(TRUE)
   !inherits(e, "ochre_error") && grepl("no space left|disk (is )?full|quota|cannot write|write error|input/output error|file too large", conditionMessage(e), ignore.case = TRUE)
 }
 
@@ -79,8 +80,14 @@ incomplete <- function(path, kind) {
     end <- readBin(con, "raw", 64)
     if (!length(grepRaw(mark, end, fixed = TRUE))) return("its end is missing")
   }
-  fault <- sync_file_core(path)
+  fault <- call_core(sync_file_core(path))
   if (nzchar(fault)) fault
+}
+
+# For writers that read again what they wrote.
+stop_incomplete <- function(path, kind) {
+  fault <- incomplete(path, kind)
+  if (!is.null(fault)) stop(structure(class = c("incomplete_file", "error", "condition"), list(message = fault, call = NULL)))
 }
 
 # Lines of text, and a fault when not all of them arrive.

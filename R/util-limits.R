@@ -19,6 +19,23 @@ time_limit <- function() getOption("ochre.time_limit", 600)
 column_limit <- function() getOption("ochre.column_limit", 20000)
 depth_limit <- function() getOption("ochre.depth_limit", 200)
 
+check_depth <- function(depth, file, call) {
+  if (depth <= depth_limit()) return(invisible())
+  ochre_abort(
+    "file", sprintf("`%s` is nested %s deep.", file, format(depth, big.mark = ",")),
+    sprintf("If that is right, raise the limit: options(ochre.depth_limit = %d).", as.integer(depth)), file = file, call = call
+  )
+}
+
+# Records that share few names make a table of which nearly all is empty.
+check_cells <- function(rows, columns, file, call) {
+  if (rows * columns <= 2e8) return(invisible())
+  ochre_abort(
+    "file", sprintf("`%s`: %s and %s make a table that is too large.", file, count_words(rows, "record"), count_words(columns, "name")),
+    "Leave out names that few records have.", file = file, call = call
+  )
+}
+
 check_column_limit <- function(n, file, call) {
   if (n <= column_limit()) return(invisible())
   ochre_abort(

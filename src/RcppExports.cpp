@@ -11,15 +11,27 @@ Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
 // read_json_core
-List read_json_core(const std::string& path, const std::string& layer, const Rcpp::Function& tell);
-RcppExport SEXP _ochre_read_json_core(SEXP pathSEXP, SEXP layerSEXP, SEXP tellSEXP) {
+List read_json_core(const std::string& path, const std::string& layer, double most_columns, const Rcpp::Function& tell);
+RcppExport SEXP _ochre_read_json_core(SEXP pathSEXP, SEXP layerSEXP, SEXP most_columnsSEXP, SEXP tellSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     Rcpp::traits::input_parameter< const std::string& >::type layer(layerSEXP);
+    Rcpp::traits::input_parameter< double >::type most_columns(most_columnsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::Function& >::type tell(tellSEXP);
-    rcpp_result_gen = Rcpp::wrap(read_json_core(path, layer, tell));
+    rcpp_result_gen = Rcpp::wrap(read_json_core(path, layer, most_columns, tell));
+    return rcpp_result_gen;
+END_RCPP
+}
+// read_dbf_core
+List read_dbf_core(const std::string& path);
+RcppExport SEXP _ochre_read_dbf_core(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(read_dbf_core(path));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -68,6 +80,17 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
     rcpp_result_gen = Rcpp::wrap(with_positions_core(wkb, x, y));
+    return rcpp_result_gen;
+END_RCPP
+}
+// json_account_core
+List json_account_core(const std::string& path);
+RcppExport SEXP _ochre_json_account_core(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(json_account_core(path));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -140,6 +163,17 @@ BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(sync_file_core(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// mute_stderr_core
+int mute_stderr_core(int restore);
+RcppExport SEXP _ochre_mute_stderr_core(SEXP restoreSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type restore(restoreSEXP);
+    rcpp_result_gen = Rcpp::wrap(mute_stderr_core(restore));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -649,17 +683,20 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_ochre_read_json_core", (DL_FUNC) &_ochre_read_json_core, 3},
+    {"_ochre_read_json_core", (DL_FUNC) &_ochre_read_json_core, 4},
+    {"_ochre_read_dbf_core", (DL_FUNC) &_ochre_read_dbf_core, 1},
     {"_ochre_read_shapefile_core", (DL_FUNC) &_ochre_read_shapefile_core, 3},
     {"_ochre_plain_wkb_core", (DL_FUNC) &_ochre_plain_wkb_core, 1},
     {"_ochre_positions_core", (DL_FUNC) &_ochre_positions_core, 1},
     {"_ochre_with_positions_core", (DL_FUNC) &_ochre_with_positions_core, 3},
+    {"_ochre_json_account_core", (DL_FUNC) &_ochre_json_account_core, 1},
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
     {"_ochre_csv_account_core", (DL_FUNC) &_ochre_csv_account_core, 3},
     {"_ochre_file_kind_core", (DL_FUNC) &_ochre_file_kind_core, 1},
     {"_ochre_sync_file_core", (DL_FUNC) &_ochre_sync_file_core, 1},
+    {"_ochre_mute_stderr_core", (DL_FUNC) &_ochre_mute_stderr_core, 1},
     {"_ochre_look_up_core", (DL_FUNC) &_ochre_look_up_core, 2},
     {"_ochre_fill_cells_core", (DL_FUNC) &_ochre_fill_cells_core, 4},
     {"_ochre_take_rows_core", (DL_FUNC) &_ochre_take_rows_core, 4},
@@ -700,7 +737,9 @@ static const R_CallMethodDef CallEntries[] = {
     {NULL, NULL, 0}
 };
 
+void listen_for_interrupts(DllInfo *dll);
 RcppExport void R_init_ochre(DllInfo *dll) {
     R_registerRoutines(dll, NULL, CallEntries, NULL, NULL);
     R_useDynamicSymbols(dll, FALSE);
+    listen_for_interrupts(dll);
 }

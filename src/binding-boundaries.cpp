@@ -5,7 +5,9 @@
 #include <memory>
 
 #include "binding-bridge.h"
+#include "core/dbf.hpp"
 #include "core/geojson.hpp"
+#include "core/json-account.hpp"
 #include "core/shapefile.hpp"
 
 using Rcpp::List;
@@ -99,7 +101,7 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
       Named("columns") = columns, Named("geometry") = sink.finish(),
       Named("id") = r.id.kind == ochre::Column::Kind::empty ? R_NilValue : as_vector(r.id, encoding),
       Named("features") = double(r.features), Named("positions") = double(r.positions),
-      Named("beyond_degrees") = double(r.beyond_degrees), Named("system") = r.system, Named("topology") = r.topology,
+      Named("beyond_degrees") = double(r.beyond_degrees), Named("texts_with_nul") = double(r.texts_with_nul), Named("system") = r.system, Named("topology") = r.topology,
       Named("extent") = Rcpp::NumericVector::create(Named("west") = r.west, Named("south") = r.south,
                                                     Named("east") = r.east, Named("north") = r.north));
 }
@@ -107,11 +109,29 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
 }  // namespace
 
 // [[Rcpp::export]]
-List read_json_core(const std::string& path, const std::string& layer, const Rcpp::Function& tell) {
+List read_json_core(const std::string& path, const std::string& layer, double most_columns, const Rcpp::Function& tell) {
   return guarded([&]() {
     ListSink sink(tell);
-    ochre::Boundaries r = ochre::read_json(ochre::FileText(path), layer, sink);
+    ochre::Boundaries r = ochre::read_json(ochre::FileText(path), layer, sink, static_cast<size_t>(most_columns));
     return as_list(r, sink, CE_UTF8);
+  });
+}
+
+// A table without a shapefile around it; texts as in read_shapefile_core().
+// [[Rcpp::export]]
+List read_dbf_core(const std::string& path) {
+  return guarded([&]() {
+    ochre::Boundaries r;
+    ochre::Table table = ochre::read_dbf(ochre::FileText(path), r.properties);
+    const size_t deleted = std::count(table.deleted.begin(), table.deleted.end(), true);
+    r.features = table.rows - deleted;
+    r.finish();
+    ListSink none{Rcpp::Function("identity")};
+    List out = as_list(r, none, CE_NATIVE);
+    out["encoding"] = table.encoding;
+    out["date"] = table.date;
+    out["deleted"] = double(deleted);
+    return out;
   });
 }
 
@@ -133,6 +153,7 @@ List read_shapefile_core(const std::string& shp, const std::string& dbf, const R
 }
 
 // Any dialect of well-known binary as the plain one; `system` is the first system number found.
+// What is plain already stays as it is.
 // [[Rcpp::export]]
 List plain_wkb_core(const List& wkb) {
   return guarded([&]() {
@@ -143,12 +164,16 @@ List plain_wkb_core(const List& wkb) {
     for (R_xlen_t i = 0; i < n; ++i) {
       if ((i & 1023) == 1023) Rcpp::checkUserInterrupt();
       SEXP item = wkb[i];
-      if (TYPEOF(item) != RAWSXP || Rf_xlength(item) == 0) continue;
+      if (TYPEOF(item) == NILSXP) continue;
+      const std::string row = "row " + std::to_string(i + 1) + ": ";
+      if (TYPEOF(item) != RAWSXP) throw ochre::WkbError(row + "the geometry is not made of bytes");
+      if (Rf_xlength(item) == 0) continue;
       try {
+        if (ochre::is_plain_wkb(RAW(item), Rf_xlength(item))) { out[i] = item; continue; }
         ochre::plain_wkb(RAW(item), Rf_xlength(item), bytes);
         if (!system && RAW(item)[0] != 'G') system = ochre::wkb_system(RAW(item), Rf_xlength(item));
       } catch (const ochre::WkbError& e) {
-        throw ochre::WkbError("row " + std::to_string(i + 1) + ": " + e.what());
+        throw ochre::WkbError(row + e.what());
       }
       out[i] = raw_of(bytes);
     }
@@ -156,43 +181,22 @@ List plain_wkb_core(const List& wkb) {
   });
 }
 
-namespace {
-// Positions of plain well-known binary, in order, read or put in place.
-template <class Each>
-void each_position(uint8_t*& at, Each each) {
-  uint32_t code, n = 1;
-  std::memcpy(&code, at + 1, 4);
-  at += 5;
-  size_t dims = code >= 1000 ? 3 : 2;
-  auto run = [&](uint32_t m) {
-    for (uint32_t i = 0; i < m; ++i, at += 8 * dims) each(at);
-  };
-  auto count = [&] { std::memcpy(&n, at, 4); at += 4; return n; };
-  switch (code % 1000) {
-    case 1: run(1); break;
-    case 2: run(count()); break;
-    case 3: for (uint32_t rings = count(), r = 0; r < rings; ++r) run(count()); break;
-    default: for (uint32_t parts = count(), p = 0; p < parts; ++p) each_position(at, each);
-  }
-}
-}  // namespace
-
 // All positions of plain well-known binary, as two columns.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix positions_core(const List& wkb) {
-  size_t n = 0;
-  for (SEXP item : wkb) if (TYPEOF(item) == RAWSXP) { uint8_t* at = RAW(item); each_position(at, [&](uint8_t*) { ++n; }); }
-  Rcpp::NumericMatrix out(n, 2);
-  size_t i = 0;
+  std::vector<double> x, y;
+  auto take = [](std::vector<double>& into, const uint8_t* from) {
+    double v;
+    std::memcpy(&v, from, 8);
+    into.push_back(v);
+  };
   for (SEXP item : wkb) {
     if (TYPEOF(item) != RAWSXP) continue;
-    uint8_t* at = RAW(item);
-    each_position(at, [&](uint8_t* p) {
-      std::memcpy(&out[i], p, 8);
-      std::memcpy(&out[n + i], p + 8, 8);
-      ++i;
-    });
+    ochre::each_position(RAW(item), Rf_xlength(item), [&](uint8_t* px, uint8_t* py) { take(x, px); take(y, py); });
   }
+  Rcpp::NumericMatrix out(x.size(), 2);
+  std::copy(x.begin(), x.end(), out.begin());
+  std::copy(y.begin(), y.end(), out.begin() + x.size());
   return out;
 }
 
@@ -200,18 +204,37 @@ Rcpp::NumericMatrix positions_core(const List& wkb) {
 // [[Rcpp::export]]
 List with_positions_core(const List& wkb, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y) {
   List out(wkb.size());
-  size_t i = 0;
+  R_xlen_t i = 0;
   for (R_xlen_t k = 0; k < wkb.size(); ++k) {
     SEXP item = wkb[k];
     if (TYPEOF(item) != RAWSXP) continue;
     Rcpp::RawVector bytes = Rcpp::clone(Rcpp::RawVector(item));
-    uint8_t* at = RAW(bytes);
-    each_position(at, [&](uint8_t* p) {
-      std::memcpy(p, &x[i], 8);
-      std::memcpy(p + 8, &y[i], 8);
+    ochre::each_position(RAW(bytes), bytes.size(), [&](uint8_t* px, uint8_t* py) {
+      if (i >= x.size() || i >= y.size()) throw ochre::WkbError("there are fewer new positions than old ones");
+      std::memcpy(px, &x[i], 8);
+      std::memcpy(py, &y[i], 8);
       ++i;
     });
     out[k] = bytes;
   }
   return out;
+}
+
+// `joined`: several documents as one list, else NULL; `rest`: what follows the last one.
+// [[Rcpp::export]]
+List json_account_core(const std::string& path) {
+  return guarded([&]() {
+    ochre::FileText text(path);
+    const ochre::JsonAccount account = ochre::account_of_json(text.data(), text.size());
+    SEXP joined = R_NilValue;
+    if (account.ends.size() > 1) {
+      const std::string list = ochre::joined_documents(text.data(), account);
+      joined = Rf_ScalarString(Rf_mkCharLenCE(list.data(), list.size(), CE_UTF8));
+    }
+    Rcpp::Shield<SEXP> kept(joined);
+    const std::string rest(text.data() + account.end, std::min<size_t>(text.size() - account.end, 80));
+    return List::create(
+        Named("depth") = double(account.depth), Named("documents") = double(account.ends.size()),
+        Named("joined") = kept, Named("rest") = rest);
+  });
 }

@@ -7,6 +7,12 @@
 #include "core/file-error.hpp"
 #include "core/flat.hpp"
 #include "core/projection.hpp"
+#include "core/wkb.hpp"
+
+// A plan that was changed by other means than Ochre's.
+struct PlanFault : std::runtime_error {
+  using std::runtime_error::runtime_error;
+};
 
 template <class Work>
 Rcpp::List guarded(Work work) {
@@ -19,6 +25,10 @@ Rcpp::List guarded(Work work) {
         Named("feature") = double(e.feature), Named("line") = double(e.line), Named("column") = double(e.column), Named("byte") = double(e.byte)));
   } catch (const ochre::WkbError& e) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "geometry", Named("what") = e.what()));
+  } catch (const PlanFault& e) {
+    return Rcpp::List::create(Named("error") = Rcpp::List::create(
+        Named("kind") = "plan", Named("what") = std::string("the plan was changed: ") + e.what(),
+        Named("mend") = "make it anew with resolve_sheet()"));
   } catch (const std::bad_alloc&) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "memory", Named("what") = "there is not enough memory"));
   } catch (const std::length_error&) {
@@ -77,7 +87,9 @@ inline Rcpp::List wkb_of(const ochre::FlatLayer& layer) {
 
 inline ochre::Projection projection_from(const Rcpp::List& p) {
   ochre::ProjectionKind kind = ochre::ProjectionKind::azimuthal;
-  ochre::projection_kind(Rcpp::as<std::string>(p["name"]), kind);
+  if (!ochre::projection_kind(Rcpp::as<std::string>(p["name"]), kind)) throw PlanFault("its projection has no known name");
+  for (const char* number : {"lon0", "lat0", "lat1", "lat2"})
+    if (!R_finite(Rcpp::as<double>(p[number]))) throw PlanFault("its projection lacks a number");
   return ochre::Projection(kind, p["lon0"], p["lat0"], p["lat1"], p["lat2"]);
 }
 inline Rcpp::List projection_list(const ochre::Projection& p) {

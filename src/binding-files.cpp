@@ -1,5 +1,7 @@
-// What R does not say of files: whether one is a plain file, and that its bytes are on the disk.
+// What R does not say of files: whether one is a plain file, and that its bytes are on the disk;
+// and the stream for errors, which libraries write to past R.
 #include <cerrno>
+#include <cstdio>
 #include <cstring>
 #include <fcntl.h>
 #include <string>
@@ -27,4 +29,19 @@ std::string sync_file_core(const std::string& path) {
   int failed = fsync(file) != 0 && errno != EINVAL ? errno : 0;
   if (close(file) != 0 && !failed) failed = errno;
   return failed ? std::strerror(failed) : "";
+}
+
+// Sends what is written to the stream for errors nowhere; what it gives brings the stream back.
+// [[Rcpp::export]]
+int mute_stderr_core(int restore) {
+  std::fflush(stderr);
+  if (restore >= 0) {
+    dup2(restore, STDERR_FILENO);
+    close(restore);
+    return -1;
+  }
+  int kept = dup(STDERR_FILENO), nowhere = open("/dev/null", O_WRONLY);
+  if (kept >= 0 && nowhere >= 0) dup2(nowhere, STDERR_FILENO);
+  if (nowhere >= 0) close(nowhere);
+  return kept;
 }

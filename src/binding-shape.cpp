@@ -54,7 +54,7 @@ List simplify_core(const List& wkb, double share, double area, double shape, dou
     ochre::BorderNet borders = ochre::border_net(layer);
     Rcpp::checkUserInterrupt();
     ochre::AreaSides sides = ochre::area_sides(layer, borders.net);
-    ochre::Simplifier simplifier(borders.vertex, borders.net, sides, true, shape, [] { Rcpp::checkUserInterrupt(); });
+    ochre::Simplifier simplifier(borders.vertex, borders.net, sides, true, shape);
     ochre::DropRule drop{drop_below, vanish};
     ochre::SimplifiedLayer result;
     List geometry;

@@ -3,6 +3,7 @@
 #include "binding-bridge.h"
 #include "core/cut.hpp"
 #include "core/prepare-layer.hpp"
+#include "core/pulse.hpp"
 #include "core/simplify.hpp"
 #include "core/topology.hpp"
 
@@ -19,7 +20,12 @@ IntegerVector ints(const V& v) {
   for (size_t i = 0; i < v.size(); ++i) out[i] = static_cast<int>(v[i]);
   return out;
 }
-std::vector<size_t> sizes(const IntegerVector& v) { return std::vector<size_t>(v.begin(), v.end()); }
+// Ends that fall or lie below zero become one that fault_of() finds.
+std::vector<size_t> sizes(const IntegerVector& v) {
+  std::vector<size_t> out;
+  for (int i : v) out.push_back(i < 0 ? SIZE_MAX : static_cast<size_t>(i));
+  return out;
+}
 
 // Positions of points, one row for each, with the feature they belong to.
 struct PointGatherer {
@@ -46,6 +52,7 @@ ochre::Topology topology_from(const List& in) {
   t.y0 = in["y0"];
   t.step = in["step"];
   IntegerVector x = in["x"], y = in["y"];
+  if (x.size() != y.size()) throw PlanFault("it has more columns than rows of points");
   for (R_xlen_t i = 0; i < x.size(); ++i) t.points.push_back({x[i], y[i]});
   t.arc_end = sizes(in["arc_end"]);
   List layers = in["layers"];
@@ -61,6 +68,8 @@ ochre::Topology topology_from(const List& in) {
     layer.feature_end = sizes(one["feature_end"]);
     t.layers.push_back(layer);
   }
+  std::string fault = ochre::fault_of(t);
+  if (!fault.empty()) throw PlanFault(fault);
   return t;
 }
 
@@ -79,6 +88,13 @@ List topology_list(const ochre::Topology& t) {
 }
 
 }  // namespace
+
+// Long work listens to the user's wish to end it.
+// [[Rcpp::init]]
+void listen_for_interrupts(DllInfo *dll) {
+  (void)dll;
+  ochre::pulse_listener = [] { Rcpp::checkUserInterrupt(); };
+}
 
 // [[Rcpp::export]]
 List extent_core(const List& layers, const List& boxes, const std::string& wanted) {

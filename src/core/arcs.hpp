@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "flat.hpp"
+#include "pulse.hpp"
 
 namespace ochre {
 
@@ -30,6 +31,7 @@ class VertexIndex {
     slots_.assign(size, 0);
   }
   uint32_t number(const P& p) {
+    pulse();
     size_t mask = slots_.size() - 1, at = hash_point(p) & mask;
     while (slots_[at] && points[slots_[at] - 1] != p) at = (at + 1) & mask;
     if (!slots_[at]) {

@@ -2,7 +2,6 @@
 // makes slivers and overlaps, and what mending moves.
 #pragma once
 #include <cmath>
-#include <functional>
 
 #include "flat.hpp"
 #include "segment-grid.hpp"

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <limits>
 
+#include "file-error.hpp"
+
 namespace ochre {
 
 namespace {
@@ -73,9 +75,23 @@ Column& ColumnSet::find(std::string_view name) {
   if (fresh) {
     columns.emplace_back();
     columns.back().name = std::string(name);
+    check_size(rows_);
   }
   next_ = it->second + 1;
   return columns[it->second];
+}
+
+void ColumnSet::check_size(size_t rows) const {
+  const std::string names = std::to_string(columns.size()) + " names of properties";
+  if (columns.size() > most)
+    throw FileError("it has " + names + " or more", "if that is right, raise the limit with options(ochre.column_limit = )");
+  if (columns.size() > most_cells / (rows + 1))
+    throw FileError("its " + names + " make a table of " + std::to_string(rows) + " rows that would be nearly empty", "leave out properties that few features have");
+}
+
+void ColumnSet::finish(size_t rows) {
+  check_size(rows);
+  for (Column& c : columns) c.finish(rows);
 }
 
 }  // namespace ochre

@@ -39,12 +39,16 @@ class Column {
 class ColumnSet {
  public:
   std::vector<Column> columns;
+  // More columns, or more cells in all, end in a FileError.
+  size_t most = SIZE_MAX, most_cells = SIZE_MAX;
   Column& find(std::string_view name);
-  void start_row() { next_ = 0; }
+  void start_row() { next_ = 0; ++rows_; }
+  void finish(size_t rows);
 
  private:
   std::unordered_map<std::string, size_t> index_;
-  size_t next_ = 0;
+  size_t next_ = 0, rows_ = 0;
+  void check_size(size_t rows) const;
 };
 
 }  // namespace ochre

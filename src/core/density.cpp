@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "pulse.hpp"
+
 namespace ochre {
 
 namespace {
@@ -39,6 +41,7 @@ std::vector<double> density_surface(const std::vector<double>& x, const std::vec
     for (long i = 0; i < wide; ++i) {
       double amount = counts[j * wide + i];
       if (amount == 0) continue;
+      pulse();
       // In the coordinates of the grid itself the cell is (i - reach, j - reach).
       for (int dj = -reach; dj <= reach; ++dj) {
         long row = j - reach + dj;

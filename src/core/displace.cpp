@@ -4,10 +4,14 @@
 #include <cmath>
 #include <numeric>
 
+#include "pulse.hpp"
+
 namespace ochre {
 
 namespace {
 constexpr int kRounds = 200;
+// Pairs that are looked at in all; thousands of circles on one spot have no room anyway.
+constexpr size_t kPairs = 50000000;
 
 // Moves (x, y) back to the circle of radius `most` around its home.
 void hold(double& x, double& y, double home_x, double home_y, double most) {
@@ -23,6 +27,7 @@ Places displace(const std::vector<double>& x, const std::vector<double>& y, cons
   Places at{x, y};
   std::vector<size_t> order(n), open;
   std::iota(order.begin(), order.end(), 0);
+  size_t pairs = 0;
   for (int round = 0; round < kRounds; ++round) {
     bool moved = false;
     // A sweep from left to right, as for the overlaps themselves.
@@ -33,6 +38,12 @@ Places displace(const std::vector<double>& x, const std::vector<double>& y, cons
     open.clear();
     std::vector<double> push_x(n, 0), push_y(n, 0);
     for (size_t i : order) {
+      pulse();
+      pairs += open.size();
+      if (pairs > kPairs) {
+        at.all = false;
+        return at;
+      }
       size_t kept = 0;
       for (size_t j : open) {
         if (at.x[j] + radius[j] + gap <= at.x[i] - radius[i]) continue;

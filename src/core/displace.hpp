@@ -6,6 +6,7 @@ namespace ochre {
 
 struct Places {
   std::vector<double> x, y;
+  bool all = true;  // false when there were too many pairs to look at
 };
 
 // Pairs that overlap move apart along the line between their middles, the smaller one more, until `gap` lies between them or

@@ -34,7 +34,7 @@ struct IsTopology {};
 
 class Reader {
  public:
-  Reader(JsonText text, GeometrySink& sink) : text_(text), sink_(sink) {}
+  Reader(JsonText text, const ColumnSet& limits, GeometrySink& sink) : text_(text), sink_(sink) { result_.properties = limits; }
 
   Boundaries read() {
     bool any = false;
@@ -47,6 +47,7 @@ class Reader {
       any = true;
     }
     if (!any) text_.fail("the file is empty", "fetch it again");
+    result_.texts_with_nul = properties_.with_nul();
     result_.finish();
     return std::move(result_);
   }
@@ -119,11 +120,13 @@ class Reader {
     if ((result_.features & 255) == 0) sink_.progress(text_.share());
   }
 
-  // The old form's member: {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::3857"}}.
+  // The old form's member: {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::3857"}}, or
+  // {"type": "link", "properties": {"href": "…"}}, which is not followed.
   void reference_system() {
     std::string_view raw = text_.raw_value();
     if (raw == "null" || raw.find("CRS84") != raw.npos || raw.find(":4326\"") != raw.npos) return;
     size_t at = raw.find("\"name\"", raw.find("\"properties\""));
+    if (at == raw.npos) at = raw.find("\"href\"", raw.find("\"properties\""));
     size_t from = at == raw.npos ? at : raw.find('"', at + 6);
     size_t to = from == raw.npos ? from : raw.find('"', from + 1);
     if (to == raw.npos) text_.fail("its coordinates are in another system than longitude and latitude, which it does not name", "say which with `system`, for example system = \"EPSG:25832\"");
@@ -204,12 +207,16 @@ JsonText checked(const FileText& file) {
 
 }  // namespace
 
-Boundaries read_json(const FileText& file, const std::string& layer, GeometrySink& sink) {
+Boundaries read_json(const FileText& file, const std::string& layer, GeometrySink& sink, size_t most_columns) {
   JsonText text = checked(file);
+  ColumnSet limits;
+  limits.most = most_columns;
+  // A table that is mostly empty may be larger than the file, but not without end.
+  limits.most_cells = 100000000 + file.size();
   try {
-    return Reader(text, sink).read();
+    return Reader(text, limits, sink).read();
   } catch (const IsTopology&) {
-    return read_topojson(text, layer, sink);
+    return read_topojson(text, layer, limits, sink);
   }
 }
 

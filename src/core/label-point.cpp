@@ -8,6 +8,7 @@
 #include "geodesy.hpp"
 #include "meridian.hpp"
 #include "prepare-layer.hpp"
+#include "pulse.hpp"
 #include "sew.hpp"
 
 namespace ochre {
@@ -48,6 +49,7 @@ class Inside {
   // nearer than `enough` the place cannot matter, and -`enough` is the answer; the search begins
   // at the edge that was nearest to a place close by, which is where it mostly ends.
   double depth(Point p, double enough, uint32_t& nearest) const {
+    pulse();
     Vector3 at = on_sphere(p.x, p.y);
     double best = 1e300, stop = enough > 0 ? enough * enough : -1;
     const uint32_t start = nearest, n = static_cast<uint32_t>(edges_.size());
@@ -76,6 +78,7 @@ class Inside {
 
   // Metres on the ellipsoid to an edge.
   double metres(Point p, uint32_t edge) const {
+    pulse();
     const Edge& e = edges_[edge];
     double low = 0, high = 1;
     auto at = [&](double t) {

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "pulse.hpp"
+
 namespace ochre {
 
 namespace {
@@ -63,6 +65,7 @@ std::vector<LabelPlace> place_labels(const std::vector<LabelWish>& labels, const
   std::vector<LabelPlace> out(labels.size());
   for (size_t k = 0; k < labels.size(); ++k) {
     const LabelWish& l = labels[k];
+    pulse();
     auto attempt = [&](const Offset& o) {
       // A point's text begins where its gap ends; on a diagonal it keeps to the circle of the gap.
       double x = l.x + (l.gap > 0 ? o.x * l.gap + (o.x > 0 ? 0.5 : o.x < 0 ? -0.5 : 0) * l.width : o.x * l.width);

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "pulse.hpp"
+
 namespace ochre {
 
 namespace {
@@ -26,6 +28,7 @@ std::vector<std::vector<uint32_t>> link_rings(const std::vector<DirectedEdge>& e
     std::vector<uint32_t> way;
     uint32_t e = first;
     for (;;) {
+      pulse();
       used[e] = 1;
       way.push_back(e);
       place[edges[e].from] = static_cast<uint32_t>(way.size());

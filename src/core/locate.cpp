@@ -7,6 +7,7 @@
 #include "cut.hpp"
 #include "geodesy.hpp"
 #include "predicates.hpp"
+#include "pulse.hpp"
 #include "rings.hpp"
 
 namespace ochre {
@@ -47,6 +48,7 @@ void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feat
 }
 
 int AreaLocator::find(double x, double y) const {
+  pulse();
   if (std::fabs(x) > 180 && (x < all_.x0 || x > all_.x1)) x = std::remainder(x, 360);
   int found = -1;
   auto in_part = [&](uint32_t p, double at) {
@@ -88,6 +90,7 @@ AreaLocator::Nearest AreaLocator::nearest(double x, double y) const {
   Nearest best{-1, INFINITY};
   Point from{x, y}, foot{0, 0};
   for (double reach = 0.02; reach < 720; reach *= 4) {
+    pulse();
     double wide = std::min(reach * scale.y / scale.x, 360.0);
     tree_.search({x - wide, y - reach, x + wide, y + reach}, [&](uint32_t p) {
       for (size_t r = layer_.first_ring(p); r < layer_.part_end[p]; ++r)

@@ -1,6 +1,7 @@
 // The one translation unit that includes simdjson (it is slow to compile).
 #include "properties.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 
@@ -31,6 +32,7 @@ namespace {
 struct Fault {
   const char* what;
   const char* mend;
+  const char* at = nullptr;
 };
 
 std::string_view trimmed(std::string_view s) {
@@ -38,10 +40,21 @@ std::string_view trimmed(std::string_view s) {
   return s;
 }
 
-std::string_view no_nul(std::string_view s) {
-  if (s.find('\0') != s.npos) throw Fault{"a text holds the character \\u0000", "remove it from the file"};
-  return s;
-}
+// Texts without the character U+0000, and how many had it.
+class Texts {
+ public:
+  std::string_view operator()(std::string_view s) {
+    if (s.find('\0') == s.npos) return s;
+    ++with_nul;
+    without_ = s;
+    without_.erase(std::remove(without_.begin(), without_.end(), '\0'), without_.end());
+    return without_;
+  }
+  size_t with_nul = 0;
+
+ private:
+  std::string without_;
+};
 
 // Whole numbers that a double cannot hold are identifiers: they stay text, digit by digit.
 void store_number(Column& column, size_t row, std::string_view token, simdjson::simdjson_result<double>&& value) {
@@ -56,35 +69,54 @@ void store_number(Column& column, size_t row, std::string_view token, simdjson::
   column.set_number(row, std::move(value).value(), whole);
 }
 
-void store(Column& column, size_t row, json::value value) {
-  switch (value.type().value()) {
-    case json::json_type::string: column.set_text(row, no_nul(value.get_string())); break;
-    case json::json_type::boolean: column.set_logical(row, value.get_bool()); break;
-    case json::json_type::number: {
-      std::string_view token = trimmed(value.raw_json_token());
-      store_number(column, row, token, value.get_double());
-      break;
-    }
-    case json::json_type::null:
-      if (!bool(value.is_null())) throw Fault{"a value is not valid JSON", "null, true and false are written in small letters"};
-      break;
-    default: column.set_text(row, trimmed(value.raw_json())); break;
-  }
+// The text of an array or object that stays as it is, once all of it is known to be JSON.
+std::string_view checked_json(json::value value, simdjson::dom::parser& checker) {
+  std::string_view raw = trimmed(value.raw_json());
+  simdjson::dom::element whole;
+  if (checker.parse(raw.data(), raw.size(), false).get(whole))
+    throw Fault{"an array or object is not valid JSON", "look into it for a number with a leading zero, a missing value or a word without quotes", raw.data()};
+  return raw;
 }
 
-void store_object(ColumnSet& columns, size_t row, json::object object, const std::string& prefix, int depth) {
-  for (auto member : object) {
-    std::string_view key = no_nul(member.unescaped_key());
-    json::value value = member.value();
-    if (value.type() == json::json_type::object && depth < 8) {
-      store_object(columns, row, value.get_object(), prefix + std::string(key) + ".", depth + 1);
-    } else if (prefix.empty()) {
-      store(columns.find(key), row, value);
-    } else {
-      store(columns.find(prefix + std::string(key)), row, value);
+class Storing {
+ public:
+  explicit Storing(ColumnSet& columns, Texts& texts, simdjson::dom::parser& checker) : columns_(columns), texts_(texts), checker_(checker) {}
+
+  void value(Column& column, size_t row, json::value value) {
+    switch (value.type().value()) {
+      case json::json_type::string: column.set_text(row, texts_(value.get_string())); break;
+      case json::json_type::boolean: column.set_logical(row, value.get_bool()); break;
+      case json::json_type::number: {
+        std::string_view token = trimmed(value.raw_json_token());
+        store_number(column, row, token, value.get_double());
+        break;
+      }
+      case json::json_type::null:
+        if (!bool(value.is_null())) throw Fault{"a value is not valid JSON", "null, true and false are written in small letters"};
+        break;
+      default: column.set_text(row, checked_json(value, checker_)); break;
     }
   }
-}
+
+  void object(size_t row, json::object object, const std::string& prefix, int depth) {
+    for (auto member : object) {
+      std::string_view key = texts_(member.unescaped_key());
+      json::value inner = member.value();
+      if (inner.type() == json::json_type::object && depth < 8) {
+        this->object(row, inner.get_object(), prefix + std::string(key) + ".", depth + 1);
+      } else if (prefix.empty()) {
+        value(columns_.find(key), row, inner);
+      } else {
+        value(columns_.find(prefix + std::string(key)), row, inner);
+      }
+    }
+  }
+
+ private:
+  ColumnSet& columns_;
+  Texts& texts_;
+  simdjson::dom::parser& checker_;
+};
 
 [[noreturn]] void fail(JsonText& text, const char* at, simdjson::error_code code) {
   switch (code) {
@@ -100,6 +132,8 @@ void store_object(ColumnSet& columns, size_t row, json::object object, const std
 
 struct PropertyReader::Parser {
   json::parser parser;
+  simdjson::dom::parser checker;
+  Texts texts;
 
   template <class Work>
   void run(JsonText& text, Work work) {
@@ -113,7 +147,8 @@ struct PropertyReader::Parser {
       work(doc);
       if (!doc.at_end()) throw simdjson::simdjson_error(simdjson::TAPE_ERROR);
     } catch (const Fault& f) {
-      if (doc.current_location().get(here)) here = from;
+      if (f.at) here = f.at;
+      else if (doc.current_location().get(here)) here = from;
       text.fail(f.what, f.mend, here);
     } catch (const simdjson::simdjson_error& e) {
       if (doc.current_location().get(here)) here = from;
@@ -124,12 +159,15 @@ struct PropertyReader::Parser {
 
 PropertyReader::PropertyReader() : parser_(new Parser) {}
 PropertyReader::~PropertyReader() = default;
+size_t PropertyReader::with_nul() const { return parser_->texts.with_nul; }
 
 void PropertyReader::object(JsonText& text, ColumnSet& columns, size_t row) {
   columns.start_row();
   if (text.peek() == 'n' && text.is_null()) return;
   if (text.peek() != '{') text.fail("\"properties\" is neither an object nor null", "see RFC 7946, section 3.2");
-  parser_->run(text, [&](json::document& doc) { store_object(columns, row, doc.get_object(), "", 0); });
+  parser_->run(text, [&](json::document& doc) {
+    Storing(columns, parser_->texts, parser_->checker).object(row, doc.get_object(), "", 0);
+  });
 }
 
 void PropertyReader::id(JsonText& text, Column& column, size_t row) {
@@ -137,7 +175,7 @@ void PropertyReader::id(JsonText& text, Column& column, size_t row) {
   if (c == 'n' && text.is_null()) return;
   if (c != '"' && c != '-' && !(c >= '0' && c <= '9')) text.fail("\"id\" is neither text nor a number", "see RFC 7946, section 3.2");
   parser_->run(text, [&](json::document& doc) {
-    if (c == '"') { column.set_text(row, no_nul(doc.get_string())); return; }
+    if (c == '"') { column.set_text(row, parser_->texts(doc.get_string())); return; }
     std::string_view token = trimmed(doc.raw_json_token());
     store_number(column, row, token, doc.get_double());
   });

@@ -1,4 +1,4 @@
-// Property values into typed columns, with simdjson. Nested objects become columns named
+// Property values into typed columns, with simdjson, which finds every fault of the JSON. Nested objects become columns named
 // "outer.inner", arrays stay JSON text.
 #pragma once
 #include <memory>
@@ -17,6 +17,8 @@ class PropertyReader {
   void object(JsonText& text, ColumnSet& columns, size_t row);
   // One value at the cursor: text or a number.
   void id(JsonText& text, Column& column, size_t row);
+  // Texts in which the character U+0000 stood, which no text of R can hold: it is left out.
+  size_t with_nul() const;
 
  private:
   struct Parser;

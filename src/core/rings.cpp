@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "pulse.hpp"
+
 namespace ochre {
 
 double signed_area(const Point* p, size_t n) {
@@ -76,6 +78,7 @@ std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell,
   BoxTree tree(shell_boxes);
   for (size_t r = 0; r < rings.size(); ++r) {
     if (shell[r]) continue;
+    pulse();
     size_t best = rings.size();
     tree.search(boxes[r], [&](uint32_t k) {
       size_t s = shells[k];
@@ -94,6 +97,7 @@ std::vector<bool> shells_by_nesting(const RingSet& rings) {
   std::vector<bool> shell(rings.size());
   for (size_t r = 0; r < rings.size(); ++r) {
     int around = 0;
+    pulse();
     tree.search(boxes[r], [&](uint32_t k) {
       if (k != r && within(boxes[r], boxes[k]) && !(within(boxes[k], boxes[r]) && k > r) && lies_in(rings, r, k)) ++around;
       return true;

@@ -8,6 +8,7 @@
 
 #include "box-tree.hpp"
 #include "point.hpp"
+#include "pulse.hpp"
 
 namespace ochre {
 
@@ -24,6 +25,7 @@ class SegmentGrid {
   }
 
   void add(uint32_t item, Point a, Point b) {
+    pulse();
     cells(a, b, 0, [&](size_t cell) {
       next_.push_back(head_[cell]);
       item_.push_back(item);
@@ -34,6 +36,7 @@ class SegmentGrid {
   // near(item) for each segment in the cells of this one, widened by `room`; some come twice.
   template <class Near>
   void search(Point a, Point b, double room, Near near) const {
+    pulse();
     cells(a, b, room, [&](size_t cell) {
       for (uint32_t e = head_[cell]; e != kNone; e = next_[e]) near(item_[e]);
     });

@@ -7,6 +7,7 @@
 #include "geodesy.hpp"
 #include "meridian.hpp"
 #include "predicates.hpp"
+#include "pulse.hpp"
 
 namespace ochre {
 
@@ -50,11 +51,11 @@ AreaSides area_sides(const FlatLayer& layer, const ArcNet& net) {
 }
 
 Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides, bool degrees,
-                       double shape, const Pause& pause)
+                       double shape)
     : vertex_(vertex), net_(net), sides_(sides), degrees_(degrees), shape_(shape), live_(vertex) {
   place_vertices();
   link_arcs();
-  remove_in_order(pause);
+  remove_in_order();
   place_ = {};
   before_ = {}; after_ = {}; heap_ = {}; slot_ = {};
   now_ = {}; change_ = {};
@@ -196,7 +197,7 @@ void Simplifier::take_out(uint32_t i) {
   for (uint32_t w : list) if (inner(w) && slot_[w] == kNone) update(w);
 }
 
-void Simplifier::remove_in_order(const Pause& pause) {
+void Simplifier::remove_in_order() {
   bool first = true;
   for (uint32_t i = 0; i < net_.vertex.size(); ++i) {
     if (!inner(i)) continue;
@@ -206,8 +207,8 @@ void Simplifier::remove_in_order(const Pause& pause) {
   }
   for (size_t k = heap_.size() / 2; k-- > 0;) sift(k);
   for (double limit : kLimits) {
-    for (size_t tries = 0; !heap_.empty(); ++tries) {
-      if ((tries & 65535) == 65535) pause();
+    while (!heap_.empty()) {
+      pulse();
       uint32_t i = pop();
       reached_ = std::max(reached_, now_[i]);
       if (blocked(i, limit)) continue;

@@ -21,7 +21,6 @@
 // Each vertex has its place in one heap and the tree of those left (core/live-points.hpp), so the
 // cost is n log n, as long as few vertices lie in each triangle.
 #pragma once
-#include <functional>
 #include <unordered_map>
 #include <vector>
 
@@ -52,11 +51,10 @@ struct SimplifyResult {
 
 class Simplifier {
  public:
-  using Pause = std::function<void()>;
   // `degrees`: the vertices are longitude and latitude, and areas are square metres; otherwise
   // they lie on a plane, and areas are in its unit squared. `shape` from 0 (area alone) to 1.
   Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides, bool degrees,
-             double shape, const Pause& pause = [] {});
+             double shape);
 
   // How many vertices can go at most, one after the other.
   size_t steps() const { return order_.size(); }
@@ -83,7 +81,7 @@ class Simplifier {
 
   void place_vertices();
   void link_arcs();
-  void remove_in_order(const Pause& pause);
+  void remove_in_order();
   double triangle(uint32_t i) const;
   double planar_area(uint32_t i) const;
   bool inner(uint32_t i) const { return before_[i] != kNone && after_[i] != kNone; }  // and still there

@@ -11,7 +11,7 @@ namespace {
 
 class Reader {
  public:
-  Reader(JsonText text, GeometrySink& sink) : text_(text), sink_(sink) {}
+  Reader(JsonText text, const ColumnSet& limits, GeometrySink& sink) : text_(text), sink_(sink) { result_.properties = limits; }
 
   Boundaries read(const std::string& layer) {
     find_members();
@@ -28,6 +28,7 @@ class Reader {
     text_.move(objects_[chosen]);
     result_.topology = true;
     object();
+    result_.texts_with_nul = properties_.with_nul();
     result_.finish();
     return std::move(result_);
   }
@@ -254,6 +255,8 @@ class Reader {
 
 }  // namespace
 
-Boundaries read_topojson(JsonText text, const std::string& layer, GeometrySink& sink) { return Reader(text, sink).read(layer); }
+Boundaries read_topojson(JsonText text, const std::string& layer, const ColumnSet& limits, GeometrySink& sink) {
+  return Reader(text, limits, sink).read(layer);
+}
 
 }  // namespace ochre

@@ -8,6 +8,6 @@
 
 namespace ochre {
 
-Boundaries read_topojson(JsonText text, const std::string& layer, GeometrySink& sink);
+Boundaries read_topojson(JsonText text, const std::string& layer, const ColumnSet& limits, GeometrySink& sink);
 
 }  // namespace ochre

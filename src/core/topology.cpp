@@ -130,6 +130,33 @@ void put_feature(std::string& out, const TopologyLayer& layer, size_t part, size
 
 }  // namespace
 
+namespace {
+bool rises_to(const std::vector<size_t>& end, size_t whole) {
+  for (size_t i = 1; i < end.size(); ++i) if (end[i] < end[i - 1]) return false;
+  return (end.empty() ? 0 : end.back()) == whole;
+}
+}  // namespace
+
+std::string fault_of(const Topology& t) {
+  if (!std::isfinite(t.x0) || !std::isfinite(t.y0) || !(t.step > 0)) return "its grid is none";
+  const int32_t far = 1 << 30;
+  for (const GridPoint& p : t.points)
+    if (p.x < -far || p.x > far || p.y < -far || p.y > far) return "a point lies off its grid";
+  if (!rises_to(t.arc_end, t.points.size())) return "its arcs do not end where its points do";
+  for (size_t a = 0; a < t.arc_end.size(); ++a)
+    if (t.arc_end[a] == (a ? t.arc_end[a - 1] : 0)) return "an arc has no points";
+  for (const TopologyLayer& layer : t.layers) {
+    for (int32_t arc : layer.ring_arcs)
+      if (static_cast<size_t>(arc < 0 ? ~arc : arc) >= t.arc_end.size()) return "a ring runs along an arc that does not exist";
+    if (!rises_to(layer.ring_end, layer.ring_arcs.size())) return "its rings do not end where their arcs do";
+    if (!rises_to(layer.part_end, layer.ring_end.size())) return "its parts do not end where their rings do";
+    if (!rises_to(layer.feature_end, layer.part_end.size())) return "its features do not end where their parts do";
+    if (layer.part_shape.size() != layer.part_end.size()) return "a part is of no shape";
+    for (Shape s : layer.part_shape) if (s < Shape::point || s > Shape::polygon) return "a part is of no shape";
+  }
+  return "";
+}
+
 GridFrame frame_of(const std::vector<FlatLayer>& layers) {
   GridFrame f{1e300, 1e300, -1e300, -1e300};
   for (const FlatLayer& layer : layers)

@@ -38,6 +38,10 @@ struct GridFrame {
   double x0 = 0, y0 = 0, x1 = 1, y1 = 1;
 };
 
+// What is wrong with a topology that came from outside, or nothing: numbers of arcs, rings, parts
+// and features must lead to what is there.
+std::string fault_of(const Topology& topology);
+
 GridFrame frame_of(const std::vector<FlatLayer>& layers);
 Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& frame, int levels);
 

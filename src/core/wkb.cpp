@@ -21,6 +21,8 @@ class Bytes {
   uint32_t word(bool swap) { return take<uint32_t>(swap); }
   double real(bool swap) { return take<double>(swap); }
   size_t left() const { return end_ - at_; }
+  const uint8_t* at() const { return at_; }
+  void skip(size_t n) { need(n); at_ += n; }
 
  private:
   template <class T>
@@ -95,7 +97,42 @@ size_t geopackage_header(const uint8_t* data, size_t size) {
   return n;
 }
 
+// A point without a place is written as two that are no numbers.
+void check_numbers(Bytes& in, const Head& h, uint64_t n) {
+  const size_t step = 16 + 8 * (h.z + h.m);
+  if (in.left() / step < n) throw WkbError("well-known binary ends too early");
+  for (uint64_t i = 0; i < n; ++i) {
+    double x = in.real(h.swap), y = in.real(h.swap);
+    in.skip(step - 16);
+    if (std::isfinite(x) && std::isfinite(y)) continue;
+    if (h.shape == Shape::point && std::isnan(x) && std::isnan(y)) continue;
+    throw WkbError("a position is no number");
+  }
+}
+
+// Whether all of it is written as plain_wkb() writes.
+bool check_plain(Bytes& in, int depth) {
+  if (depth > 32) throw WkbError("geometry collections are nested too deep");
+  const uint8_t* from = in.at();
+  Head h = read_head(in);
+  bool plain = !h.swap && !h.m && in.at() - from == 5 && !(from[WkbWriter::little_endian() ? 4 : 1] & 0x80);
+  if (h.shape == Shape::point) { check_numbers(in, h, 1); return plain; }
+  uint32_t n = in.word(h.swap);
+  if (h.shape == Shape::line) { check_numbers(in, h, n); return plain; }
+  for (uint32_t i = 0; i < n; ++i) {
+    if (h.shape == Shape::polygon) check_numbers(in, h, in.word(h.swap));
+    else if (!check_plain(in, depth + 1)) plain = false;
+  }
+  return plain;
+}
+
 }  // namespace
+
+bool is_plain_wkb(const uint8_t* data, size_t size) {
+  size_t skip = geopackage_header(data, size);
+  Bytes in(data + skip, size - skip);
+  return check_plain(in, 0) && !skip && !in.left();
+}
 
 void plain_wkb(const uint8_t* data, size_t size, WkbWriter& out) {
   out.clear();

@@ -166,5 +166,29 @@ uint32_t wkb_system(const uint8_t* data, size_t size);
 // Any dialect (byte orders, high-bit flags, an embedded system number, a GeoPackage header) as
 // plain ISO well-known binary without measures; checks all counts on the way. Throws WkbError.
 void plain_wkb(const uint8_t* data, size_t size, WkbWriter& out);
+// Whether bytes are plain already and nothing follows them. Throws WkbError where they are no
+// geometry at all, or a position is no number.
+bool is_plain_wkb(const uint8_t* data, size_t size);
+
+// Calls each(x, y) with the place of every position's two numbers, empty points included.
+template <class Each>
+void each_position(uint8_t* data, size_t size, Each each) {
+  if (!is_plain_wkb(data, size)) throw WkbError("the geometry is not in plain form");
+  const uint8_t* end = data + size;
+  auto word = [&] { uint32_t n; std::memcpy(&n, data, 4); data += 4; return n; };
+  size_t step = 16;
+  auto run = [&](uint32_t n) { for (; n; --n, data += step) each(data, data + 8); };
+  while (data != end) {
+    ++data;
+    uint32_t code = word();
+    step = code >= 1000 ? 24 : 16;
+    switch (static_cast<Shape>(code % 1000)) {
+      case Shape::point: run(1); break;
+      case Shape::line: run(word()); break;
+      case Shape::polygon: for (uint32_t rings = word(); rings; --rings) run(word()); break;
+      default: word();  // its members follow
+    }
+  }
+}
 
 }  // namespace ochre

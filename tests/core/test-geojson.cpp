@@ -125,7 +125,25 @@ TEST_CASE("faults name the feature and the line") {
   CHECK(refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\xff\"}}").what() == std::string("the text is not valid UTF-8"));
   Sink sink;
   CHECK(read("{\"crs\":{\"type\":\"name\",\"properties\":{\"name\":\"EPSG:25832\"}},\"type\":\"Point\",\"coordinates\":[1,2]}", sink).system == "EPSG:25832");
-  CHECK(refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"\\u0000\"}}").what() == std::string("a text holds the character \\u0000"));
+}
+
+TEST_CASE("U+0000 is left out of a text and counted, and of nothing else") {
+  Sink sink;
+  Boundaries r = read("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\\u0000y\",\"b\\u0000\":\"z\"}}", sink);
+  CHECK(r.texts_with_nul == 2);
+  CHECK(cell(r.properties.columns[0], 0) == "xy");
+  CHECK(r.properties.columns[1].name == "b");
+}
+
+TEST_CASE("what JSON forbids is refused inside of arrays too, at its place") {
+  for (const char* bad : {"[-01]", "[1,,2]", "[NaN]", "[01]", "[1.]", "[.5]", "[+1]", "[1 2]", "[tru]", "{\"k\":[-01]}", "-01", "01", "1.", "NaN", "+1"}) {
+    std::string text = "{\"type\":\"Feature\",\"geometry\":null,\n\"properties\":{\"a\":" + std::string(bad) + "}}";
+    INFO(bad);
+    CHECK(refused(text).line == 2);
+  }
+  Sink sink;
+  Boundaries r = read("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":[1, -0.5e3, {\"b\": null}]}}", sink);
+  CHECK(cell(r.properties.columns[0], 0) == "[1, -0.5e3, {\"b\": null}]");
 }
 
 TEST_CASE("a file cut off anywhere is refused, never read in part") {

@@ -19,7 +19,7 @@ temporary <- function(ext) tempfile("ochre-test-", fileext = ext)
 
 write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
   file <- temporary(ext)
-  bytes <- if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
+  bytes <- if (is.raw(text)) text else if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
   writeBin(bytes, file)
   file
 }
@@ -79,4 +79,12 @@ pixels <- function(file) round(255 * png::readPNG(file)[, , 1:3])
 share_of_colour <- function(image, colour) {
   rgb <- grDevices::col2rgb(colour)
   mean(image[, , 1] == rgb[1] & image[, , 2] == rgb[2] & image[, , 3] == rgb[3])
+}
+
+# All that a session of its own prints, on both streams.
+printed_by <- function(code) {
+  script <- tempfile(fileext = ".R")
+  on.exit(unlink(script))
+  writeLines(code, script)
+  system2(file.path(R.home("bin"), "Rscript"), c("--vanilla", script), stdout = TRUE, stderr = TRUE)
 }

@@ -53,3 +53,21 @@ test_that("where the rows lie can be said, and must be where there are several l
   expect_identical(list(seen$kind, seen$rows, seen$keys), list("statistics", 2L, "code"))
   expect_match(format(seen)[1], "JSON\\.$")
 })
+
+test_that("several documents are read to the last, or it is said what is to be named", {
+  expect_identical(read_json('{"n":1}{"n":2}\n{"n":\n3}')$n, 1:3)
+  expect_identical(read_json('[{"n":1},{"n":2}]\n[{"n":3}]')$n, 1:3)
+  pages <- '{"page":1,"data":[{"n":1},{"n":2}]}\n{"page":2,"data":[{"n":3}]}'
+  e <- expect_error(read_json(pages), "2 JSON documents, and each has rows", class = "ochre_error_records")
+  expect_identical(e$found, "/data")
+  expect_identical(read_json(pages, records = "/data")$n, 1:3)
+  expect_identical(read_json(pages, records = "")$page, 1:2)
+  expect_error(read_json(paste0(pages, '{"other":1}'), records = "/data"), "nothing at", class = "ochre_error_records")
+  expect_error(read_json('[{"n":1}] tail'), "after the last document stands \"tail\"", class = "ochre_error_file")
+  expect_error(read_json(strrep("[", 5000)), "nested 5,000 deep", class = "ochre_error_file")
+  # Text in UTF-16, with and without its mark.
+  for (mark in list(raw(), as.raw(c(0xff, 0xfe)))) {
+    text <- stringi::stri_encode('[{"n":"\u00d8"}]', "UTF-8", "UTF-16LE", to_raw = TRUE)[[1]]
+    expect_identical(read_json(c(mark, text))$n, "\u00d8")
+  }
+})

@@ -12,7 +12,7 @@ test_that("a full disk leaves the old file as it was and ends in an error, for e
   folder <- tempfile("ochre-small-")
   dir.create(folder)
   skip_if(system2("mount", c("-t", "tmpfs", "-o", "size=96k", "tmpfs", folder), stdout = FALSE, stderr = FALSE) != 0, "no small disk can be made here")
-  on.exit(system2("umount", folder, stdout = FALSE, stderr = FALSE))
+  on.exit(system2("umount", c("-l", folder), stdout = FALSE, stderr = FALSE))
   many <- demo_rates()
   sheet <- map_sheet("T") |> shade_areas(many, visits_per_1000, steps = steps_equal(5))
   writers <- list(
@@ -28,6 +28,9 @@ test_that("a full disk leaves the old file as it was and ends in an error, for e
     expect_identical(readLines(file), "what was there before", info = kind)
     expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), basename(file), info = kind)
     unlink(file)
+    still_open <- Sys.readlink(list.files("/proc/self/fd", full.names = TRUE))
+    # The PNG device keeps its own file open after a write error.
+    expect_identical(grep(paste0(folder, ".*[.](svg|pdf|html|.*json|csv|gpkg)"), still_open, value = TRUE), character(), info = kind)
   }
 })
 

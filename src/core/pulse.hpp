@@ -1,0 +1,15 @@
+// A sign of life from long loops: whoever runs the core is asked now and then whether the work
+// shall go on, and ends it by throwing. Without a listener a beat costs a count.
+#pragma once
+#include <cstdint>
+
+namespace ochre {
+
+inline void (*pulse_listener)() = nullptr;
+inline uint32_t pulse_beats = 0;
+
+inline void pulse() {
+  if ((++pulse_beats & 0xff) == 0 && pulse_listener) pulse_listener();
+}
+
+}  // namespace ochre
