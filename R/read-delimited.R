@@ -38,6 +38,7 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   account <- call_core(csv_account_core(path, found$delimiter, length(found$titles)), file = file, call = call)
   check_account(account, file, call)
   given <- clean_fields(vapply(read_records(path, found, account, 1, header = FALSE), as.character, ""))
+  check_names(given, file, call)
   names <- tidy_names(given)
   ends <- split_footer(path, account, found, file, call)
   rows <- account$records - 1 - length(ends$footer)
@@ -82,6 +83,16 @@ check_account <- function(account, file, call) {
     ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
   }
   check_column_limit(account$fields, file, call)
+}
+
+# A text without lines is no header.
+check_names <- function(names, file, call) {
+  longest <- max(0, nchar(names, "bytes"), na.rm = TRUE)
+  if (longest <= 10000) return(invisible())
+  ochre_abort(
+    "file", sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
+    "Is this a table? Its first line must name the columns.", file = file, call = call
+  )
 }
 
 # The first records of the file, without its header if that is one, as a list of columns of text.

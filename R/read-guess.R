@@ -85,7 +85,8 @@ guess_decimal_mark <- function(table, delimiter) {
     # A fraction of three digits is one only if the whole part cannot be a group of thousands.
     three <- sprintf("^[-+]?(0|[0-9]{4,})[%s][0-9]{3}$", mark)
     any(vapply(table, function(x) {
-      x <- without_signs(utils::head(x[!is.na(x)], 5000))$text
+      x <- utils::head(x[!is.na(x)], 5000)
+      x <- without_signs(x[nchar(x, "bytes") <= 100])$text
       any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
     }, logical(1)))
   }

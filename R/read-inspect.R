@@ -43,7 +43,9 @@ inspect_source <- function(source, layer) {
   statistics <- format %in% c("table", "workbook", "dbf")
   read <- if (!statistics) tryCatch(read_format(source, layer, NULL), ochre_error_file = identity)
   if (inherits(read, "condition")) {
-    if (!format %in% c("json", "geoparquet") || !holds_rows(source)) rlang::cnd_signal(read)
+    rows <- if (format %in% c("json", "geoparquet")) fault_in_rows(source) else read
+    # A list in JSON can only be meant as rows.
+    if (!is.null(rows)) rlang::cnd_signal(if (begins_with_list(source)) rows else read)
     statistics <- TRUE
   }
   if (statistics) {
@@ -65,13 +67,15 @@ inspect_source <- function(source, layer) {
   c(list(kind = if (statistics) "statistics" else "boundaries", rows = nrow(table), columns = columns, keys = keys), extra)
 }
 
-# JSON or Parquet that holds no boundaries may hold a table.
-holds_rows <- function(source) {
+# JSON or Parquet that holds no boundaries may hold a table; NULL if it does.
+fault_in_rows <- function(source) {
   tryCatch({
     rows_of(source, statistics_format(source), NULL, list())
-    TRUE
-  }, ochre_error = function(e) FALSE)
+    NULL
+  }, ochre_error = identity)
 }
+
+begins_with_list <- function(source) identical(without_marks(first_bytes(source$path))[1], charToRaw("["))
 
 geometry_facts <- function(data) {
   shapes <- table(wk::wk_geometry_type_label(wk::wk_meta(data$geometry)$geometry_type))

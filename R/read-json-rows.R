@@ -151,36 +151,42 @@ table_of_json <- function(x, name, call) {
 
 # Records may differ in their names; nested objects become `a.b`, lists their JSON text.
 table_of_records <- function(records, name, call) {
-  deep <- vapply(records, function(r) any(vapply(r, is_record, NA)), NA)
-  records[deep] <- lapply(records[deep], flatten_record)
-  # A name that stands twice in one record is two columns.
-  twice <- vapply(records, function(r) anyDuplicated(names(r)) > 0, NA)
-  records[twice] <- lapply(records[twice], function(r) stats::setNames(r, make.unique(names(r), sep = "_")))
-  names_of_cells <- unlist(lapply(records, names))
-  columns <- unique(names_of_cells)
+  cells <- flat_cells(records)
+  columns <- unique(cells$name)
   check_column_limit(length(columns), name, call)
   check_cells(length(records), length(columns), name, call)
-  cells <- unlist(unname(records), recursive = FALSE, use.names = FALSE)
-  row <- rep(seq_along(records), lengths(records))
-  at <- split(seq_along(cells), factor(match(names_of_cells, columns), seq_along(columns)))
+  at <- split(seq_along(cells$value), factor(match(cells$name, columns), seq_along(columns)))
   stats::setNames(lapply(at, function(k) {
     values <- vector("list", length(records))
-    values[row[k]] <- cells[k]
+    values[cells$row[k]] <- cells$value[k]
     column_of(values)
   }), columns)
 }
 
-# One level of nesting a turn.
-flatten_record <- function(r) {
-  repeat {
-    nested <- vapply(r, is_record, NA)
-    if (!any(nested)) return(r)
-    r[!nested] <- lapply(which(!nested), function(i) r[i])
-    r[nested] <- lapply(which(nested), function(i) {
-      stats::setNames(r[[i]], if (length(r[[i]])) paste0(names(r)[i], ".", names(r[[i]])))
-    })
-    r <- unlist(unname(r), recursive = FALSE)
+# All values of all records one after the other, each with its row and name; a level of nesting a turn.
+flat_cells <- function(records) {
+  value <- unlist(unname(records), recursive = FALSE, use.names = FALSE)
+  name <- as.character(unlist(lapply(records, names)))
+  row <- rep(seq_along(records), lengths(records))
+  while (any(nested <- vapply(value, is_record, NA))) {
+    inner <- value[nested]
+    size <- rep(1L, length(value))
+    size[nested] <- lengths(inner)
+    before <- cumsum(size) - size
+    at <- sequence(lengths(inner), before[nested] + 1L)
+    wider <- vector("list", sum(size))
+    wider[before[!nested] + 1L] <- value[!nested]
+    wider[at] <- unlist(unname(inner), recursive = FALSE, use.names = FALSE)
+    row <- rep(row, size)
+    name <- rep(name, size)
+    name[at] <- paste0(name[at], ".", unlist(lapply(inner, names)))
+    value <- wider
   }
+  # A name that stands twice in one record is two columns.
+  again <- duplicated(data.frame(row, name))
+  of <- which(row %in% row[again])
+  if (length(of)) name[of] <- unsplit(lapply(split(name[of], row[of]), make.unique, sep = "_"), row[of])
+  list(value = value, name = name, row = row)
 }
 
 # One type for all values: logical, integer, double, or text.

@@ -109,8 +109,18 @@ statistics_format <- function(source, call = rlang::caller_env()) {
   if (is_dbf(source$path, start)) return("dbf")
   text <- without_marks(start)
   if (length(text) && text[1] %in% charToRaw("{[")) return("json")
-  if (length(text) && text[1] == charToRaw("<")) refuse_web_page(rawToChar(start[start != 0]), "a table", source, call)
+  if (length(text) && text[1] == charToRaw("<")) refuse_markup(rawToChar(start[start != 0]), source, call)
   "table"
+}
+
+# A table may begin with "<5", but not like XML.
+refuse_markup <- function(words, source, call) {
+  refuse_web_page(words, "a table", source, call)
+  if (!grepl("<(\\?xml|!|([A-Za-z0-9]+:)?(kml|gpx)\\b)", words, useBytes = TRUE)) return(invisible())
+  ochre_abort(
+    "file", sprintf("`%s` is markup, not a table.", source$name),
+    "If it is KML or GPX, read it with read_boundaries(); else ask for another format.", file = source$name, call = call
+  )
 }
 
 # With its report as an attribute.

@@ -46,12 +46,15 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
 as_numbers <- function(column, decimal_mark) {
   seen <- unique(column[!is.na(column)])
   if (!length(seen)) return(NULL)
-  hidden <- stringi::stri_detect_regex(seen, "^[<\u2264] ?[0-9]+$")
+  # Long texts are no numbers, and not worth a look.
+  short <- ifelse(nchar(seen, "bytes") > 100, "\u2026", seen)
+  hidden <- stringi::stri_detect_regex(short, "^[<\u2264] ?[0-9]+$")
   mark <- hidden | seen %in% missing_marks
   numbers <- seen[!mark]
   if (!length(numbers)) return(NULL)
-  good <- is_number(numbers, decimal_mark)
-  bare <- if (all(good)) list(text = numbers, sign = rep("", length(numbers))) else without_signs(numbers)
+  looks <- short[!mark]
+  good <- is_number(looks, decimal_mark)
+  bare <- if (all(good)) list(text = looks, sign = rep("", length(looks))) else without_signs(looks)
   if (!all(good)) good <- is_number(bare$text, decimal_mark)
   if (any(is_code(bare$text))) return(NULL)
   if (!all(good)) return(odd_among(column, numbers, good))
