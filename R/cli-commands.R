@@ -35,7 +35,7 @@ command_audit <- function(args) {
 }
 
 command_suggest <- function(args) {
-  given <- parse_command("suggest", args, "SHEET [--table NAME] [--to FILE]", "Writes the keys of a join that have no partner, with the likeliest one, as CSV: write\n`yes` under `confirmed` where it is right, and name the file as `aliases` of the join.",
+  given <- parse_command("suggest", args, "SHEET [--table NAME] [--to FILE]", "Writes the keys of a join that have no partner, with the likeliest one, as CSV: write\n`yes` under `confirmed` where it is right, `left out` for a key that has no area, and name the file as `aliases` of the join.",
                          list(optparse::make_option("--table", type = "character", metavar = "NAME", help = "the table whose join is meant, where there are several"),
                               optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead of the standard output")),
                          c(1, 1), c("ochre suggest map.ochre.yml --to aliases.csv"))

@@ -11,7 +11,7 @@
 #'   and `reason` (why it is likely, or what the key looks like). Attributes: `counts`, a named integer
 #'   vector (`boundaries`, `statistics`, `matched`, `tidied`, `alias`, `left_out`, `boundaries_alone`, `statistics_alone`, and with
 #'   periods `gaps`); `lost`, a tibble with `side`, `column`, `lost`, `total` and `share` of what the columns of counts lose by
-#'   keys without a partner; `notes`, texts on how the keys of the two sides differ as a whole. Printed, it is text;
+#'   keys without a partner or left out; `notes`, texts on how the keys of the two sides differ as a whole. Printed, it is text;
 #'   see also [audit_fragment()].
 #' @section Errors: `ochre_error_argument` when `data` does not come from a join.
 #' @export
@@ -62,7 +62,7 @@ audit_join <- function(left, right, found, slots, by, when, boundaries, statisti
               tidied = sum(found$stage %in% "tidied"), alias = sum(found$stage %in% "alias"), left_out = left_out,
               boundaries_alone = length(alone_left), statistics_alone = length(first),
               gaps = if (is.null(when$index)) 0L else as.integer(slots$empty) - length(alone_left) * length(when$known))
-  structure(rows, counts = counts, by = by, period = when$column, lost = what_is_lost(boundaries, statistics, alone_left, alone_right, by),
+  structure(rows, counts = counts, by = by, period = when$column, lost = what_is_lost(boundaries, statistics, alone_left, alone_right, found$left_out, by),
             notes = c(note_periods(when), if (length(alone_left) && length(first)) key_notes(left, right, alone_left, first, by, boundaries, statistics)),
             known = left[!is.na(found$stage)], class = c("ochre_audit", class(rows)))
 }
@@ -96,7 +96,7 @@ suggest_free <- function(key, free, taken) {
 total_words <- c("total", "totals", "all", "allareas", "sum", "overall", "wholecountry", "grandtotal", "gesamt", "insgesamt", "summe", "ensemble", "totaux", "suma", "ogolem", "razem", "unknown", "notknown", "notstated", "other", "unbekannt", "inconnu", "desconocido", "nieznany")
 
 # How much of each column of counts belongs to keys without a partner.
-what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
+what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_out, by) {
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
     columns <- names(table)[vapply(names(table), function(name) !name %in% keys && column_role(table[[name]], name) == "count", NA)]
@@ -104,7 +104,8 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, by) {
     do.call(rbind, parts)
   }
   out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
-               one("boundaries", boundaries, alone_left, by$boundaries), one("statistics", statistics, alone_right, by$statistics))
+               one("boundaries", boundaries, alone_left, by$boundaries), one("statistics", statistics, alone_right, by$statistics),
+               one("left out", statistics, left_out, by$statistics))
   out$share <- ifelse(out$total > 0, out$lost / out$total, NA_real_)
   out
 }
@@ -121,7 +122,7 @@ note_periods <- function(when) {
 tell_join <- function(audit) {
   counts <- attr(audit, "counts")
   if ("unmatched" %in% getOption("ochre.quiet")) return(invisible())
-  if (any(counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "gaps")] > 0)) {
+  if (any(counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "left_out", "gaps")] > 0)) {
     ochre_tell(paste(format(finish_audit(audit), most = 6), collapse = "\n"))
   }
 }
@@ -150,7 +151,7 @@ lost_lines <- function(lost, most = 3) {
   vapply(seq_len(min(most, nrow(lost))), function(i) {
     share <- 100 * lost$share[i]
     sprintf("  `%s`: %s in %s (%s of %s)", lost$column[i], if (share < 0.1) "less than 0.1 %" else paste(format_number(share, if (share < 10) 1 else 0), "%"),
-            if (lost$side[i] == "boundaries") "areas without statistics" else "rows without an area", format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
+            c(boundaries = "areas without statistics", statistics = "rows without an area", `left out` = "rows left out on purpose")[[lost$side[i]]], format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
   }, "")
 }
 
