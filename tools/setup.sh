@@ -55,4 +55,5 @@ if [ "$what" = test ]; then
   for tool in node npm pandoc; do
     command -v $tool >/dev/null || { echo "Please install $tool, which the tests need."; exit 1; }
   done
+  node tools/check-node.mjs
 fi
