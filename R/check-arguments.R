@@ -8,6 +8,19 @@ check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   invisible(x)
 }
 
+# A name for a new column.
+check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_env()) {
+  check_text(x, arg, null = null, call = call)
+  if (is.null(x)) return(invisible(NULL))
+  if (!nzchar(trimws(x)) || nchar(x) > 200 || x == "geometry") {
+    ochre_abort(
+      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)), "Give a short name; `geometry` is taken by the boundaries.",
+      arg = arg, call = call
+    )
+  }
+  invisible(x)
+}
+
 check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FALSE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(invisible(NULL))
   good <- is.numeric(x) && length(x) == 1 && !is.na(x) && x >= min && x <= max && (!whole || x == round(x))
@@ -54,6 +67,15 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
     ochre_abort("column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
                 did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
                 arg = arg, column = missing[1], call = call)
+  }
+  if (is.data.frame(data)) {
+    shapes <- column[vapply(unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA)]
+    if (length(shapes)) {
+      ochre_abort(
+        "column", sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
+        "Name a column of numbers, texts or dates.", arg = arg, column = shapes[1], call = call
+      )
+    }
   }
   invisible(column)
 }

@@ -68,9 +68,17 @@ id_column <- function(boundaries, id, call = rlang::caller_env()) {
 }
 
 repeated_ids <- function(key) {
-  twice <- which(!is.na(key) & key %in% key[duplicated(key)])
-  tibble::tibble(what = rep("duplicate_id", length(twice)), row = twice, other = vapply(twice, function(i) setdiff(which(key == key[i]), i)[1], 0L),
-                 longitude = NA_real_, latitude = NA_real_, amount = 1, why = NA_character_)
+  first <- match(key, key)
+  again <- which(duplicated(key) & !is.na(key))
+  second <- again[!duplicated(first[again])]
+  twice <- which(!is.na(key) & first %in% first[again])
+  # The other one is the first with the same id; of the first itself, the second.
+  other <- first[twice]
+  other[twice == other] <- second[match(twice[twice == other], first[second])]
+  tibble::tibble(
+    what = rep("duplicate_id", length(twice)), row = twice, other = other,
+    longitude = NA_real_, latitude = NA_real_, amount = 1, why = NA_character_
+  )
 }
 
 # Points in none of the areas, with what would explain it.

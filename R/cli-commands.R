@@ -16,12 +16,12 @@ command_audit <- function(args) {
   given <- parse_command("audit", args, "SHEET", "Says what the joins of a sheet matched, what found no partner, and the likely\nreason. Fails when more is unmatched than a join of the sheet allows.",
                          list(), c(1, 1), "ochre audit map.ochre.yml")
   if (is.null(given)) return(0L)
-  content <- load_sheet(given$args)
+  text <- load_sheet(given$args)
   quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
   on.exit(options(quiet))
   limits <- list()
   # All joins are made and shown before a limit counts.
-  tables <- make_tables(content, given$args, function(name, arguments) {
+  tables <- make_tables(text, function(name, arguments) {
     limits[[name]] <<- arguments$unmatched
     arguments$unmatched <- NULL
     arguments
@@ -43,7 +43,7 @@ command_suggest <- function(args) {
   quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
   on.exit(options(quiet))
   found <- list()
-  make_tables(load_sheet(given$args), given$args, function(name, arguments) {
+  make_tables(load_sheet(given$args), function(name, arguments) {
     found[[name]] <<- suggest_matches(arguments$boundaries, arguments$statistics, arguments$by, arguments$match %||% "exact", arguments$aliases)
     arguments$unmatched <- NULL
     arguments

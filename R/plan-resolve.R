@@ -79,14 +79,14 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   for (i in order(vapply(sheet$layers, function(l) l$kind == "labels", NA))) {
     layer <- sheet$layers[[i]]
     point <- if (!drawn[i]) c(points[[match(i, which(!drawn))]], list(areas = shapes[[i]]$areas))
-    plan <- switch(layer$kind,
+    plan <- in_layer(sheet, layer, switch(layer$kind,
       areas = if (!is.null(layer$second)) plan_pairs(layer) else if (is.null(shapes[[i]]$rows)) plan_areas(layer, wkb[[i]]) else plan_area_panels(layer, shapes[[i]]),
       lines = plan_lines(layer),
       symbols = plan_symbols(layer, shapes[[i]], point, frame, any(drawn), projection, panels),
       density = plan_density(layer, point, frame, projection),
       heat = plan_heat(layer, point, frame),
       labels = plan_labels(layer, point, any(drawn), frame, layers, areas_under(shapes[[i]]$lon, shapes[[i]]$lat, kinds, wkb))
-    )
+    ))
     signal_progress("Resolving layers", i, length(sheet$layers))
     layers[[i]] <- c(list(kind = layer$kind, id = ids[i], name = paste(layer$legend %||% wording$now$page[[paste0("layer_", layer$kind)]], collapse = ", "), show = layer$show, zoomed = layer$zoomed), area_names(layer, shapes[[i]]), plan)
   }
@@ -98,6 +98,12 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
   ), class = "ochre_plan")
+}
+
+# Errors of a layer that comes from a file say where it stands there.
+in_layer <- function(sheet, layer, code) {
+  text <- attr(sheet, "text")
+  if (is.null(text) || is.null(layer$written)) code else in_sheet(text, layer$written, text$content$layers[[layer$written[[2]]]][[1]], code)
 }
 
 # The ranked bars of the first layer of areas.

@@ -71,7 +71,13 @@ move_apart <- function(at, sizes, overlap) {
   if (overlap != "move" || length(at$x) < 2) return(at)
   r <- pmax(sizes$r, sizes$second$r %||% 0)
   moved <- call_core(displace_core(at$x, at$y, r, 0.06 * max(r), 2.5 * max(r)))
-  c(moved, list(from = list(x = at$x, y = at$y)))
+  if (!moved$all) {
+    ochre_warn(
+      "crowded", sprintf("%s are too many to be moved apart; some still overlap.", count_words(length(at$x), "symbol")),
+      "Make them smaller, group them with group = TRUE, or lay them over each other with overlap = \"transparent\"."
+    )
+  }
+  list(x = moved$x, y = moved$y, from = list(x = at$x, y = at$y))
 }
 
 # Values below zero have a colour of their own.

@@ -35,7 +35,7 @@ find_areas <- function(points, boundaries, id = NULL) {
 #' @rdname find_areas
 #' @export
 count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
-  check_text(name, "name")
+  check_new_name(name, null = FALSE)
   where <- locate_points(points, boundaries, id)
   tell_outside(where)
   boundaries[[name]] <- tabulate(where$row, nrow(boundaries))
@@ -48,7 +48,7 @@ summarise_in_areas <- function(points, boundaries, value, fun = "sum", id = NULL
   check_table(points, "points")
   value <- column_name(rlang::enquo(value), points, "value")
   check_choice(fun, c("sum", "mean", "min", "max"), "fun")
-  check_text(name, "name", null = TRUE)
+  check_new_name(name)
   x <- check_numeric(points, value, "value")
   where <- locate_points(points, boundaries, id)
   tell_outside(where)

@@ -26,7 +26,7 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
   population <- column_name(rlang::enquo(population), data, "population")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
   check_number(per, "per", min = .Machine$double.eps)
-  check_text(name, "name", null = TRUE)
+  check_new_name(name)
   top <- check_counts(data, count, "count")
   base <- check_counts(data, population, "population")
   known <- !is.na(top) & !is.na(base) & base > 0
@@ -68,7 +68,7 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
   data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(most_error, "most_error", min = 0.001, max = 10)
-  check_text(name, "name", null = TRUE)
+  check_new_name(name)
   top <- check_counts(data, count, "count")
   data[[name %||% paste0(count, "_unsteady")]] <- ifelse(top > 0, 1 / sqrt(top) > most_error, TRUE)
   data

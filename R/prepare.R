@@ -24,7 +24,7 @@ sum_areas <- function(data, value, by, name = NULL) {
   check_table(data, "data", lazy = TRUE)
   value <- column_name(rlang::enquo(value), data, "value")
   by <- column_names(rlang::enquo(by), data, "by")
-  check_text(name, "name", null = TRUE)
+  check_new_name(name)
   name <- name %||% value
   if (is_lazy(data)) return(lazy_sums(data, value, NULL, by, name))
   number <- check_numeric(data, value, "value")
@@ -41,7 +41,7 @@ average_areas <- function(data, value, weight, by, name = NULL) {
   value <- column_name(rlang::enquo(value), data, "value")
   weight <- column_name(rlang::enquo(weight), data, "weight")
   by <- column_names(rlang::enquo(by), data, "by")
-  check_text(name, "name", null = TRUE)
+  check_new_name(name)
   name <- name %||% value
   if (is_lazy(data)) return(lazy_sums(data, value, weight, by, name))
   number <- check_numeric(data, value, "value")
@@ -165,8 +165,8 @@ keep_where <- function(data, column, is) {
 stack_periods <- function(data, columns = NULL, period = "period", value = "value") {
   check_table(data, "data", lazy = TRUE)
   columns <- unlist(columns)
-  check_text(period, "period")
-  check_text(value, "value")
+  check_new_name(period, "period", null = FALSE)
+  check_new_name(value, "value", null = FALSE)
   all <- colnames(data)
   if (!is.null(columns)) check_column(data, columns, "columns")
   pattern <- "^(.*?)[ _.-]*((?:1[89]|20|21)[0-9]{2}(?:[-_. ]?(?:0[1-9]|1[0-2]|[Qq][1-4]))?)(_reason)?$"

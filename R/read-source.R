@@ -32,6 +32,7 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
   if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
     ochre_abort("url", sprintf("`%s` is an address that Ochre does not read.", file), "Give one that begins with https:// or http://, or a path.", file = file, call = call)
   }
+  check_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
   unpack_source(list(path = check_file(file, call), name = file, kinds = kinds), layer, trash, call)
@@ -43,7 +44,15 @@ temporary_path <- function(trash) {
   path
 }
 
+# No system takes longer names.
+check_path <- function(path, call = rlang::caller_env()) {
+  if (nzchar(path) && nchar(path, "bytes") <= 4000 && all(nchar(strsplit(path, "[/\\\\]")[[1]], "bytes") <= 255)) return(invisible())
+  what <- if (nzchar(path)) sprintf("`%s` is too long to be the name of a file", shorten(path)) else "The name of the file is empty"
+  ochre_abort("file", paste0(what, "."), "Is it the text itself? Give the path of a file.", file = path, call = call)
+}
+
 check_file <- function(file, call = rlang::caller_env()) {
+  check_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) ochre_abort("file", sprintf("`%s` is a folder, not a file.", file), "Name the file in it.", file = file, call = call)
   if (!file.exists(path)) {

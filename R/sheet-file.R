@@ -23,62 +23,181 @@
 #' @export
 read_sheet <- function(file) {
   check_text(file, "file")
-  content <- load_sheet(file)
-  tables <- make_tables(content, file)
-  sheet <- do.call(map_sheet, content[intersect(names(content), c("title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend", "figure", "page"))])
+  text <- load_sheet(file)
+  content <- text$content
+  tables <- make_tables(text)
+  about <- content[intersect(names(content), sheet_words)]
+  sheet <- in_sheet(text, list(), about, do.call(map_sheet, about))
   for (i in seq_along(content$layers)) {
     verb <- names(content$layers[[i]])
-    where <- sprintf("layers[%d].%s", i, verb)
-    arguments <- content$layers[[i]][[1]]
-    if (!is.null(arguments$data)) arguments$data <- find_table(arguments$data, tables, file, where)
-    if (is.list(arguments$popup)) arguments$popup <- lapply(arguments$popup, function(field) if (is.list(field) && !is.null(field$picture)) c(field, list(folder = dirname(file))) else field)
-    for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(file, arguments[[path]])
-    for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) arguments[[steps]] <- in_sheet(file, paste0(where, ".", steps), run_verb(names(arguments[[steps]]), arguments[[steps]][[1]]))
-    sheet <- in_sheet(file, where, run_verb(verb, c(list(sheet = sheet), arguments)))
+    place <- list("layers", i, verb)
+    arguments <- layer_arguments(text, place, content$layers[[i]][[1]], tables)
+    sheet <- in_sheet(text, place, arguments, run_verb(verb, c(list(sheet = sheet), arguments)))
+    if (length(sheet$layers)) sheet$layers[[length(sheet$layers)]]$written <- sheet$layers[[length(sheet$layers)]]$written %||% place
   }
-  structure(sheet, publish = file.path(dirname(file), unlist(content$publish)), budget = content$budget, audits = audits_of(tables))
+  structure(sheet, publish = own_targets(text), budget = content$budget, audits = audits_of(tables), text = text)
 }
 
-load_sheet <- function(file) {
-  text <- paste(readLines(check_file(file), encoding = "UTF-8", warn = FALSE), collapse = "\n")
-  content <- tryCatch(yaml::yaml.load(text, eval.expr = FALSE, handlers = list(seq = function(x) x, int = as_plain_int, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)), error = function(e) {
-    ochre_abort("sheet", sprintf("`%s` is not valid YAML: %s.", file, sub("^\\(<text>\\) *", "", trimws(conditionMessage(e)))),
-                "Look at this line and the one above for a missing colon, quote or space.", file = file)
+sheet_words <- c(
+  "title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend", "figure", "page"
+)
+
+# Arguments of a layer with tables, paths and steps in place of their names.
+layer_arguments <- function(text, place, arguments, tables) {
+  if (!is.null(arguments$data)) arguments$data <- tables[[arguments$data]]
+  if (is.list(arguments$popup)) arguments$popup <- lapply(arguments$popup, picture_beside, dirname(text$file))
+  for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(text$file, arguments[[path]])
+  for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) {
+    given <- arguments[[steps]]
+    arguments[[steps]] <- in_sheet(text, c(place, steps), given[[1]], run_verb(names(given), given[[1]]))
+  }
+  arguments
+}
+
+picture_beside <- function(field, folder) if (is.list(field) && !is.null(field$picture)) c(field, list(folder = folder)) else field
+
+# `content`, with `lines` and `file` for saying where something stands. All that is wrong is said at once.
+load_sheet <- function(file, call = rlang::caller_env()) {
+  lines <- sheet_lines(file, call)
+  content <- tryCatch(parse_yaml(lines), error = function(e) {
+    ochre_abort(
+      "sheet", sprintf("`%s` is not valid YAML: %s.", file, strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))),
+      "Look at this line and the one above for a missing colon, quote or space.", file = file, call = call
+    )
   })
-  check_schema(content, sheet_schema(), file)
-  content
+  faults <- schema_faults(content, sheet_schema())
+  if (!length(faults)) faults <- c(table_faults(content), target_faults(content, file))
+  if (length(faults)) refuse_sheet(faults, file, lines, call)
+  list(content = content, lines = lines, file = file)
+}
+
+sheet_lines <- function(file, call) {
+  path <- check_file(file, call)
+  refuse <- function(what, mend) ochre_abort("sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call)
+  if (file.size(path) > sheet_bytes) refuse(sprintf("is %s large", size_words(file.size(path))), "A sheet holds a few lines of words; is this the right file?")
+  bytes <- readBin(path, "raw", file.size(path))
+  line_at <- function(i) 1 + sum(bytes[seq_len(i)] == as.raw(0x0a))
+  if (any(bytes == 0)) refuse(sprintf("holds a zero byte in line %d", line_at(which(bytes == 0)[1])), "Save it as UTF-8 text.")
+  whole <- rawToChar(bytes)
+  if (!validUTF8(whole)) {
+    odd <- which(!validUTF8(strsplit(whole, "\n", fixed = TRUE, useBytes = TRUE)[[1]]))[1]
+    refuse(sprintf("is not UTF-8 in line %d", odd), "Save it as UTF-8 text.")
+  }
+  Encoding(whole) <- "UTF-8"
+  lines <- split_lines(sub("^\ufeff", "", whole))
+  marks <- grep("^(---|\\.\\.\\.)(\\s|$)", lines)
+  begun <- grep("^\\s*[^#%\\s]", lines, perl = TRUE)
+  second <- marks[vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)]
+  if (length(second)) refuse(sprintf("holds a second YAML document from line %d on", second[1]), "Keep one sheet in a file.")
+  lines
+}
+
+sheet_bytes <- 4e6
+
+parse_yaml <- function(lines) {
+  yaml::yaml.load(
+    paste(lines, collapse = "\n"), eval.expr = FALSE,
+    handlers = list(seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number, `float#exp` = as_plain_number, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)
+  )
 }
 
 # 010 is the number ten to a reader, not eight.
-as_plain_int <- function(x) as.integer(sub("^([-+]?)0+(?=[0-9])", "\\1", gsub("[_,]", "", x), perl = TRUE))
+as_plain_int <- function(x) {
+  number <- sub("^([-+]?)0+(?=[0-9])", "\\1", gsub("[_,]", "", x), perl = TRUE)
+  value <- suppressWarnings(as.numeric(number))
+  if (isTRUE(abs(value) <= .Machine$integer.max)) as.integer(value) else value
+}
+
+as_plain_number <- function(x) suppressWarnings(as.numeric(gsub("[_,]", "", x)))
 
 # Only true and false are flags: `n`, `yes` and `off` are words.
 as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) == "true" else x
 
+refuse_sheet <- function(faults, file, lines, call) {
+  said <- vapply(faults, function(fault) paste(c(place_and_line(lines, fault$place), fault$what), collapse = ": "), "")
+  said <- sub("^: ", "", paste0(said, "."))
+  mends <- lapply(faults, function(fault) paste(fault$mend, collapse = " "))
+  one <- length(faults) == 1
+  ochre_abort(
+    "sheet", if (one) sprintf("`%s`, %s", file, said) else sprintf("`%s` has %d faults.", file, length(faults)),
+    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file, path = place_words(faults[[1]]$place),
+    line = line_of(lines, faults[[1]]$place), paths = vapply(faults, function(fault) place_words(fault$place), ""), call = call
+  )
+}
+
+# What stands among the layers and draws no data.
+no_layers <- c("show_layer", "lay_tiles", "lay_wmts", "lay_picture", "lay_plain")
+
+# Steps and layers that work on a table that is not there (yet).
+table_faults <- function(content) {
+  faults <- list()
+  known <- character()
+  look_up <- function(name, place) {
+    if (is.character(name) && !name %in% known) {
+      faults[[length(faults) + 1]] <<- list(place = place, what = sprintf("there is no table `%s`", name), mend = did_you_mean(name, known, "Tables so far"))
+    }
+  }
+  for (name in names(content$tables)) {
+    for (i in seq_along(content$tables[[name]])) {
+      verb <- names(content$tables[[name]][[i]])
+      place <- list("tables", name, i, verb)
+      given <- content$tables[[name]][[i]][[1]]
+      for (other in setdiff(intersect(names(given), table_arguments), main_argument(verb))) look_up(given[[other]], c(place, other))
+      if (i == 1 && !startsWith(verb, "read_") && verb != "join_statistics") {
+        faults[[length(faults) + 1]] <- list(place = place, what = "there is no table to work on yet", mend = "Begin with a read_\u2026 or join_statistics step.")
+      }
+    }
+    known <- c(known, name)
+  }
+  for (i in seq_along(content$layers)) {
+    verb <- names(content$layers[[i]])
+    look_up(content$layers[[i]][[1]]$data, list("layers", i, verb, "data"))
+  }
+  if (all(vapply(content$layers, names, "") %in% no_layers)) {
+    faults[[length(faults) + 1]] <- list(place = list("layers"), what = "none of these draws data", mend = "Add shade_areas, place_symbols or draw_lines.")
+  }
+  faults
+}
+
+# A sheet may come from anyone: it writes below its own folder, and elsewhere only by the command's --to.
+target_faults <- function(content, file) {
+  faults <- list()
+  for (i in seq_along(content$publish)) {
+    if (!is_below(file.path(dirname(file), content$publish[[i]]), dirname(file)) || grepl("^([/\\\\~]|[A-Za-z]:)", content$publish[[i]])) {
+      faults[[length(faults) + 1]] <- list(
+        place = list("publish", i), what = "a sheet writes only into its own folder", mend = "Name a path below it, or say --to on the command line."
+      )
+    }
+  }
+  faults
+}
+
+own_targets <- function(text) file.path(dirname(text$file), unlist(text$content$publish))
+
 # `on_join` sees the name of the table and the arguments of each join before it is made, and may change them.
-make_tables <- function(content, file, on_join = function(name, arguments) arguments) {
+make_tables <- function(text, on_join = function(name, arguments) arguments) {
+  content <- text$content
   tables <- list()
   for (name in names(content$tables)) {
     table <- NULL
     steps <- content$tables[[name]]
     for (i in seq_along(steps)) {
       verb <- names(steps[[i]])
-      where <- sprintf("tables.%s[%d].%s", name, i, verb)
+      place <- list("tables", name, i, verb)
       arguments <- steps[[i]][[1]]
       main <- main_argument(verb)
-      for (other in setdiff(intersect(names(arguments), table_arguments), main)) arguments[[other]] <- find_table(arguments[[other]], tables, file, where)
+      for (other in setdiff(intersect(names(arguments), table_arguments), main)) arguments[[other]] <- tables[[arguments[[other]]]]
       for (list in intersect(c("text", "sum"), names(arguments))) arguments[[list]] <- unlist(arguments[[list]])
       if (startsWith(verb, "read_")) {
-        arguments$file <- beside(file, arguments$file)
-        if (!is.null(arguments$request)) arguments$request <- in_sheet(file, paste0(where, ".request"), run_verb("service_request", arguments$request))
+        arguments$file <- beside(text$file, arguments$file)
+        request <- arguments$request
+        if (!is.null(request)) arguments$request <- in_sheet(text, c(place, "request"), request, run_verb("service_request", request))
       } else if (verb == "join_statistics") {
         arguments <- on_join(name, arguments)
-      } else if (is.null(table)) {
-        ochre_abort("sheet", sprintf("`%s`, %s: there is no table to work on yet.", file, where), "Begin with a read_\u2026 or join_statistics step.", file = file, path = where)
       } else {
         arguments <- c(stats::setNames(list(table), main), arguments)
       }
-      table <- in_sheet(file, where, run_verb(verb, arguments))
+      table <- in_sheet(text, place, arguments, run_verb(verb, arguments))
     }
     tables[[name]] <- table
     signal_progress("Making tables", length(tables), length(content$tables))
@@ -95,25 +214,21 @@ table_arguments <- c("boundaries", "statistics", "aliases", "standard", "changes
 
 run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
 
-# An error of a verb says where in the sheet the verb stands.
-in_sheet <- function(file, where, code) {
+# An error of a verb says where in the sheet the verb stands, and its argument if the error names it.
+in_sheet <- function(text, place, arguments, code) {
   withCallingHandlers(code, ochre_error = function(e) {
-    if (is.null(e$path)) {
-      rlang::abort(c(sprintf("`%s`, %s: %s", file, where, e$what), if (!is.null(e$mend)) stats::setNames(e$mend, rep("i", length(e$mend)))),
-                   class = class(e)[startsWith(class(e), "ochre_error")], what = sprintf("`%s`, %s: %s", file, where, e$what), mend = e$mend, path = where, file = file, call = NULL)
-    }
+    if (!is.null(e$path)) return()
+    if (is.character(e$arg) && e$arg %in% names(arguments)) place <- c(place, e$arg)
+    what <- paste0("`", text$file, "`, ", place_and_line(text$lines, place), ": ", e$what)
+    rlang::abort(
+      c(what, if (!is.null(e$mend)) stats::setNames(e$mend, rep("i", length(e$mend)))),
+      class = class(e)[startsWith(class(e), "ochre_error")], what = what, mend = e$mend, path = place_words(place),
+      line = line_of(text$lines, place), file = text$file, parent = NA, call = NULL
+    )
   })
 }
 
 beside <- function(sheet, path) if (grepl("^([A-Za-z]:)?[/\\\\]|^~|^https?://", path)) path else file.path(dirname(sheet), path)
-
-find_table <- function(name, tables, file, where, call = rlang::caller_env()) {
-  if (is.null(tables[[name]])) {
-    ochre_abort("sheet", sprintf("`%s`, %s: there is no table `%s`.", file, where, name), did_you_mean(name, names(tables), "Tables so far"),
-                file = file, path = where, call = call)
-  }
-  tables[[name]]
-}
 
 # Audits of the joins that made the tables, named by table; of several on one, "table, join 2".
 audits_of <- function(tables) {

@@ -137,6 +137,7 @@ fill_address <- function(template, data, kind, folder = ".") {
 embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
   inside <- !grepl("^([/\\\\~]|[A-Za-z]:)|(^|[/\\\\])\\.\\.([/\\\\]|$)", paths)
   there <- inside & file.exists(file.path(folder, paths)) & !dir.exists(file.path(folder, paths))
+  there[there] <- vapply(file.path(folder, paths[there]), is_below, NA, folder)
   if (any(!there)) {
     ochre_warn("link", sprintf("%s left out of the popup: %s.", count_words(sum(!there), "picture is", "pictures are"), if (all(inside)) "there is no such file" else "there is no such file in the folder"),
                sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])), paths = paths[!there])

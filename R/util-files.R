@@ -3,6 +3,7 @@
 
 # `write` fills the file whose path it is given; `kind`, the ending, says how a whole one ends.
 write_whole <- function(file, write, kind = tolower(tools::file_ext(file)), call = rlang::caller_env()) {
+  check_path(file, call)
   place <- final_place(file)
   folder <- dirname(place)
   if (!dir.exists(folder)) {
@@ -95,4 +96,20 @@ write_lines <- function(lines, path, end = "\n") {
   bytes <- charToRaw(paste0(paste(enc2utf8(lines), collapse = "\n"), end))
   writeBin(bytes, path)
   if (!isTRUE(file.size(path) == length(bytes))) stop("no space left on the device")
+}
+
+# Whether a path leads into a folder, also by way of links; it need not be there yet.
+is_below <- function(path, folder) {
+  is_link <- function(x) !Sys.readlink(x) %in% c("", NA)
+  real <- function(x) {
+    rest <- character()
+    while (!file.exists(x) && !is_link(x) && dirname(x) != x) {
+      rest <- c(basename(x), rest)
+      x <- dirname(x)
+    }
+    if (".." %in% rest || is_link(x) && !file.exists(x)) return(NA)
+    paste(c(normalizePath(x), rest), collapse = "/")
+  }
+  inside <- real(path)
+  !is.na(inside) && startsWith(inside, paste0(sub("/$", "", normalizePath(folder)), "/"))
 }

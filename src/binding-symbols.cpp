@@ -19,7 +19,7 @@ double overlap_share_core(const std::vector<double>& x, const std::vector<double
 // [[Rcpp::export]]
 Rcpp::List displace_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& radius, double gap, double most) {
   ochre::Places at = ochre::displace(x, y, radius, gap, most);
-  return Rcpp::List::create(Rcpp::Named("x") = at.x, Rcpp::Named("y") = at.y);
+  return Rcpp::List::create(Rcpp::Named("x") = at.x, Rcpp::Named("y") = at.y, Rcpp::Named("all") = at.all);
 }
 
 // [[Rcpp::export]]

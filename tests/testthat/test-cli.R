@@ -94,6 +94,6 @@ test_that("faults in data or sheet are one or two lines on standard error, with 
   sheet <- write_file("ochre: 1\ntitle: T\ntables: {a: [{read_boundaries: {file: x.json}}]}\nlayers: [{shade_area: {data: a, value: v}}]\n", ".yml")
   r <- ochre("build", sheet)
   expect_identical(r$status, 1L)
-  expect_match(r$stderr, "^error: `[^`]+`, layers\\[1\\]: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$")
+  expect_match(r$stderr, "^error: `[^`]+`, line 4, layers\\[1\\]\\.shade_area: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$")
   expect_false(grepl("\033", r$stderr, fixed = TRUE))
 })
