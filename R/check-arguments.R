@@ -26,6 +26,7 @@ check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FA
   good <- is.numeric(x) && length(x) == 1 && !is.na(x) && x >= min && x <= max && (!whole || x == round(x))
   if (!good) {
     range <- if (is.finite(min) && is.finite(max)) sprintf(" from %s to %s", format(min), format(max))
+             else if (min == .Machine$double.eps) " above 0"
              else if (is.finite(min)) sprintf(" of at least %s", format(min)) else ""
     ochre_abort("argument", sprintf("`%s` must be one %snumber%s, not %s.", arg, if (whole) "whole " else "", range, describe(x)),
                 arg = arg, call = call)

@@ -91,7 +91,11 @@ place_insets <- function(insets, places, layers) {
 
 # A reader must know when an inset has another scale.
 inset_label <- function(label, scale) {
-  times <- if (abs(scale - 1) > 0.05) sprintf(if (scale > 1) "%s \u00d7 larger" else "%s \u00d7 smaller", format(signif(max(scale, 1 / scale), 2), drop0trailing = TRUE, trim = TRUE))
+  factor <- signif(max(scale, 1 / scale), 2)
+  digits <- max(0, 1 - floor(log10(factor)))
+  if (factor == round(factor)) digits <- 0
+  words <- wording$now$page[[if (scale > 1) "larger" else "smaller"]]
+  times <- if (abs(scale - 1) > 0.05) gsub("{0}", format_number(factor, digits), words, fixed = TRUE)
   paste(c(label, if (!is.null(label) && !is.null(times)) paste0("(", times, ")") else times), collapse = " ")
 }
 

@@ -82,7 +82,7 @@ hatch_areas <- function(shaded, layer) {
   last <- length(shaded$colours) + 1L
   shaded$class[hatched] <- last
   shaded$counts <- c(tabulate(shaded$class, last - 1L), sum(hatched))
-  shaded$labels <- c(shaded$labels, layer$hatch_label)
+  shaded$labels <- c(shaded$labels, layer$hatch_label %||% wording$now$page$uncertain)
   shaded$colours <- c(shaded$colours, ink_colour("paper"))
   shaded$hatch <- list(class = last, colour = ink_colour("hatch"))
   shaded

@@ -1,7 +1,7 @@
 # From sheet to plan: project, find shared borders, classify, colour and put every text into
 # words, once. A plan is plain data; the figure and the page read nothing else.
 
-plan_version <- 2L
+plan_version <- 3L
 grid_levels <- 32768L
 
 #' Resolve a sheet into a plan
@@ -93,7 +93,7 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   frame <- widen_for_symbols(frame, layers)
   backdrops <- plan_backdrops(sheet, projection, frame)
   structure(list(
-    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), backdrops = backdrops, panels = panels, words = wording$now$page, locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), backdrops = backdrops, panels = panels, words = wording$now$page, marks = wording$now[c("decimal", "thousands")], locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers

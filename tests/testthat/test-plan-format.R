@@ -86,3 +86,11 @@ test_that("a map says in words what it shows, and the sheet's own words take the
   german <- quietly(resolve_sheet(shade_areas(map_sheet("T", locale = "de"), rates, region, steps = steps_categories())))
   expect_identical(german$alt, paste0("Karte: T. Region: ", paste(german$layers[[1]]$labels, german$layers[[1]]$counts, collapse = ", "), "."))
 })
+
+test_that("marks of numbers are one character that no number holds, and differ", {
+  for (mark in c(strrep("x", 5000), "xx", "", "1", "-", "%")) expect_error(map_locale(decimal = mark), "decimal", class = "ochre_error_argument")
+  for (mark in c("xx", "7", "\u2212")) expect_error(map_locale(thousands = mark), "thousands", class = "ochre_error_argument")
+  expect_error(map_locale("de", decimal = "."), "are both", class = "ochre_error_argument")
+  expect_identical(unclass(map_locale("de", thousands = ""))$thousands, "")
+  expect_identical(with_wording(map_locale("de", thousands = "'"), format_number(1234567.5, 1)), "1'234'567,5")
+})

@@ -193,3 +193,24 @@ test_that("symbols are coloured by a column and sized as their scale says", {
   expect_error(place_symbols(map_sheet("T"), clinics, patients, colour = knd), class = "ochre_error_column")
   expect_error(place_symbols(map_sheet("T"), clinics, patients, colour = "no colour"), "is no colour", class = "ochre_error_argument")
 })
+
+test_that("a map that follows the reader's page says what is wrong on the dark one too, once", {
+  areas <- squares(letters[1:6])
+  areas$rate <- c(1, 2, 3, 4, 5, 6) / 10
+  said <- function(ramp) {
+    out <- character()
+    withCallingHandlers(
+      resolve_sheet(map_sheet("T", ground = "follow") |> shade_areas(areas, rate, ramp = ramp, steps = steps_quantile(3))),
+      ochre_warning = function(w) {
+        out <<- c(out, stats::setNames(w$what, class(w)[1]))
+        rlang::cnd_muffle(w)
+      }
+    )
+    out
+  }
+  dark <- said(c("#FFF5E0", "#888888", "#1A1A1A"))
+  expect_identical(names(dark), "ochre_warning_ramp")
+  expect_match(dark, "^On the dark page: .*#1A1A1A\\) is too near the page")
+  both <- said(c("#1D2021", "#555555", "#FFFFFF"))
+  expect_identical(grepl("^On the dark page", both), c(FALSE, TRUE))
+})

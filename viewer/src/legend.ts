@@ -6,7 +6,7 @@ import { flow, histogram, pairSquare, sizeMarks, stroke } from "./legend-parts";
 import { hatchOf } from "./panels";
 import type { AreaLayer, Key, Layer, SymbolLayer } from "./payload";
 import { areaPanel, classAt, type MapState } from "./state";
-import { say } from "./words";
+import { say, writeNumber } from "./words";
 
 export class Legend {
   private sizes: { plan: SymbolLayer; box: HTMLElement }[] = [];
@@ -120,7 +120,7 @@ export class Legend {
     if (plan.legend !== title) element("h2", "ochre-legend-title ochre-legend-key", plan.legend, part);
     const row = this.list(i, part, () => null, opacity);
     const panels = this.state.payload.panels;
-    plan.labels.forEach((label, k) => row(k + 1, plan.colours[k], label, panels ? count(k + 1).toLocaleString(this.state.payload.locale) : plan.count_labels[k]));
+    plan.labels.forEach((label, k) => row(k + 1, plan.colours[k], label, panels ? writeNumber(count(k + 1), 0, this.state.payload.marks) : plan.count_labels[k]));
     if (plan.no_data.count) row(0, plan.no_data.colour, plan.no_data.label, plan.no_data.count_label);
   }
 

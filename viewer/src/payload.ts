@@ -3,7 +3,7 @@
 
 import type { ByZoom } from "./zoom";
 
-export const VERSION = 2;
+export const VERSION = 3;
 
 export interface Topology {
   transform: { scale: [number, number]; translate: [number, number] };
@@ -248,6 +248,11 @@ export interface ProjectionPlan {
   lat2: number;
 }
 
+export interface NumberMarks {
+  decimal: string;
+  thousands: string;
+}
+
 export interface Payload {
   version: number;
   locale: string;
@@ -261,6 +266,7 @@ export interface Payload {
   style: { place: "beside" | "below" | "inside" | "none" | null; counts: boolean; histogram: boolean };
   panels: string[] | null;
   words: Record<string, string>;
+  marks: NumberMarks;
   page: PageStyle;
   // Colours for readers who have set a dark page, where the map follows them.
   dark: Recolouring | null;

@@ -97,7 +97,7 @@ export class TableView {
       });
     });
     const body = element("tbody", "", null, table);
-    for (const item of sortItems(this.plan.class.length, columns[this.sorted.column], this.sorted.down, locale)) {
+    for (const item of sortItems(areaPanel(this.plan, this.state.panel)!.class.length, columns[this.sorted.column], this.sorted.down, locale)) {
       const line = element("tr", "", null, body);
       columns.forEach((column, k) => {
         const cell = element(k === 0 ? "th" : "td", k === columns.length - 2 ? "ochre-number" : "", null, line);

@@ -5,7 +5,7 @@ import { area, distance, type Degrees } from "./geodesy";
 import type { Payload } from "./payload";
 import type { Projection } from "./projection";
 import type { MapState } from "./state";
-import { say } from "./words";
+import { say, writeMeasured } from "./words";
 
 // The view as a part of an address: the middle as shares of the frame, the zoom, the panel.
 export function viewText(camera: Camera, state: MapState): string {
@@ -36,7 +36,7 @@ export interface Tools {
 }
 
 export function addTools(root: HTMLElement, stage: HTMLElement, bar: HTMLElement, payload: Payload, camera: Camera, state: MapState, projection: () => Projection, redraw: () => void): Tools {
-  const { words, locale } = payload;
+  const { words, marks } = payload;
   const note = element("p", "ochre-note", null, stage);
   note.setAttribute("role", "status");
   note.hidden = true;
@@ -48,13 +48,20 @@ export function addTools(root: HTMLElement, stage: HTMLElement, bar: HTMLElement
   let measuring = false;
   let places: [number, number][] = [];
   let here: [number, number] | null = null;
-  const number = (v: number) => v.toLocaleString(locale, { maximumSignificantDigits: 4 });
 
   const said = () => {
     if (places.length < 2) return say(words, "measure_hint");
     const degrees: Degrees[] = places.map(([x, y]) => projection().inverse(x, y));
-    const long = degrees.slice(1).reduce((sum, p, i) => sum + distance(degrees[i], p), 0) / 1000;
-    return [say(words, "distance", number(long)), ...(places.length > 2 ? [say(words, "area", number(area(degrees) / 1e6))] : [])].join(", ");
+    const legs = degrees.map((p, i) => distance(p, degrees[(i + 1) % degrees.length]) / 1000);
+    const open = legs.slice(0, -1).reduce((sum, leg) => sum + leg, 0);
+    // A press is as exact as a pixel is wide.
+    const pixel = 0.001 / camera.scale;
+    const about = (value: number, give: number) => say(words, "about", writeMeasured(value, give, marks));
+    const long = say(words, "distance", about(open, pixel * Math.sqrt(2 * (degrees.length - 1))));
+    if (places.length < 3) return long;
+    const round = open + legs[legs.length - 1];
+    const km2 = area(degrees) / 1e6;
+    return `${long}, ${say(words, "area", about(km2, Math.max(pixel * round * 0.5, round > 2000 ? km2 * 1e-3 : 0)))}`;
   };
   const draw = () => {
     const dense = window.devicePixelRatio || 1;

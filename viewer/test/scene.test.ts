@@ -18,7 +18,7 @@ const topology: Topology = {
 const areas: AreaLayer = { kind: "areas", id: "areas", name: "L", names: null, codes: null, legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
   labels: ["a", "b"], counts: [1, 1], count_labels: [], outline: "#ffffff", no_data: { label: "No data", colour: "#cccccc", count: 1, count_label: "0" } };
 const payload: Payload = { version: VERSION, ground: "light", inks: { ground: "#ffffff", text: "#000000", soft: "#555555", faint: "#999999", line: "#333333", rim: "#ffffff" },
-  style: { place: null, counts: true, histogram: false }, panels: null, words: {}, dark: null, projection: { name: "web Mercator", lon0: 0, lat0: 0, lat1: 0, lat2: 0 },
+  style: { place: null, counts: true, histogram: false }, panels: null, words: {}, marks: { decimal: ".", thousands: "," }, dark: null, projection: { name: "web Mercator", lon0: 0, lat0: 0, lat1: 0, lat2: 0 },
   page: { hover: "pointer", click: "popup", search: false, layers: false, bars: 0, table: false, download: false, tools: [], cards: null }, backdrops: [], locale: "en", alt: "A", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
   layers: [areas, { kind: "lines", id: "lines", name: "l", arrow: false, legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
     { kind: "symbols", id: "s", name: "s", opacity: 1, rim: "#ffffff", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
