@@ -49,21 +49,23 @@ test-core:
 	@$(MAKE) -s -j2 $(BUILD)/test-core
 	$(BUILD)/test-core
 
-# Each parser alone under a fuzzer that watches which branches an input takes: a short bounded run
-# in `make test`, a longer one with `make fuzz` (SECONDS for each target).
-FUZZ_TARGETS := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
+# Each parser alone under a fuzzer that watches which branches an input takes, and those in R with random
+# mutations: a short bounded run in `make test`, twenty minutes each with `make fuzz` (or SECONDS=).
+FUZZ_CORE := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
+FUZZ_WORDS := fuzz-addresses fuzz-templates fuzz-sheets
 FUZZ := -std=c++17 -O1 -g -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
-SECONDS ?= 8
+SHORT := 8
+LONG := 1200
 $(BUILD)/fuzz/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
 	@mkdir -p $(@D)
 	clang++ $(FUZZ) $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
 $(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE:src/core/%.cpp=$(BUILD)/fuzz/core/%.o)
 	clang++ $(FUZZ) -fsanitize=fuzzer -Isrc/core $< $(BUILD)/fuzz/core/*.o -o $@
-test-fuzz:
-	@$(MAKE) -s -j2 $(FUZZ_TARGETS:%=$(BUILD)/fuzz/%)
-	@tools/run-fuzz.sh $(SECONDS) $(FUZZ_TARGETS)
+test-fuzz: install
+	@$(MAKE) -s -j2 $(FUZZ_CORE:%=$(BUILD)/fuzz/%)
+	@tools/run-fuzz.sh $(SHORT) $(FUZZ_CORE) $(FUZZ_WORDS)
 fuzz:
-	@$(MAKE) test-fuzz SECONDS=300
+	@$(MAKE) test-fuzz SHORT=$(or $(SECONDS),$(LONG))
 
 $(BUILD)/node_modules: viewer/package.json viewer/package-lock.json
 	@mkdir -p $(BUILD)

@@ -4,12 +4,16 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
   content <- parse_documents(source, call)
   if (isTRUE(source$joined)) {
     table <- table_of_records(content$value, source$name, call)
+  } else if (content$documents > 1) {
+    table <- table_of_json(join_rows(content, records, source$name, call), source$name, call)
   } else {
-    rows <- if (content$documents > 1) join_rows(content, records, source$name, call)
-            else at_pointer(content$value, records %||% pointer_to_rows(content$value, source$name, call), source$name, call)
-    table <- table_of_json(rows, source$name, call)
+    table <- json_table(content$value, records, source$name, call)
   }
   list(table = table, typed = TRUE, strings = TRUE)
+}
+
+json_table <- function(content, records, name, call) {
+  table_of_json(at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call), name, call)
 }
 
 # `value`: the document, or a list of them where there are several.

@@ -94,10 +94,15 @@ sheet_lines <- function(file, call) {
 
 sheet_bytes <- 4e6
 
+# What the parser only warns of, such as an anchor that is nowhere, is an error too.
 parse_yaml <- function(lines) {
-  yaml::yaml.load(
-    paste(lines, collapse = "\n"), eval.expr = FALSE,
-    handlers = list(seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number, `float#exp` = as_plain_number, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag)
+  handlers <- list(
+    seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number, `float#exp` = as_plain_number,
+    `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag
+  )
+  withCallingHandlers(
+    yaml::yaml.load(paste(lines, collapse = "\n"), eval.expr = FALSE, handlers = handlers),
+    warning = function(w) stop(conditionMessage(w), call. = FALSE)
   )
 }
 

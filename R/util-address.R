@@ -25,9 +25,10 @@ origin_words <- function(scheme, host, port) {
   paste0(scheme, "://", host, if (port != default_ports[[scheme]]) paste0(":", port))
 }
 
-# Percent signs for what has no place in an address; those that are there stay.
+# Percent signs for what has no place in an address; those that are there and mean a byte stay.
 encode_rest <- function(x) {
-  bytes <- charToRaw(enc2utf8(x))
+  whole <- gsub("%(?![0-9A-Fa-f]{2})", "%25", enc2utf8(x), perl = TRUE)
+  bytes <- charToRaw(gsub("(%[0-9A-Fa-f]{2})", "\\U\\1", whole, perl = TRUE))
   plain <- bytes %in% charToRaw("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-._~:/?#[]@!$&()*+,;=%")
   paste0(ifelse(plain, rawToChar(bytes, multiple = TRUE), sprintf("%%%02X", as.integer(bytes))), collapse = "")
 }
