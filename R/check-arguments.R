@@ -5,6 +5,12 @@ check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   if (!is.character(x) || length(x) != 1 || is.na(x)) {
     ochre_abort("argument", sprintf("`%s` must be one text, not %s.", arg, describe(x)), arg = arg, call = call)
   }
+  if (Encoding(x) != "latin1" && !validUTF8(x)) {
+    ochre_abort(
+      "argument", sprintf("`%s` holds bytes that are no text here: %s.", arg, encodeString(iconv(x, "UTF-8", "UTF-8", sub = "byte"))),
+      "Is it the name of a file from another system? Rename it.", arg = arg, call = call
+    )
+  }
   invisible(x)
 }
 

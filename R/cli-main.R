@@ -19,7 +19,8 @@ run_command <- function(args) {
     ochre_usage = function(e) say_error(e$text, sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")), 2L),
     ochre_error = function(e) say_error(e$what, e$mend, 1L),
     interrupt = function(e) say_error("stopped.", NULL, 130L),
-    error = function(e) say_error(paste("a fault in Ochre:", conditionMessage(e)), "Please report it with the command that you gave.", 1L)
+    # Whoever reads has had enough, such as `head`.
+    error = function(e) if (grepl("SIGPIPE", conditionMessage(e))) 141L else say_error(paste("a fault in Ochre:", conditionMessage(e)), "Please report it with the command that you gave.", 1L)
   )
 }
 

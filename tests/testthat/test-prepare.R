@@ -86,3 +86,22 @@ test_that("values that look like faults are found, one of each kind, and good da
   expect_identical(find_outliers(series, n, by = area)$row, 5L)
   expect_output(print(find_outliers(series, n, by = area)), "a \\(row 5\\).*100 times too large; usual is about 100")
 })
+
+test_that("an outlier is said with what is usual, and one wrong value does not hide others", {
+  set.seed(3)
+  people <- round(rlnorm(60, 9, 0.3))
+  people[1] <- 1
+  people[2:6] <- 0
+  found <- find_outliers(data.frame(name = sprintf("Area %d", 1:60), people = people))
+  expect_setequal(found$row, 1:6)
+  expect_identical(found$reason[match(2:6, found$row)], rep("zero where none can be", 5))
+  # What is usual is the median of those above zero, whatever stands beside them.
+  expect_equal(found$usual, rep(stats::median(people[people > 0]), 6), tolerance = 0.01)
+  expect_false(any(grepl("NA", format(found))))
+})
+
+test_that("twelve classes are to be had by quantiles, as there are twelve colours", {
+  fitted <- fit_steps(1:120, steps_quantile(12))
+  expect_length(fitted$labels, 12)
+  expect_length(ramp_colours("madder", 12), 12)
+})
