@@ -27,6 +27,36 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
   invisible(x)
 }
 
+# Any number of texts; a list of them as a sheet has it becomes a vector.
+check_texts <- function(x, arg, call = rlang::caller_env()) {
+  if (is.list(x) && !is.object(x)) x <- unlist(x)
+  if (is.null(x)) return(character())
+  if (!is.character(x) || anyNA(x)) {
+    ochre_abort("argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call)
+  }
+  x
+}
+
+# A single value that names a row: a text or a number.
+check_key <- function(x, arg, call = rlang::caller_env()) {
+  if (is.factor(x)) x <- as.character(x)
+  if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
+    ochre_abort("argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg, call = call)
+  }
+  as_key(x)
+}
+
+# What a function makes of a list of its arguments, such as a sheet file has.
+make_with <- function(make, given, arg, call = rlang::caller_env()) {
+  known <- names(formals(make))
+  odd <- setdiff(names(given), known)
+  if (is.null(names(given)) && length(given) || length(odd) || anyDuplicated(names(given))) {
+    what <- if (length(odd)) sprintf("has no part `%s`", odd[1]) else "needs a name for each part, once"
+    ochre_abort("argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"), arg = arg, call = call)
+  }
+  do.call(make, as.list(given))
+}
+
 check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FALSE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(invisible(NULL))
   good <- is.numeric(x) && length(x) == 1 && !is.na(x) && x >= min && x <= max && (!whole || x == round(x))
@@ -68,6 +98,7 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
 }
 
 check_column <- function(data, column, arg, call = rlang::caller_env()) {
+  column <- check_texts(column, arg, call)
   known <- if (is_lazy(data)) colnames(data) else names(data)
   missing <- setdiff(column, known)
   if (length(missing)) {

@@ -62,7 +62,7 @@ mix_colours <- function(over, under, opacity) {
 colour_distance <- function(a, b) farver::compare_colour(a, b, from_space = "lab", method = "cie2000")
 
 check_colours <- function(colours, arg, call = rlang::caller_env()) {
-  colours <- as.character(unlist(colours))
-  if (!length(colours) || anyNA(colours)) ochre_abort("argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call)
+  colours <- check_texts(colours, arg, call)
+  if (!length(colours)) ochre_abort("argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call)
   vapply(colours, check_colour, "", arg = arg, call = call, USE.NAMES = FALSE)
 }

@@ -78,7 +78,7 @@ count_words <- function(n, one, many = paste0(one, "s")) {
 
 # The known word nearest to one that is not known, or NULL when none is near.
 nearest_word <- function(word, known) {
-  if (!length(known) || !nzchar(word)) return(NULL)
+  if (!length(known) || length(word) != 1 || is.na(word) || !nzchar(word)) return(NULL)
   distance <- stringdist::stringdist(tolower(word), tolower(known), method = "osa")
   inside <- startsWith(tolower(known), tolower(word)) & nchar(word) >= 3
   distance[inside] <- pmin(distance[inside], 1)

@@ -25,6 +25,7 @@ merge_areas <- function(boundaries, by, sum = NULL) {
   by <- column_name(rlang::enquo(by), boundaries, "by")
   wkb <- geometry_of(boundaries, "boundaries")
   check_areas(wkb, "boundaries")
+  sum <- check_texts(sum, "sum")
   for (column in sum) check_numeric(boundaries, check_column(boundaries, column, "sum"), "sum")
   group <- groups_of(boundaries, by)
   merged <- call_core(merge_core(wkb, group$number, length(group$value)))

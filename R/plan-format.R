@@ -29,7 +29,7 @@ number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FA
 
 check_format <- function(format, call = rlang::caller_env()) {
   if (is.null(format) || inherits(format, "ochre_format")) return(format)
-  if (is.list(format)) return(do.call(number_format, format))
+  if (is.list(format)) return(make_with(number_format, format, "format", call))
   ochre_abort("argument", "`format` must come from number_format().", arg = "format", call = call)
 }
 

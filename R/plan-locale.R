@@ -54,7 +54,7 @@ map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NUL
                        alt_map = NULL, alt_range = NULL, alt_lost = NULL, shared_steps = NULL, own_steps = NULL, words = NULL) {
   check_choice(base, names(locales), "base")
   given <- list(code = code, decimal = decimal, thousands = thousands, no_data = no_data, missing = missing, source = source, under = under, over = over, to = to, all = all, and = and, alt_map = alt_map, alt_range = alt_range, alt_lost = alt_lost, shared_steps = shared_steps, own_steps = own_steps)
-  given <- given[lengths(given) > 0]
+  given <- given[!vapply(given, is.null, NA)]
   for (name in names(given)) {
     check_text(given[[name]], name)
     places <- function(text) lengths(regmatches(text, gregexpr("%s", text, fixed = TRUE)))
@@ -93,7 +93,7 @@ check_page_words <- function(words, call = rlang::caller_env()) {
 
 check_locale <- function(locale, call = rlang::caller_env()) {
   if (inherits(locale, "ochre_locale")) return(locale)
-  if (is.list(locale)) return(do.call(map_locale, locale))
+  if (is.list(locale)) return(make_with(map_locale, locale, "locale", call))
   check_choice(locale, names(locales), "locale", call)
   structure(c(locales[[locale]], list(page = locale_words(locale))), class = "ochre_locale")
 }

@@ -67,10 +67,11 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by =
 # Checks what is said of sums, and finds them.
 sums_wanted <- function(data, count, within, total, by, margins, sums, call = rlang::caller_env()) {
   check_counts(data, count, "count", whole = TRUE, call = call)
-  by <- unlist(by)
+  check_flag(total, "total", call)
+  if (!is.null(by)) by <- check_texts(by, "by", call)
   sums <- as.list(sums)
   if (!is.null(margins) && !is.list(margins)) margins <- as.list(margins)
-  margins <- lapply(margins, function(m) as.character(unlist(m)))
+  margins <- lapply(margins, check_texts, "margins", call)
   named <- c(by, unlist(margins), names(sums))
   if (length(sums) && (is.null(names(sums)) || is.null(by))) {
     ochre_abort(

@@ -144,10 +144,11 @@ index_to <- function(data, value, area, reference, name = NULL) {
   area <- column_name(rlang::enquo(area), data, "area")
   check_new_name(name)
   x <- check_numeric(data, value, "value")
-  at <- which(as_key(data[[area]]) == as_key(reference))
+  reference <- check_key(reference, "reference")
+  at <- which(as_key(data[[area]]) == reference)
   if (length(at) != 1) {
     ochre_abort("argument", sprintf("`reference` names `%s`, which `%s` has %s.", format(reference), area, if (length(at)) sprintf("%d times", length(at)) else "nowhere"),
-                if (!length(at)) did_you_mean(as.character(reference), unique(stats::na.omit(as_key(data[[area]]))), "It has"), arg = "reference")
+                if (!length(at)) did_you_mean(reference, unique(stats::na.omit(as_key(data[[area]]))), "It has"), arg = "reference")
   }
   if (!isTRUE(x[at] > 0)) {
     what <- if (is.na(x[at])) "has no value" else sprintf("is %s", format(x[at]))

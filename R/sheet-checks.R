@@ -15,7 +15,7 @@ colour_column <- function(quo, data, call = rlang::caller_env()) {
 
 check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
   if (is.null(ramp)) return(NULL)
-  ramp <- as.character(unlist(ramp))
+  ramp <- check_texts(ramp, "ramp", call)
   if (length(ramp) > 1) return(check_colours(ramp, "ramp", call))
   check_choice(ramp, ramp_names(), "ramp", call)
   ramp

@@ -58,6 +58,6 @@ figure_sizes <- list(screen = list(mm = 203.2, text = 10), column = list(mm = 85
 check_style <- function(style, arg, make, call = rlang::caller_env()) {
   if (inherits(style, c("ochre_legend_style", "ochre_figure_style", "ochre_page_style")) && inherits(style, class(make())[1])) return(style)
   if (is.null(style)) return(make())
-  if (is.list(style) && !is.object(style)) return(do.call(make, style))
+  if (is.list(style) && !is.object(style)) return(make_with(make, style, arg, call))
   ochre_abort("argument", sprintf("`%s` must come from %s_style().", arg, arg), arg = arg, call = call)
 }

@@ -33,6 +33,7 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7), methods = c("natur
     if ("geometry" %in% names(data)) wkb <- geometry_of(data, "data")
   }
   if (!is.numeric(n) || !length(n) || anyNA(n) || any(n < 2 | n > 11 | n != round(n))) ochre_abort("argument", "`n` must be whole numbers from 2 to 11.", arg = "n")
+  methods <- check_texts(methods, "methods")
   for (method in methods) check_choice(method, names(compared_methods), "methods")
   size <- if (!is.null(wkb)) call_core(measure_core(wkb))$area
   rows <- list()

@@ -136,3 +136,24 @@ test_that("long work ends within a second of an interrupt", {
     expect_match(paste(run$read_all_output(), run$read_all_error()), "stopped", info = name)
   }
 })
+
+test_that("many rows of one id, symbols at one place and a long query take no longer than their number", {
+  row <- squares("a")[rep(1, 20000), ]
+  row$code <- rep(c("a", "b"), c(19999, 1))
+  taken <- system.time(ids <- repeated_ids(row$code))[["elapsed"]]
+  expect_lt(taken, 1)
+  expect_identical(list(nrow(ids), ids$other[1:3]), list(19999L, c(2L, 1L, 1L)))
+  sheet <- map_sheet("T") |> draw_lines(squares("a")) |>
+    place_symbols(data.frame(n = rep(1, 4000), longitude = 0.5, latitude = 0.5), n, overlap = "move")
+  taken <- system.time(expect_warning(resolve_sheet(sheet), "too many to be moved apart", class = "ochre_warning_crowded"))[["elapsed"]]
+  expect_lt(taken, 5)
+  ask <- function(query) demo_app()(list(PATH_INFO = "/places", REQUEST_METHOD = "GET", QUERY_STRING = query))
+  expect_lt(system.time(answer <- ask(paste0("?q=", strrep("%41", 1e6))))[["elapsed"]], 2)
+  expect_identical(answer$status, 414L)
+  # Equal areas in panels are found by their bytes' digests.
+  long <- squares(sprintf("%03d", 1:170))[rep(1:170, 200), ]
+  long$month <- rep(sprintf("%03d", 1:200), each = 170)
+  taken <- system.time(found <- panel_areas(list(data = long, by = "month"), unique(long$month)))[["elapsed"]]
+  expect_lt(taken, 3)
+  expect_identical(list(length(found$wkb), found$rows[5, 3]), list(170L, 345L))
+})
