@@ -94,6 +94,12 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
     ochre_abort("argument", sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
                 "Read a file with read_statistics() or read_boundaries().", arg = arg, call = call)
   }
+  nameless <- which(is.na(names(x)) | !nzchar(names(x)))
+  if (length(nameless)) {
+    ochre_abort(
+      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg), "Name it with names().", arg = arg, call = call
+    )
+  }
   invisible(x)
 }
 

@@ -42,7 +42,7 @@ check_boundaries <- function(boundaries, id = NULL, tolerance = 1, inside = NULL
   check_number(tolerance, "tolerance", min = 0, max = 100000)
   id <- id_column(boundaries, id)
   wkb <- geometry_of(boundaries, "boundaries")
-  found <- call_core(check_core(wkb, tolerance))
+  found <- check_shapes(wkb, tolerance)
   findings <- tibble::tibble(
     what = finding_kinds$what[found$kind], row = found$feature, other = found$other,
     longitude = ifelse(found$lon == 0 & found$lat == 0, NA, found$lon), latitude = ifelse(found$lon == 0 & found$lat == 0, NA, found$lat),
@@ -59,6 +59,28 @@ check_boundaries <- function(boundaries, id = NULL, tolerance = 1, inside = NULL
   findings$id <- if (is.null(id)) NA_character_ else as_key(boundaries[[id]])[findings$row]
   findings <- findings[order(-kind$bad, match(findings$what, finding_kinds$what), findings$row), c("what", "bad", "row", "id", "other", "longitude", "latitude", "amount", "mended", "why")]
   structure(findings, class = c("ochre_findings", class(findings)), rows = nrow(boundaries))
+}
+
+# A shape that several rows have is looked at once, and what is found there told of each of them.
+check_shapes <- function(wkb, tolerance) {
+  same <- first_of_shape(wkb)
+  first <- unique(same)
+  found <- call_core(check_core(wkb[first], tolerance))
+  if (length(first) == length(wkb)) return(found)
+  rows <- split(seq_along(same), factor(same, first))
+  copies <- unname(lengths(rows))[found$feature]
+  at <- rep(seq_along(found$feature), copies)
+  list(
+    kind = found$kind[at], feature = as.integer(unlist(rows[found$feature], use.names = FALSE)), other = first[found$other[at]],
+    lon = found$lon[at], lat = found$lat[at], amount = found$amount[at]
+  )
+}
+
+# The first row with the same bytes (and group), by their digests; rows without geometry are alone.
+first_of_shape <- function(wkb, group = NULL) {
+  key <- vapply(seq_along(wkb), function(i) if (is.null(wkb[[i]])) paste("none", i) else rlang::hash(wkb[[i]]), "")
+  if (!is.null(group)) key <- paste(key, group)
+  match(key, key)
 }
 
 id_column <- function(boundaries, id, call = rlang::caller_env()) {
@@ -145,10 +167,14 @@ mend_boundaries <- function(boundaries, tolerance = 1) {
   signal_progress("Mending", 0, 3)
   before <- quietly_check(boundaries, tolerance)
   signal_progress("Mending", 1, 3)
-  repeated <- duplicated(as.data.frame(c(unclass(boundaries)[setdiff(names(boundaries), "geometry")], list(geometry = vapply(unclass(boundaries$geometry), function(g) digest::digest(g, "xxhash64"), "")))))
+  columns <- unclass(boundaries)[setdiff(names(boundaries), "geometry")]
+  repeated <- duplicated(as.data.frame(c(columns, list(geometry = first_of_shape(unclass(boundaries$geometry))))))
   boundaries <- boundaries[!repeated, ]
-  done <- call_core(mend_core(geometry_of(boundaries, "boundaries"), tolerance))
-  boundaries$geometry <- wk::new_wk_wkb(done$geometry, crs = wk::wk_crs_longlat())
+  wkb <- geometry_of(boundaries, "boundaries")
+  same <- first_of_shape(wkb)
+  first <- unique(same)
+  done <- call_core(mend_core(wkb[first], tolerance))
+  boundaries$geometry <- wk::new_wk_wkb(done$geometry[match(same, first)], crs = wk::wk_crs_longlat())
   signal_progress("Mending", 2, 3)
   after <- quietly_check(boundaries, tolerance)
   signal_progress("Mending", 3, 3)

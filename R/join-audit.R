@@ -100,7 +100,7 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_o
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
     columns <- names(table)[vapply(names(table), function(name) !name %in% keys && column_role(table[[name]], name) == "count", NA)]
-    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = sum(as.numeric(table[[name]][rows]), na.rm = TRUE), total = column_total(table[[name]])))
+    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = column_total(table[[name]][rows]), total = column_total(table[[name]])))
     do.call(rbind, parts)
   }
   out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
@@ -110,8 +110,11 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_o
   out
 }
 
-# Without a copy of a long column.
-column_total <- function(x) if (anyNA(x)) sum(as.numeric(x), na.rm = TRUE) else mean(x) * length(x)
+# Of what is finite; without a copy of a long column where all is.
+column_total <- function(x) {
+  total <- if (!length(x)) 0 else mean(x) * length(x)
+  if (is.finite(total)) total else sum(as.numeric(x)[is.finite(x)])
+}
 
 note_periods <- function(when) {
   if (is.null(when$index) || min(when$index) >= 0) return(NULL)

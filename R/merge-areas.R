@@ -28,6 +28,9 @@ merge_areas <- function(boundaries, by, sum = NULL) {
   sum <- check_texts(sum, "sum")
   for (column in sum) check_numeric(boundaries, check_column(boundaries, column, "sum"), "sum")
   group <- groups_of(boundaries, by)
+  # Nothing can be put together with itself.
+  twice <- which(duplicated(first_of_shape(wkb, group$number)) & lengths(wkb) > 0 & !is.na(group$number))
+  if (length(twice)) abort_repeated(boundaries, twice, group$value[group$number[twice[1]]])
   merged <- call_core(merge_core(wkb, group$number, length(group$value)))
   if (length(merged$wrong)) {
     abort_unmergeable(boundaries, wkb, which(group$number %in% merged$wrong), group$value[merged$wrong])
@@ -67,6 +70,17 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
     ),
     "mend_boundaries() unties what crosses itself; of areas that lie over each other, keep one. check_boundaries() names places.",
     arg = "boundaries", rows = found, call = call
+  )
+}
+
+abort_repeated <- function(boundaries, rows, group, call = rlang::caller_env()) {
+  ochre_abort(
+    "geometry", sprintf("`%s` cannot be merged: %s the shape of another row.", group, count_words(length(rows), "row has", "rows have")),
+    sprintf(
+      "Keep one row for each area before, for example one period (see %s).",
+      list_words(row_names_of(boundaries, utils::head(rows, 3)), mark = "")
+    ),
+    arg = "boundaries", rows = rows, call = call
   )
 }
 
@@ -123,6 +137,8 @@ borders_by <- function(boundaries, by, outer, call = rlang::caller_env()) {
   wkb <- geometry_of(boundaries, "boundaries", call)
   check_areas(wkb, "boundaries", call)
   group <- groups_of(boundaries, by)
-  found <- call_core(border_lines_core(wkb, group$number, outer), call = call)
+  # Of rows of one group that share a shape, such as periods, one draws the border.
+  once <- !duplicated(first_of_shape(wkb, if (!is.null(by)) group$number))
+  found <- call_core(border_lines_core(wkb[once], group$number[once], outer), call = call)
   list(value = group$value, left = found$left, right = found$right, geometry = wk::new_wk_wkb(found$geometry, crs = wk::wk_crs_longlat()))
 }

@@ -132,6 +132,7 @@ check_degrees <- function(read, file, call = rlang::caller_env()) {
 is_geometry <- function(x) !is.atomic(x) && wk::is_handleable(x) || inherits(x, "wk_vctr")
 
 boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env()) {
+  check_table(table, "file", call = call)
   found <- vapply(table, is_geometry, logical(1))
   if (sum(found) != 1) {
     ochre_abort("argument", sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
@@ -144,6 +145,7 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
 }
 
 geometry_of <- function(data, arg, call = rlang::caller_env()) {
+  check_table(data, arg, call = call)
   if (!"geometry" %in% names(data)) {
     ochre_abort("argument", sprintf("`%s` has no column `geometry`.", arg),
                 "Join the statistics to boundaries first, with join_statistics().", arg = arg, call = call)

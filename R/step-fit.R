@@ -40,6 +40,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   }
   weights <- check_weights(weights, x, finite)
   known <- as.numeric(if (all(finite)) x else x[finite])
+  check_not_tiny(known)
   clean <- has_noise(known)
   ends <- if (length(known)) range(known)
   if (clean) known <- fifteen_digits(known)
@@ -65,6 +66,16 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
     closed = fitted$closed, below = fitted$below, moved = fitted$moved, only = fitted$only, clean = clean,
     values = bin_values(data)
   ), class = "ochre_steps")
+}
+
+# Below these a double has fewer digits the smaller it is.
+check_not_tiny <- function(x, call = rlang::caller_env()) {
+  tiny <- x[x != 0 & abs(x) < 1e-290]
+  if (!length(tiny)) return(invisible())
+  ochre_abort(
+    "steps", sprintf("%s so near zero that a number has no digits left there (%s).", count_words(length(tiny), "value lies", "values lie"), format(tiny[1])),
+    "Give the variable in another unit, multiplied by a power of ten.", values = length(tiny), call = call
+  )
 }
 
 # Fractions are read at fifteen digits, so that the noise of a sum (0.1 + 0.2 and 0.3) makes no

@@ -12,43 +12,83 @@ calls_in <- function(e, known) {
   if (is.name(e[[1]]) && as.character(e[[1]]) %in% known) c(list(e), inner) else inner
 }
 
-test_that("an argument of another kind ends in a classed condition, whatever the function", {
-  withr::local_dir(withr::local_tempdir())
-  set.seed(7)
-  known <- setdiff(getNamespaceExports("ochre"), c("serve_demo", "ochre_demo"))
+# Each call of the examples with its own functions' names matched to its arguments, and the place where it can be evaluated.
+each_example <- function(use) {
+  known <- setdiff(getNamespaceExports("ochre"), c("serve_demo", "ochre_demo", "audit_fragment"))
   env <- new.env(parent = globalenv())
   pages <- tools::Rd_db("ochre")
-  tried <- 0
   for (page in names(pages)) {
     file <- tempfile()
     tools::Rd2ex(pages[[page]], file)
     if (!file.exists(file)) next
     for (e in parse(file)) {
       if (any(grepl("serve_demo|https?:", deparse(e)))) next
-      for (call in calls_in(e, known)) {
-        whole <- match.call(get(as.character(call[[1]]), asNamespace("ochre")), call)
-        for (arg in setdiff(names(formals(as.character(call[[1]]), asNamespace("ochre"))), "...")) {
-          odd <- sample(oddities, 1)[[1]]
-          changed <- as.list(whole)
-          changed[arg] <- list(odd)
-          words <- paste(as.character(call[[1]]), arg, deparse(odd)[1])
-          tried <- tried + 1
-          problem <- tryCatch(
-            withCallingHandlers(
-              {
-                x <- eval(as.call(changed), new.env(parent = env))
-                if (inherits(x, "ochre_sheet") && length(x$layers)) resolve_sheet(x)
-                NULL
-              },
-              warning = function(w) if (inherits(w, "ochre_warning")) rlang::cnd_muffle(w) else stop("a warning: ", conditionMessage(w)), message = function(m) rlang::cnd_muffle(m)
-            ),
-            ochre_error = function(e) NULL, error = function(e) paste0(words, ": ", conditionMessage(e))
-          )
-          if (!is.null(problem)) fail(problem)
-        }
-      }
+      for (call in calls_in(e, known)) use(as.character(call[[1]]), as.list(match.call(get(as.character(call[[1]]), asNamespace("ochre")), call)), env)
       quietly(utils::capture.output(eval(e, env)))
     }
   }
+}
+
+# What is not classed, in words; a sheet is also resolved.
+unclassed_in <- function(call, env) {
+  tryCatch(
+    withCallingHandlers(
+      {
+        x <- eval(as.call(call), new.env(parent = env))
+        if (inherits(x, "ochre_sheet") && length(x$layers)) resolve_sheet(x)
+        NULL
+      },
+      warning = function(w) if (inherits(w, "ochre_warning")) rlang::cnd_muffle(w) else stop("a warning: ", conditionMessage(w)), message = function(m) rlang::cnd_muffle(m)
+    ),
+    ochre_error = function(e) NULL, error = conditionMessage
+  )
+}
+
+test_that("an argument of another kind ends in a classed condition, whatever the function", {
+  withr::local_dir(withr::local_tempdir())
+  set.seed(7)
+  tried <- 0
+  each_example(function(name, call, env) {
+    for (arg in setdiff(names(formals(name, asNamespace("ochre"))), "...")) {
+      odd <- sample(oddities, 1)[[1]]
+      changed <- call
+      changed[arg] <- list(odd)
+      tried <<- tried + 1
+      problem <- unclassed_in(changed, env)
+      if (!is.null(problem)) fail(paste(name, arg, deparse(odd)[1], problem))
+    }
+  })
   expect_gt(tried, 500)
+})
+
+# The tables of the examples, spoilt as the world spoils them.
+numbers_as <- function(change) function(x) { for (k in which(vapply(x, is.numeric, NA))) x[[k]] <- change(x[[k]]); x }
+spoilers <- list(
+  `no rows` = function(x) x[0, ], `one row` = function(x) x[1, ], `rows twice` = function(x) x[c(1, seq_len(nrow(x))), ], `no name` = function(x) { names(x)[1] <- ""; x },
+  missing = function(x) { for (k in setdiff(names(x), "geometry")) x[[k]][] <- NA; x }, `no shapes` = function(x) { if ("geometry" %in% names(x)) x$geometry <- x$geometry[rep(NA_integer_, nrow(x))]; x },
+  factors = function(x) { for (k in setdiff(names(x), "geometry")) x[[k]] <- factor(x[[k]]); x },
+  infinite = numbers_as(function(v) { v <- as.numeric(v); v[c(TRUE, FALSE)] <- Inf; v[1:2] <- c(NaN, -Inf); v }), negative = numbers_as(function(v) -v), zero = numbers_as(function(v) v * 0L),
+  huge = numbers_as(function(v) v * 1e300), tiny = numbers_as(function(v) v * 1e-310), equal = numbers_as(function(v) rep(7, length(v))), texts = numbers_as(as.character),
+  dates = numbers_as(function(v) as.Date("2031-01-01") + seq_along(v)),
+  markup = function(x) { for (k in which(vapply(x, is.character, NA))) x[[k]][1] <- "a\\b\"<'&\n%s{x}"; x }
+)
+
+test_that("a spoilt table ends in a value or a classed condition, whatever the function", {
+  withr::local_dir(withr::local_tempdir())
+  set.seed(8)
+  tried <- 0
+  each_example(function(name, call, env) {
+    for (arg in names(call)[-1]) {
+      value <- tryCatch(quietly(eval(call[[arg]], new.env(parent = env))), error = function(e) NULL)
+      if (!is.data.frame(value) || !nrow(value)) next
+      for (spoilt in sample(names(spoilers), 6)) {
+        changed <- call
+        changed[[arg]] <- spoilers[[spoilt]](value)
+        tried <<- tried + 1
+        problem <- unclassed_in(changed, env)
+        if (!is.null(problem)) fail(paste(name, arg, spoilt, problem))
+      }
+    }
+  })
+  expect_gt(tried, 300)
 })

@@ -102,3 +102,26 @@ test_that("findings name rows, ids and reasons, print as a summary, and come as 
   expect_identical(nrow(m), 4L)
   expect_message(mend_boundaries(d), "Nothing to mend")
 })
+
+test_that("a long table, in which each shape stands many times, is looked at once a shape", {
+  areas <- squares(sprintf("%02d", 1:40))
+  areas$geometry[3] <- wk::as_wkb(wk::wkt("POLYGON ((2 0, 3 1, 3 0, 2 1, 2 0))", crs = wk::wk_crs_longlat()))
+  areas$region <- rep(c("n", "s"), 20)
+  long <- areas[rep(1:40, 500), ]
+  long$month <- rep(1:500, each = 40)
+  taken <- system.time({
+    found <- check_boundaries(long, id = "month")
+    mended <- quietly(mend_boundaries(long))
+    borders <- inner_borders(areas, by = region)
+    again <- inner_borders(long, by = region)
+  })[["elapsed"]]
+  expect_lt(taken, 10)
+  # What is found at one is told of each.
+  expect_identical(found$row[found$what == "bow_tie"], seq(3L, by = 40L, length.out = 500))
+  once <- quietly(mend_boundaries(areas))
+  expect_identical(mended$geometry[41:80], mended$geometry[1:40])
+  expect_equal(areas_km2(mended)[1:40], areas_km2(once))
+  expect_identical(again, borders)
+  e <- expect_error(merge_areas(long, region), "19960 rows have the shape of another row|19,960", class = "ochre_error_geometry")
+  expect_identical(e$rows[1], 41L)
+})

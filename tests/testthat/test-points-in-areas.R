@@ -41,3 +41,13 @@ test_that("a million-point kind of count agrees with one by one, and outside poi
   expect_match(w$what, "1 point lies in none of the areas: Tamack Health Centre \\([0-9,]+\\.[0-9] km from [0-9]+\\)")
   expect_error(count_in_areas(d, d), class = "ochre_error_geometry")
 })
+
+test_that("areas that stand in several rows are refused, where a point would be counted in the first alone", {
+  areas <- squares(c("a", "b"))
+  long <- areas[c(1, 2, 1, 2), ]
+  points <- data.frame(longitude = c(0.5, 1.5), latitude = 0.5, v = 1:2)
+  for (code in list(quote(count_in_areas(points, long)), quote(find_areas(points, long)), quote(summarise_in_areas(points, long, v)))) {
+    e <- expect_error(eval(code), "2 rows with the shape of another", class = "ochre_error_geometry")
+    expect_identical(e$rows, 3:4)
+  }
+})
