@@ -75,8 +75,8 @@ static void topology() {
       double floor = seconds(t);
       t = Clock::now();
       BorderNet b = border_net(layer);
-      Simplifier s(b.vertex, b.net, true, kShapeWeight);
-      SimplifiedLayer light = rebuild(layer, b, s.at_threshold(s.threshold_for_share(0.05)), {});
+      Simplifier s(b.vertex, b.net, area_sides(layer, b.net), true, kShapeWeight);
+      SimplifiedLayer light = rebuild(layer, b, s.after(s.steps_for_kept(0.05 * double(b.vertex.size()))), {});
       double ours = seconds(t);
       left = light.layer.points.size();
       best[0] = std::min(best[0], floor);
