@@ -76,13 +76,6 @@ check_shapes <- function(wkb, tolerance) {
   )
 }
 
-# The first row with the same bytes (and group), by their digests; rows without geometry are alone.
-first_of_shape <- function(wkb, group = NULL) {
-  key <- vapply(seq_along(wkb), function(i) if (is.null(wkb[[i]])) paste("none", i) else rlang::hash(wkb[[i]]), "")
-  if (!is.null(group)) key <- paste(key, group)
-  match(key, key)
-}
-
 id_column <- function(boundaries, id, call = rlang::caller_env()) {
   if (is.null(id)) return(intersect(c("code", "id"), names(boundaries))[1] |> (\(x) if (!is.na(x)) x)())
   check_text(id, "id", call = call)

@@ -77,6 +77,8 @@ count_words <- function(n, one, many = paste0(one, "s")) {
 }
 
 # The known word nearest to one that is not known, or NULL when none is near.
+shorten <- function(text, most = 60) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 1), "\u2026"), text)
+
 nearest_word <- function(word, known) {
   if (!length(known) || length(word) != 1 || is.na(word) || !nzchar(word)) return(NULL)
   distance <- stringdist::stringdist(tolower(word), tolower(known), method = "osa")

@@ -149,7 +149,7 @@ format.ochre_audit <- function(x, ..., most = 20) {
 }
 
 lost_lines <- function(lost, most = 3) {
-  lost <- lost[lost$lost > 0, ]
+  lost <- lost[lost$lost > 0 & is.finite(lost$share), ]
   lost <- lost[order(-lost$total), ]
   vapply(seq_len(min(most, nrow(lost))), function(i) {
     share <- 100 * lost$share[i]

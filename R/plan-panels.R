@@ -19,12 +19,9 @@ panel_of_rows <- function(layer, labels) match(as.character(layer$data[[layer$by
 # Geometries of a layer, each once, and for each panel the row of every one of them (NA where it has none).
 panel_areas <- function(layer, labels, call = rlang::caller_env()) {
   wkb <- geometry_of(layer$data, "data")
-  drawn <- which(lengths(wkb) > 0)
-  key <- rep(NA_character_, length(wkb))
-  # Equal bytes are found by their digest; a list of raw vectors is slow to compare.
-  key[drawn] <- vapply(wkb[drawn], rlang::hash, "")
-  once <- drawn[!duplicated(key[drawn])]
-  area <- match(key, key[once])
+  first <- first_of_shape(wkb)
+  once <- unique(first[lengths(wkb) > 0])
+  area <- match(first, once)
   panel <- panel_of_rows(layer, labels)
   rows <- matrix(NA_integer_, length(once), length(labels))
   known <- which(!is.na(area) & !is.na(panel))

@@ -89,8 +89,7 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
     if (read$beyond_degrees > 0) check_degrees(read, name, call)
   } else {
     moved <- to_degrees(read$geometry, named, name, own = !is.null(system), call = call)
-    if (identical(moved, read$geometry)) named <- NULL
-    read$geometry <- moved
+    if (is.null(moved)) named <- NULL else read$geometry <- moved
   }
   columns <- read$columns
   if ("geometry" %in% names(columns)) names(columns)[names(columns) == "geometry"] <- "geometry_property"

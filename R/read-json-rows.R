@@ -19,12 +19,13 @@ json_table <- function(content, records, name, call) {
 # `value`: the document, or a list of them where there are several.
 parse_documents <- function(source, call) {
   path <- source$path
-  encoding <- guess_encoding(readBin(path, "raw", file.size(path)))
+  bytes <- readBin(path, "raw", file.size(path))
+  encoding <- guess_encoding(bytes)
   if (!identical(encoding, "UTF-8")) {
     path <- in_utf8(path, encoding)
     on.exit(unlink(path))
+    bytes <- readBin(path, "raw", file.size(path))
   }
-  bytes <- readBin(path, "raw", file.size(path))
   if (any(bytes == 0)) {
     ochre_abort(
       "file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.",
@@ -42,7 +43,7 @@ parse_documents <- function(source, call) {
     )
   }
   if (account$documents && nzchar(trimws(account$rest))) {
-    refuse(sprintf("after the last document stands \"%s\"", substr(trimws(account$rest), 1, 40)))
+    refuse(sprintf("after the last document stands \"%s\"", shorten(trimws(account$rest), 40)))
   }
   value <- tryCatch(jsonlite::parse_json(sub("^\ufeff", "", text), simplifyVector = FALSE, bigint_as_char = TRUE), error = function(e) {
     refuse(trimws(sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))))

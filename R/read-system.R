@@ -59,8 +59,8 @@ system_words <- function(system) {
   if (nchar(system) > 60) paste0(substr(system, 1, 57), "\u2026") else system
 }
 
-# `own`: the user named the system, which is then believed; a file may name nonsense beside degrees, which
-# then stay as they are.
+# `own`: the user named the system, which is then believed. A file may name nonsense beside degrees: that is
+# said, and the result is NULL, because they stay as they are.
 to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_env()) {
   need_system_package(system, name, call)
   system <- short_code(system)
@@ -70,7 +70,7 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   like_degrees <- all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90)
   moved <- if (is_system(system)) transform_positions(at, system) else "it is no code of an authority"
   if (is.character(moved)) {
-    if (!own && like_degrees) return(taken_as_degrees(geometry, system, name, "makes no sense"))
+    if (!own && like_degrees) return(warn_of_system(system, name, "makes no sense"))
     ochre_abort(
       "system", sprintf("`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name, system_words(system)),
       c("Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".", moved), file = name, system = system, call = call
@@ -79,7 +79,7 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   if (like_degrees && any(abs(at[seen, ] - moved[seen, ]) > 1)) {
     # Degrees taken for metres all lie at one spot.
     if (!own && extent_of(at[seen, , drop = FALSE]) > 1000 * extent_of(moved[seen, , drop = FALSE])) {
-      return(taken_as_degrees(geometry, system, name, "does not fit them"))
+      return(warn_of_system(system, name, "does not fit them"))
     }
     ochre_warn(
       "system", sprintf("`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.", name, system_words(system)),
@@ -108,12 +108,12 @@ transform_positions <- function(at, system) {
 
 extent_of <- function(at) if (nrow(at)) max(diff(range(at[, 1])), diff(range(at[, 2]))) else 0
 
-taken_as_degrees <- function(geometry, system, name, why) {
+warn_of_system <- function(system, name, why) {
   ochre_warn(
     "system", sprintf("`%s`: the system that it names (%s) %s; the numbers are degrees and were read as longitude and latitude.", name, system_words(system), why),
     "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name, system = system
   )
-  geometry
+  NULL
 }
 
 # Libraries that write past R to the stream for errors are not heard; what they return says more.

@@ -98,5 +98,3 @@ value_word <- function(value) {
   if (is.null(value)) "nothing" else if (is.list(value)) (if (is.null(names(value))) "a list" else "a block of keys")
   else if (length(value) > 1) "a list" else if (identical(value, "")) "an empty text" else paste0("`", shorten(format(value)), "`")
 }
-
-shorten <- function(text, most = 60) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 1), "\u2026"), text)
