@@ -7,7 +7,11 @@ check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   }
   if (Encoding(x) != "latin1" && !validUTF8(x)) {
     ochre_abort(
-      "argument", sprintf("`%s` holds bytes that are no text here: %s.", arg, encodeString(iconv(x, "UTF-8", "UTF-8", sub = "byte"))),
+      "argument",
+      sprintf(
+        "`%s` holds bytes that are no text here: %s.", arg,
+        encodeString(iconv(x, "UTF-8", "UTF-8", sub = "byte"))
+      ),
       "Is it the name of a file from another system? Rename it.", arg = arg, call = call
     )
   }
@@ -20,7 +24,8 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
   if (is.null(x)) return(invisible(NULL))
   if (!nzchar(trimws(x)) || nchar(x) > 200 || x == "geometry") {
     ochre_abort(
-      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)), "Give a short name; `geometry` is taken by the boundaries.",
+      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)),
+      "Give a short name; `geometry` is taken by the boundaries.",
       arg = arg, call = call
     )
   }
@@ -32,7 +37,9 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
   if (is.list(x) && !is.object(x)) x <- unlist(x)
   if (is.null(x)) return(character())
   if (!is.character(x) || anyNA(x)) {
-    ochre_abort("argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call)
+    ochre_abort(
+      "argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call
+    )
   }
   x
 }
@@ -41,7 +48,10 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
 check_key <- function(x, arg, call = rlang::caller_env()) {
   if (is.factor(x)) x <- as.character(x)
   if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
-    ochre_abort("argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg, call = call)
+    ochre_abort(
+      "argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg,
+      call = call
+    )
   }
   as_key(x)
 }
@@ -51,8 +61,13 @@ make_with <- function(make, given, arg, call = rlang::caller_env()) {
   known <- names(formals(make))
   odd <- setdiff(names(given), known)
   if (is.null(names(given)) && length(given) || length(odd) || anyDuplicated(names(given))) {
-    what <- if (length(odd)) sprintf("has no part `%s`", odd[1]) else "needs a name for each part, once"
-    ochre_abort("argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"), arg = arg, call = call)
+    what <- if (length(odd)) sprintf(
+      "has no part `%s`", odd[1]
+    ) else "needs a name for each part, once"
+    ochre_abort(
+      "argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"),
+      arg = arg, call = call
+    )
   }
   do.call(make, as.list(given))
 }
@@ -97,7 +112,8 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
   nameless <- which(is.na(names(x)) | !nzchar(names(x)))
   if (length(nameless)) {
     ochre_abort(
-      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg), "Name it with names().", arg = arg, call = call
+      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg),
+      "Name it with names().", arg = arg, call = call
     )
   }
   invisible(x)
@@ -113,10 +129,13 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
                 arg = arg, column = missing[1], call = call)
   }
   if (is.data.frame(data)) {
-    shapes <- column[vapply(unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA)]
+    shapes <- column[vapply(
+      unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA
+    )]
     if (length(shapes)) {
       ochre_abort(
-        "column", sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
+        "column",
+        sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
         "Name a column of numbers, texts or dates.", arg = arg, column = shapes[1], call = call
       )
     }

@@ -71,7 +71,8 @@ check_shapes <- function(wkb, tolerance) {
   copies <- unname(lengths(rows))[found$feature]
   at <- rep(seq_along(found$feature), copies)
   list(
-    kind = found$kind[at], feature = as.integer(unlist(rows[found$feature], use.names = FALSE)), other = first[found$other[at]],
+    kind = found$kind[at], feature = as.integer(unlist(rows[found$feature], use.names = FALSE)),
+    other = first[found$other[at]],
     lon = found$lon[at], lat = found$lat[at], amount = found$amount[at]
   )
 }
@@ -161,13 +162,17 @@ mend_boundaries <- function(boundaries, tolerance = 1) {
   before <- quietly_check(boundaries, tolerance)
   signal_progress("Mending", 1, 3)
   columns <- unclass(boundaries)[setdiff(names(boundaries), "geometry")]
-  repeated <- duplicated(as.data.frame(c(columns, list(geometry = first_of_shape(unclass(boundaries$geometry))))))
+  repeated <- duplicated(
+    as.data.frame(c(columns, list(geometry = first_of_shape(unclass(boundaries$geometry)))))
+  )
   boundaries <- boundaries[!repeated, ]
   wkb <- geometry_of(boundaries, "boundaries")
   same <- first_of_shape(wkb)
   first <- unique(same)
   done <- call_core(mend_core(wkb[first], tolerance))
-  boundaries$geometry <- wk::new_wk_wkb(done$geometry[match(same, first)], crs = wk::wk_crs_longlat())
+  boundaries$geometry <- wk::new_wk_wkb(
+    done$geometry[match(same, first)], crs = wk::wk_crs_longlat()
+  )
   signal_progress("Mending", 2, 3)
   after <- quietly_check(boundaries, tolerance)
   signal_progress("Mending", 3, 3)

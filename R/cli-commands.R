@@ -61,7 +61,9 @@ command_suggest <- function(args) {
   }
   text <- csv_text(found[[table]])
   say(if (nrow(found[[table]])) sprintf("%s of `%s` without a partner; %d with a suggestion.", count_words(nrow(found[[table]]), "key"), table, sum(!is.na(found[[table]]$boundaries))) else sprintf("Every key of `%s` has a partner.", table))
-  if (is.null(given$options$to)) cat(text) else write_whole(given$options$to, function(part) write_lines(text, part, ""))
+  if (is.null(given$options$to)) cat(text) else write_whole(
+    given$options$to, function(part) write_lines(text, part, "")
+  )
   0L
 }
 

@@ -20,7 +20,10 @@ run_command <- function(args) {
     ochre_error = function(e) say_error(e$what, e$mend, 1L),
     interrupt = function(e) say_error("stopped.", NULL, 130L),
     # Whoever reads has had enough, such as `head`.
-    error = function(e) if (grepl("SIGPIPE", conditionMessage(e))) 141L else say_error(paste("a fault in Ochre:", conditionMessage(e)), "Please report it with the command that you gave.", 1L)
+    error = function(e) if (grepl("SIGPIPE", conditionMessage(e))) 141L else say_error(
+      paste("a fault in Ochre:", conditionMessage(e)),
+      "Please report it with the command that you gave.", 1L
+    )
   )
 }
 

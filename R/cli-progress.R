@@ -1,5 +1,6 @@
 # Progress in the terminal and in an interactive session. The core only signals how far it is (signal_progress() in
-# R/conditions.R); here a bar is drawn for it. It stands until its job says that it is done, or another begins.
+# R/conditions.R); here a bar is drawn for it. It stands until its job says that it is done, or
+# another begins.
 
 draw_progress <- function(shown, what, done, total) {
   if (!identical(shown$what, what)) {
@@ -19,7 +20,9 @@ end_progress <- function(shown) {
 with_progress <- function(code) {
   shown <- new.env()
   on.exit(end_progress(shown))
-  withCallingHandlers(code, ochre_progress = function(p) draw_progress(shown, p$what, p$done, p$total))
+  withCallingHandlers(
+    code, ochre_progress = function(p) draw_progress(shown, p$what, p$done, p$total)
+  )
 }
 
 session_progress <- function(what, done, total) draw_progress(progress, what, done, total)

@@ -63,6 +63,8 @@ colour_distance <- function(a, b) farver::compare_colour(a, b, from_space = "lab
 
 check_colours <- function(colours, arg, call = rlang::caller_env()) {
   colours <- check_texts(colours, arg, call)
-  if (!length(colours)) ochre_abort("argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call)
+  if (!length(colours)) ochre_abort(
+    "argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call
+  )
   vapply(colours, check_colour, "", arg = arg, call = call, USE.NAMES = FALSE)
 }

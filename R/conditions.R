@@ -53,11 +53,17 @@ call_core <- function(result, file = NULL, call = rlang::caller_env()) {
 
 # What a binding threw without saying more.
 core_fault <- function(e) {
-  kinds <- c(PlanFault = "plan", `ochre::WkbError` = "geometry", `std::bad_alloc` = "memory", `std::length_error` = "memory")
+  kinds <- c(
+    PlanFault = "plan", `ochre::WkbError` = "geometry", `std::bad_alloc` = "memory",
+    `std::length_error` = "memory"
+  )
   kind <- kinds[intersect(class(e), names(kinds))]
   if (length(kind)) return(list(kind = kind[[1]], what = conditionMessage(e)))
   list(
-    kind = "argument", what = paste("something that the core was given is not what it should be:", conditionMessage(e)),
+    kind = "argument",
+    what = paste(
+      "something that the core was given is not what it should be:", conditionMessage(e)
+    ),
     mend = "was a sheet, a plan or a table changed by other means? Make it anew"
   )
 }
@@ -77,7 +83,9 @@ count_words <- function(n, one, many = paste0(one, "s")) {
 }
 
 # The known word nearest to one that is not known, or NULL when none is near.
-shorten <- function(text, most = 60) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 1), "\u2026"), text)
+shorten <- function(text, most = 60) ifelse(
+  nchar(text) > most, paste0(substr(text, 1, most - 1), "\u2026"), text
+)
 
 nearest_word <- function(word, known) {
   if (!length(known) || length(word) != 1 || is.na(word) || !nzchar(word)) return(NULL)

@@ -88,7 +88,13 @@ makeContent.ochre_labels <- function(x) {
   per_unit <- x$unit * width
   gap <- if (l$centred) 0 * l$r else pmax(l$r * per_unit, 0.02) + 0.03
   # Beside its own symbol a text needs no more than the gap; other symbols count as they are drawn.
-  found <- call_core(place_labels_core(x$at$x * width, x$at$y * height, wide, rep(tall, length(wide)), gap, as.numeric(x$discs$x) * width, as.numeric(x$discs$y) * height, as.numeric(x$r) * per_unit * 0.96, width, height))
+  found <- call_core(
+    place_labels_core(
+      x$at$x * width, x$at$y * height, wide, rep(tall, length(wide)), gap,
+      as.numeric(x$discs$x) * width, as.numeric(x$discs$y) * height,
+      as.numeric(x$r) * per_unit * 0.96, width, height
+    )
+  )
   at <- which(found$placed)
   if (!length(at)) return(x)
   text <- function(colour, dx = 0, dy = 0, name) {

@@ -27,7 +27,9 @@ draw_plan <- function(plan, at) {
   layers <- lapply(seq_along(plan$layers), function(i) {
     layer <- plan$layers[[i]]
     switch(layer$kind,
-      areas = figure_areas(layer, call_core(paths_core(plan$topology, match(i, which(drawn)))), plan),
+      areas = figure_areas(
+        layer, call_core(paths_core(plan$topology, match(i, which(drawn)))), plan
+      ),
       lines = figure_lines(layer, call_core(paths_core(plan$topology, match(i, which(drawn))))),
       symbols = figure_symbols(layer, plan),
       density = , heat = figure_density(layer),

@@ -11,7 +11,8 @@
 #'   and `reason` (why it is likely, or what the key looks like). Attributes: `counts`, a named integer
 #'   vector (`boundaries`, `statistics`, `matched`, `tidied`, `alias`, `left_out`, `boundaries_alone`, `statistics_alone`, and with
 #'   periods `gaps`); `lost`, a tibble with `side`, `column`, `lost`, `total` and `share` of what the columns of counts lose by
-#'   keys without a partner or left out; `notes`, texts on how the keys of the two sides differ as a whole. Printed, it is text;
+#'   keys without a partner or left out; `notes`, texts on how the keys of the two sides differ as a
+#'   whole. Printed, it is text;
 #'   see also [audit_fragment()].
 #' @section Errors: `ochre_error_argument` when `data` does not come from a join.
 #' @export
@@ -100,11 +101,18 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_o
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
     columns <- names(table)[vapply(names(table), function(name) !name %in% keys && column_role(table[[name]], name) == "count", NA)]
-    parts <- lapply(columns, function(name) tibble::tibble(side = side, column = name, lost = column_total(table[[name]][rows]), total = column_total(table[[name]])))
+    parts <- lapply(
+      columns,
+      function(name) tibble::tibble(
+        side = side, column = name, lost = column_total(table[[name]][rows]),
+        total = column_total(table[[name]])
+      )
+    )
     do.call(rbind, parts)
   }
   out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
-               one("boundaries", boundaries, alone_left, by$boundaries), one("statistics", statistics, alone_right, by$statistics),
+               one("boundaries", boundaries, alone_left, by$boundaries),
+               one("statistics", statistics, alone_right, by$statistics),
                one("left out", statistics, left_out, by$statistics))
   out$share <- ifelse(out$total > 0, out$lost / out$total, NA_real_)
   out

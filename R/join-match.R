@@ -109,32 +109,42 @@ check_aliases <- function(aliases, call = rlang::caller_env()) {
   if (is.null(aliases)) return(NULL)
   check_table(aliases, "aliases", call = call)
   check_column(aliases, c("statistics", "boundaries"), "aliases", call = call)
-  said <- if ("confirmed" %in% names(aliases)) tolower(trimws(as.character(aliases$confirmed))) else rep("yes", nrow(aliases))
+  said <- if ("confirmed" %in% names(aliases)) tolower(
+    trimws(as.character(aliases$confirmed))
+  ) else rep("yes", nrow(aliases))
   said[is.na(said)] <- ""
   odd <- unique(said[!said %in% unlist(alias_words)])
   if (length(odd)) {
     ochre_abort(
       "alias", sprintf("`confirmed` of the aliases holds %s.", list_words(odd, mark = "\"")),
-      "Write yes, no or left out.", keys = as_key(aliases$statistics[!said %in% unlist(alias_words)]), call = call
+      "Write yes, no or left out.",
+      keys = as_key(aliases$statistics[!said %in% unlist(alias_words)]), call = call
     )
   }
   used <- said %in% c(alias_words$yes, alias_words$left_out)
   if (!any(used)) {
-    ochre_warn("aliases", "No alias is confirmed, so none is used.", "Write `yes` in the column `confirmed` of those that are right.")
+    ochre_warn(
+      "aliases", "No alias is confirmed, so none is used.",
+      "Write `yes` in the column `confirmed` of those that are right."
+    )
   }
   out <- tibble::tibble(statistics = as_key(aliases$statistics), boundaries = as_key(aliases$boundaries))
   empty <- said %in% alias_words$yes & is.na(out$boundaries) & !is.na(out$statistics)
   if (any(empty)) {
     ochre_abort(
       "alias", sprintf("`aliases` names no area for %s.", list_words(out$statistics[empty])),
-      "Write its key in `boundaries`, or `left out` in `confirmed` where it has none on purpose.", keys = out$statistics[empty], call = call
+      "Write its key in `boundaries`, or `left out` in `confirmed` where it has none on purpose.",
+      keys = out$statistics[empty], call = call
     )
   }
   out$boundaries[said %in% alias_words$left_out] <- NA
   out <- unique(out[used & !is.na(out$statistics), ])
   twice <- unique(out$statistics[duplicated(out$statistics)])
   if (length(twice)) {
-    ochre_abort("alias", sprintf("`aliases` names two areas for %s.", list_words(twice)), "Keep one row for each.", keys = twice, call = call)
+    ochre_abort(
+      "alias", sprintf("`aliases` names two areas for %s.", list_words(twice)),
+      "Keep one row for each.", keys = twice, call = call
+    )
   }
   out
 }

@@ -22,8 +22,9 @@
 #'   Only where the partner is the only one. The audit lists these matches. Near spellings are
 #'   never matched, only suggested: see [suggest_matches()].
 #' @param aliases A data frame with columns `statistics` and `boundaries`, both keys as text (of several
-#'   columns joined with " / "): what has no exact partner gets the one named here. With a column `confirmed` only rows
-#'   with `yes` in it count; `left out` in it says that the key has no area on purpose: the audit counts it apart.
+#'   columns joined with " / "): what has no exact partner gets the one named here. With a column
+#'   `confirmed` only rows with `yes` in it count; `left out` in it says that the key has no area on
+#'   purpose: the audit counts it apart.
 #' @param period Column of `statistics` that names a period or group, bare or as text: then the result has
 #'   one row an area and period, the first period's areas first, and a gap is `NA`.
 #' @param unmatched How many areas and keys together may be without a partner before it is an error: a whole
@@ -33,7 +34,8 @@
 #'   missing matches nothing.
 #' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side, with `period` twice in
 #'   one (fields `side`, `keys`); `ochre_error_unmatched` when more than `unmatched` have no partner (field `audit`);
-#'   `ochre_error_column` when a key column is not there; `ochre_error_alias` when an alias names no area, or none that is there;
+#'   `ochre_error_column` when a key column is not there; `ochre_error_alias` when an alias names no
+#'   area, or none that is there;
 #'   `ochre_error_argument`.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -137,7 +139,9 @@ repeat_rows <- function(table, times) {
 take_column <- function(x, row = integer(), times = 0L, each = 1L) {
   # Other classes know best what their missing value is.
   plain <- is.null(dim(x)) && (is.null(attr(x, "class")) || inherits(x, c("factor", "Date", "POSIXct", "wk_vctr"))) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
-  if (plain) call_core(take_rows_core(x, row, times, each)) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
+  if (plain) call_core(
+    take_rows_core(x, row, times, each)
+  ) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
 }
 
 check_duplicates <- function(key, side, column, call = rlang::caller_env()) {

@@ -88,8 +88,9 @@ sharing_pairs <- function(a, b, most) {
 #' Suggest partners for keys that have none
 #'
 #' Makes the table that [join_statistics()] takes as `aliases`: edit it, write `yes` in the column
-#' `confirmed` where a suggestion is right (or put the right key into `boundaries`), `left out` for a key that has
-#' no area on purpose, and pass it back. The command `ochre suggest` writes it as CSV.
+#' `confirmed` where a suggestion is right (or put the right key into `boundaries`), `left out` for
+#' a key that has no area on purpose, and pass it back. The command `ochre suggest` writes it as
+#' CSV.
 #'
 #' @inheritParams join_statistics
 #' @return A tibble with one row for each key of the statistics without a partner: `statistics` and `boundaries` (the two keys as

@@ -29,7 +29,9 @@ merge_areas <- function(boundaries, by, sum = NULL) {
   for (column in sum) check_numeric(boundaries, check_column(boundaries, column, "sum"), "sum")
   group <- groups_of(boundaries, by)
   # Nothing can be put together with itself.
-  twice <- which(duplicated(first_of_shape(wkb, group$number)) & lengths(wkb) > 0 & !is.na(group$number))
+  twice <- which(
+    duplicated(first_of_shape(wkb, group$number)) & lengths(wkb) > 0 & !is.na(group$number)
+  )
   if (length(twice)) abort_repeated(boundaries, twice, group$value[group$number[twice[1]]])
   merged <- call_core(merge_core(wkb, group$number, length(group$value)))
   if (length(merged$wrong)) {
@@ -75,7 +77,11 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
 
 abort_repeated <- function(boundaries, rows, group, call = rlang::caller_env()) {
   ochre_abort(
-    "geometry", sprintf("`%s` cannot be merged: %s the shape of another row.", group, count_words(length(rows), "row has", "rows have")),
+    "geometry",
+    sprintf(
+      "`%s` cannot be merged: %s the shape of another row.", group,
+      count_words(length(rows), "row has", "rows have")
+    ),
     sprintf(
       "Keep one row for each area before, for example one period (see %s).",
       list_words(row_names_of(boundaries, utils::head(rows, 3)), mark = "")

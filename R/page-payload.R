@@ -3,9 +3,14 @@
 plan_json <- function(plan) {
   out <- list(
     version = plan_version, locale = plan$locale, alt = plan$alt, title = plan$title, subtitle = plan$subtitle, source = plan$source, note = plan$note, ground = plan$ground, inks = plan$inks,
-    style = plan$style$legend, panels = if (!is.null(plan$panels)) I(plan$panels), words = plan$words, marks = plan$marks, page = page_json(plan$page), dark = plan$dark,
+    style = plan$style$legend, panels = if (!is.null(plan$panels)) I(plan$panels),
+    words = plan$words, marks = plan$marks, page = page_json(plan$page), dark = plan$dark,
     projection = c(list(name = plan$projection$name), as.list(unlist(plan$projection[c("lon0", "lat0", "lat1", "lat2")]))),
-    frame = signif(unname(plan$frame), 10), backdrops = lapply(plan$backdrops, backdrop_json), insets = lapply(plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)), topology = structure(call_core(topojson_core(plan$topology)), class = "json"),
+    frame = signif(unname(plan$frame), 10), backdrops = lapply(plan$backdrops, backdrop_json),
+    insets = lapply(
+      plan$insets, function(i) list(frame = signif(unname(i$frame), 10), label = i$label)
+    ),
+    topology = structure(call_core(topojson_core(plan$topology)), class = "json"),
     layers = lapply(plan$layers, layer_json, table = plan$page$table || plan$page$bars > 0)
   )
   as.character(jsonlite::toJSON(out, auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE))

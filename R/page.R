@@ -37,8 +37,13 @@ page_text <- function(plan) {
   policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s base-uri 'none'; form-action 'none'",
                     source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""), if (is.null(plan$page$places)) "" else sprintf(" connect-src %s;", origin_of(plan$page$places)))
   html <- c(
-    "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)), "<head>", "<meta charset=\"utf-8\">",
-    sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", htmltools::htmlEscape(policy, attribute = TRUE)),
+    "<!DOCTYPE html>",
+    sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)), "<head>",
+    "<meta charset=\"utf-8\">",
+    sprintf(
+      "<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">",
+      htmltools::htmlEscape(policy, attribute = TRUE)
+    ),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
     paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",

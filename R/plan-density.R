@@ -41,7 +41,12 @@ density_grid <- function(x, y, weight, frame, kernel) {
   cell <- density_cell(frame, kernel)
   columns <- as.integer(ceiling((frame[["x1"]] - frame[["x0"]]) / cell))
   rows <- as.integer(ceiling((frame[["y1"]] - frame[["y0"]]) / cell))
-  list(x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows, value = call_core(density_core(x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel)))
+  list(
+    x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows,
+    value = call_core(
+      density_core(x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel)
+    )
+  )
 }
 
 # The grid as a plan keeps it: classes as runs; and back, a column of the matrix for each row of cells from below.

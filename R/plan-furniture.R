@@ -2,7 +2,9 @@
 
 # Map units for a metre at the middle of the map, along the parallel.
 map_scale <- function(frame, projection) {
-  middle <- call_core(inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection))
+  middle <- call_core(
+    inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection)
+  )
   step <- 0.01
   ends <- call_core(project_core(middle$lon + c(-step, step), rep(middle$lat, 2), projection))
   metres <- 2 * step * pi / 180 * 6378137 * cos(middle$lat * pi / 180) / sqrt(1 - 0.00669438 * sin(middle$lat * pi / 180)^2)

@@ -95,7 +95,9 @@ inset_label <- function(label, scale) {
   digits <- max(0, 1 - floor(log10(factor)))
   if (factor == round(factor)) digits <- 0
   words <- wording$now$page[[if (scale > 1) "larger" else "smaller"]]
-  times <- if (abs(scale - 1) > 0.05) gsub("{0}", format_number(factor, digits), words, fixed = TRUE)
+  times <- if (abs(scale - 1) > 0.05) gsub(
+    "{0}", format_number(factor, digits), words, fixed = TRUE
+  )
   paste(c(label, if (!is.null(label) && !is.null(times)) paste0("(", times, ")") else times), collapse = " ")
 }
 
@@ -118,7 +120,9 @@ project_points <- function(lon, lat, projection, insets) {
   if (!length(insets)) return(out)
   known <- is.finite(lon) & is.finite(lat)
   which_one <- integer(length(lon))
-  which_one[known] <- call_core(inset_of_core(lon[known], lat[known], lapply(insets, function(i) i$box)))
+  which_one[known] <- call_core(
+    inset_of_core(lon[known], lat[known], lapply(insets, function(i) i$box))
+  )
   for (k in seq_along(insets)) {
     at <- which(which_one == k)
     p <- call_core(project_core(lon[at], lat[at], insets[[k]]$projection))

@@ -68,17 +68,24 @@ map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NUL
   whole <- utils::modifyList(locales[[base]], given)
   if (whole$decimal == whole$thousands) {
     ochre_abort(
-      "argument", sprintf("`decimal` and `thousands` are both \"%s\".", whole$decimal), "Give both, and not the same.", arg = "decimal"
+      "argument", sprintf("`decimal` and `thousands` are both \"%s\".", whole$decimal),
+      "Give both, and not the same.", arg = "decimal"
     )
   }
-  structure(c(whole, list(page = locale_words(base, check_page_words(words)))), class = "ochre_locale")
+  structure(
+    c(whole, list(page = locale_words(base, check_page_words(words)))), class = "ochre_locale"
+  )
 }
 
 # One character that cannot be read as part of a number.
 check_mark <- function(mark, arg, least, call = rlang::caller_env()) {
-  if (is.null(mark) || nchar(mark) %in% least:1 && !grepl("[0-9+%\u2212-]", mark)) return(invisible())
+  if (is.null(mark) || nchar(mark) %in% least:1 && !grepl(
+    "[0-9+%\u2212-]", mark
+  )) return(invisible())
   ochre_abort(
-    "argument", sprintf("`%s` must be one character that is no digit or sign, not %s.", arg, describe(mark)), "As in \".\" or \",\".",
+    "argument",
+    sprintf("`%s` must be one character that is no digit or sign, not %s.", arg, describe(mark)),
+    "As in \".\" or \",\".",
     arg = arg, call = call
   )
 }

@@ -12,8 +12,8 @@ grid_levels <- 32768L
 #'   sheet names one; `insets`, each with its `frame`, `label` and `projection`; `frame`, the map's extent in map units (about
 #'   metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer grid; and
 #'   `layers`, each with its `kind`, legend entries, classes, colours and texts; `backdrops`, what may lie under them in a page.
-#' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw; `ochre_error_plan` for a plan of
-#'   another version; the errors of [fit_steps()].
+#' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw;
+#'   `ochre_error_plan` for a plan of another version; the errors of [fit_steps()].
 #' @export
 resolve_sheet <- function(sheet) {
   if (inherits(sheet, "ochre_plan")) return(check_plan(sheet))
@@ -31,7 +31,9 @@ resolve_dark <- function(on, said) {
   withCallingHandlers(
     suppressMessages(on("dark")),
     ochre_warning = function(w) {
-      if (!w$what %in% said) ochre_warn(sub("^ochre_warning_", "", class(w)[1]), paste("On the dark page:", w$what), w$mend)
+      if (!w$what %in% said) ochre_warn(
+        sub("^ochre_warning_", "", class(w)[1]), paste("On the dark page:", w$what), w$mend
+      )
       rlang::cnd_muffle(w)
     }
   )
@@ -40,13 +42,22 @@ resolve_dark <- function(on, said) {
 check_plan <- function(plan, call = rlang::caller_env(2)) {
   if (!identical(plan$version, plan_version)) {
     ochre_abort(
-      "plan", sprintf("The plan is of version %s, and this Ochre draws version %d.", format(plan$version %||% "none"), plan_version),
+      "plan",
+      sprintf(
+        "The plan is of version %s, and this Ochre draws version %d.",
+        format(plan$version %||% "none"), plan_version
+      ),
       "Make it anew with resolve_sheet().", version = plan$version, call = call
     )
   }
-  lacking <- setdiff(c("title", "projection", "frame", "topology", "layers", "inks", "style"), names(plan))
+  lacking <- setdiff(
+    c("title", "projection", "frame", "topology", "layers", "inks", "style"), names(plan)
+  )
   if (length(lacking)) {
-    ochre_abort("plan", sprintf("The plan lacks %s.", list_words(lacking)), "Make it anew with resolve_sheet().", call = call)
+    ochre_abort(
+      "plan", sprintf("The plan lacks %s.", list_words(lacking)),
+      "Make it anew with resolve_sheet().", call = call
+    )
   }
   plan
 }
@@ -93,7 +104,12 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
   frame <- widen_for_symbols(frame, layers)
   backdrops <- plan_backdrops(sheet, projection, frame)
   structure(list(
-    version = plan_version, ground = look$ground, page = plan_page(sheet, layers), inks = as.list(plan_inks()), style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)), backdrops = backdrops, panels = panels, words = wording$now$page, marks = wording$now[c("decimal", "thousands")], locale = wording$now$code, title = sheet$title, subtitle = sheet$subtitle,
+    version = plan_version, ground = look$ground, page = plan_page(sheet, layers),
+    inks = as.list(plan_inks()),
+    style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)),
+    backdrops = backdrops, panels = panels, words = wording$now$page,
+    marks = wording$now[c("decimal", "thousands")], locale = wording$now$code, title = sheet$title,
+    subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(wording$now$source, sheet$source), note = sheet$note,
     projection = projection, frame = frame, insets = lapply(insets, function(i) list(frame = i$frame, label = i$label, projection = i$projection)),
     alt = describe_map(sheet, layers), scale_bar = plan_scale_bar(frame, projection), ranking = if (sheet$figure$bars > 0) rank_areas(sheet, layers), topology = topology, layers = layers
@@ -103,7 +119,9 @@ resolve_checked <- function(sheet, call = rlang::caller_env(2)) {
 # Errors of a layer that comes from a file say where it stands there.
 in_layer <- function(sheet, layer, code) {
   text <- attr(sheet, "text")
-  if (is.null(text) || is.null(layer$written)) code else in_sheet(text, layer$written, text$content$layers[[layer$written[[2]]]][[1]], code)
+  if (is.null(text) || is.null(layer$written)) code else in_sheet(
+    text, layer$written, text$content$layers[[layer$written[[2]]]][[1]], code
+  )
 }
 
 # The ranked bars of the first layer of areas.

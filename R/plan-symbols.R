@@ -49,7 +49,15 @@ symbol_sizes <- function(layer, value, halves, at, frame, panel) {
   # Symbols of different panels do not meet; the fullest panel decides.
   groups <- if (is.null(panel)) list(seq_len(n)) else split(seq_len(n), panel)
   share <- if (layer$overlap == "order") 0.03 else 0.12
-  largest <- min(vapply(groups, function(i) call_core(largest_radius_core(at$x[i], at$y[i], whole[i], 0.01 * side, 0.045 * side, share)), 0))
+  largest <- min(
+    vapply(
+      groups,
+      function(i) call_core(
+        largest_radius_core(at$x[i], at$y[i], whole[i], 0.01 * side, 0.045 * side, share)
+      ),
+      0
+    )
+  )
   marks <- list(labels = followed$labels, r = largest * (followed$marks / followed$top)^grow)
   out <- list(r = whole * largest, sizes = marks, outline = symbol_outlines[[layer$shape]])
   if (layer$shape == "bar") out <- c(out, bar_sizes(out$r, marks$r))
@@ -73,7 +81,11 @@ move_apart <- function(at, sizes, overlap) {
   moved <- call_core(displace_core(at$x, at$y, r, 0.06 * max(r), 2.5 * max(r)))
   if (!moved$all) {
     ochre_warn(
-      "crowded", sprintf("%s are too many to be moved apart; some still overlap.", count_words(length(at$x), "symbol")),
+      "crowded",
+      sprintf(
+        "%s are too many to be moved apart; some still overlap.",
+        count_words(length(at$x), "symbol")
+      ),
       "Make them smaller, group them with group = TRUE, or lay them over each other with overlap = \"transparent\"."
     )
   }

@@ -76,8 +76,13 @@ locate_points <- function(points, boundaries, id, call = rlang::caller_env()) {
   twice <- which(duplicated(first_of_shape(areas)))
   if (length(twice)) {
     ochre_abort(
-      "geometry", sprintf("`boundaries` has %s with the shape of another row, so that a point would lie in both.", count_words(length(twice), "row")),
-      "Keep one row for each area first, for example one period.", arg = "boundaries", rows = twice, call = call
+      "geometry",
+      sprintf(
+        "`boundaries` has %s with the shape of another row, so that a point would lie in both.",
+        count_words(length(twice), "row")
+      ),
+      "Keep one row for each area first, for example one period.", arg = "boundaries", rows = twice,
+      call = call
     )
   }
   at <- point_columns(points, call)

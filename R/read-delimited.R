@@ -1,5 +1,6 @@
 # Delimited text: all fields as text; title lines, rows that do not fit and footer told apart. The
-# core counts what is there (src/core/csv-account.hpp), package data.table reads it, and both must agree.
+# core counts what is there (src/core/csv-account.hpp), package data.table reads it, and both must
+# agree.
 
 delimited_rows <- function(source, wishes, call = rlang::caller_env()) {
   found <- guess_format(source$path, source$name, wishes$delimiter, wishes$encoding, call)
@@ -17,7 +18,9 @@ in_utf8 <- function(path, encoding) {
   bytes <- readBin(path, "raw", file.size(path))
   copy <- tempfile("ochre-")
   if (length(encoding) == 1) {
-    text <- suppressWarnings(stringi::stri_encode(list(bytes), encoding, "UTF-8", to_raw = TRUE)[[1]])
+    text <- suppressWarnings(
+      stringi::stri_encode(list(bytes), encoding, "UTF-8", to_raw = TRUE)[[1]]
+    )
     writeBin(text, copy)
     return(copy)
   }
@@ -35,9 +38,13 @@ mixed_lines <- function(bytes, encoding) {
 }
 
 read_fields <- function(path, file, found, call = rlang::caller_env()) {
-  account <- call_core(csv_account_core(path, found$delimiter, length(found$titles)), file = file, call = call)
+  account <- call_core(
+    csv_account_core(path, found$delimiter, length(found$titles)), file = file, call = call
+  )
   check_account(account, file, call)
-  given <- clean_fields(vapply(read_records(path, found, account, 1, header = FALSE), as.character, ""))
+  given <- clean_fields(
+    vapply(read_records(path, found, account, 1, header = FALSE), as.character, "")
+  )
   check_names(given, file, call)
   names <- tidy_names(given)
   ends <- split_footer(path, account, found, file, call)
@@ -45,10 +52,16 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   fits <- function(table) NROW(table[[1]]) == rows && length(table) == account$fields
   table <- if (rows) read_records(path, found, account, rows, header = TRUE)
   # What comes after the rows can lead the reader astray.
-  if (rows && !fits(table)) table <- read_records(path, found, account, rows, header = TRUE, ends$stop %||% account$end)
+  if (rows && !fits(table)) table <- read_records(
+    path, found, account, rows, header = TRUE, ends$stop %||% account$end
+  )
   if (rows && !fits(table)) {
     ochre_abort(
-      "file", sprintf("`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","), count_words(rows, "row")),
+      "file",
+      sprintf(
+        "`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","),
+        count_words(rows, "row")
+      ),
       "Look for quotes within fields that are not doubled.", file = file, call = call
     )
   }
@@ -59,7 +72,8 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   again <- repeats_header(columns, given)
   body <- tibble::as_tibble(lapply(columns, `[`, !(blank | again)), .name_repair = "minimal")
   list(
-    table = body, footer = ends$footer, titles = found$titles, blank = sum(blank), headers = sum(again),
+    table = body, footer = ends$footer, titles = found$titles, blank = sum(blank),
+    headers = sum(again),
     renamed = renamed_columns(given, names)
   )
 }
@@ -67,8 +81,10 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
 check_account <- function(account, file, call) {
   if (account$nul_line) {
     ochre_abort(
-      "file", sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
-      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line), call = call
+      "file",
+      sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
+      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line),
+      call = call
     )
   }
   if (account$open_line) {
@@ -80,7 +96,10 @@ check_account <- function(account, file, call) {
     )
   }
   if (!account$records) {
-    ochre_abort("file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file, call = call)
+    ochre_abort(
+      "file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file,
+      call = call
+    )
   }
   check_column_limit(account$fields, file, call)
 }
@@ -97,11 +116,15 @@ check_names <- function(names, file, call) {
 
 # The first records of the file, without its header if that is one, as a list of columns of text.
 read_records <- function(path, found, account, n, header, stop = NULL) {
-  text <- if (!is.null(stop) || account$lone_returns) cut_text(path, stop %||% account$end, account$lone_returns)
+  text <- if (!is.null(stop) || account$lone_returns) cut_text(
+    path, stop %||% account$end, account$lone_returns
+  )
   on.exit(unlink(text))
   table <- suppressWarnings(data.table::fread(
-    file = text %||% path, sep = found$delimiter, header = header, colClasses = "character", quote = "\"", na.strings = NULL,
-    skip = length(found$titles), nrows = n, strip.white = TRUE, blank.lines.skip = TRUE, fill = FALSE,
+    file = text %||% path, sep = found$delimiter, header = header, colClasses = "character",
+    quote = "\"", na.strings = NULL,
+    skip = length(found$titles), nrows = n, strip.white = TRUE, blank.lines.skip = TRUE,
+    fill = FALSE,
     encoding = "UTF-8", data.table = FALSE, showProgress = FALSE
   ))
   unname(as.list(table))
@@ -120,8 +143,8 @@ cut_text <- function(path, stop, returns) {
   copy
 }
 
-# Blanks around a field go, doubled quotes are one, an empty field is missing, and the apostrophe goes
-# that util-csv.R puts before a formula.
+# Blanks around a field go, doubled quotes are one, an empty field is missing, and the apostrophe
+# goes that util-csv.R puts before a formula.
 clean_fields <- function(x) {
   if (!is.character(x)) x <- as.character(x)
   Encoding(x) <- "UTF-8"
@@ -145,8 +168,8 @@ renamed_columns <- function(given, names) {
   stats::setNames(given[changed], names[changed])
 }
 
-# Records of another length than the header: those at the end that hold a note are a footer; others are
-# faults, and a last one that looks like a row was cut off.
+# Records of another length than the header: those at the end that hold a note are a footer; others
+# are faults, and a last one that looks like a row was cut off.
 split_footer <- function(path, account, found, file, call) {
   odd <- as.data.frame(account$odd)
   last <- account$records - 1
@@ -165,13 +188,20 @@ split_footer <- function(path, account, found, file, call) {
 abort_fields <- function(wrong, account, found, file, call) {
   at <- wrong[1, ]
   cut <- at$number == account$records - 1 && !account$ends_in_line_end && at$fields < account$fields
-  what <- sprintf("found %s, but the header has %s", count_words(at$fields, "column"), count_words(account$fields, "column"))
+  what <- sprintf(
+    "found %s, but the header has %s", count_words(at$fields, "column"),
+    count_words(account$fields, "column")
+  )
   ochre_abort(
     "file",
-    if (cut) sprintf("`%s` is cut off in line %.0f: %s.", file, at$line, what) else sprintf("`%s`, line %.0f: %s.", file, at$line, what),
+    if (cut) sprintf(
+      "`%s` is cut off in line %.0f: %s.", file, at$line, what
+    ) else sprintf("`%s`, line %.0f: %s.", file, at$line, what),
     c(
       if (nrow(wrong) > 1) sprintf("%d other lines have the same fault.", nrow(wrong) - 1L),
-      if (cut) "Fetch it again." else sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))
+      if (cut) "Fetch it again." else sprintf(
+        "Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter)
+      )
     ),
     file = file, row = as.integer(at$line), call = call
   )
@@ -190,8 +220,8 @@ record_texts <- function(path, records, end) {
   trimws(gsub("[\r\n]+$", "", out))
 }
 
-# Is a short record the beginning of a row? Then its fields are like those of their columns (letters where
-# letters are, digits where digits are), while a note is of words.
+# Is a short record the beginning of a row? Then its fields are like those of their columns (letters
+# where letters are, digits where digits are), while a note is of words.
 looks_like_row <- function(text, path, found, account, tail) {
   if (!length(text)) return(logical())
   rows <- read_records(path, found, account, min(201, account$records - nrow(tail)), header = FALSE)
@@ -201,7 +231,9 @@ looks_like_row <- function(text, path, found, account, tail) {
   fields <- strsplit(gsub("\"", "", text, fixed = TRUE), found$delimiter, fixed = TRUE)
   vapply(seq_along(text), function(i) {
     f <- trimws(fields[[i]])
-    alike <- all(mapply(function(one, shapes) !nzchar(one) || shape(one) %in% shapes, f, known[seq_along(f)]))
+    alike <- all(
+      mapply(function(one, shapes) !nzchar(one) || shape(one) %in% shapes, f, known[seq_along(f)])
+    )
     # A single word may be a note as well.
     alike && (length(f) > 1 || cut[i] || grepl("[0-9]", f[1]))
   }, NA)

@@ -29,10 +29,16 @@ read_features <- function(source, layer, tell, call) {
     path <- in_utf8(path, encoding)
     on.exit(unlink(path))
   }
-  read <- call_core(read_json_core(path, layer %||% "", column_limit(), tell), file = source$name, call = call)
+  read <- call_core(
+    read_json_core(path, layer %||% "", column_limit(), tell), file = source$name, call = call
+  )
   if (read$texts_with_nul > 0) {
     ochre_warn(
-      "text", sprintf("`%s`: took the character U+0000 out of %s.", source$name, count_words(read$texts_with_nul, "text")),
+      "text",
+      sprintf(
+        "`%s`: took the character U+0000 out of %s.", source$name,
+        count_words(read$texts_with_nul, "text")
+      ),
       "No program can show it; look at how the file was made.", file = source$name
     )
   }
@@ -64,7 +70,10 @@ find_format <- function(source, call = rlang::caller_env()) {
     # A fragment may begin with what otherwise lies in a `kml`.
     if (has("<([a-z0-9]+:)?(kml|Document|Folder|Placemark)\\b")) return("kml")
     refuse_web_page(words, "boundaries", source, call)
-    ochre_abort("file", sprintf("`%s` is markup, but neither KML nor GPX.", source$name), file = source$name, call = call)
+    ochre_abort(
+      "file", sprintf("`%s` is markup, but neither KML nor GPX.", source$name), file = source$name,
+      call = call
+    )
   }
   "table"
 }
@@ -75,7 +84,9 @@ without_marks <- function(bytes) {
 }
 
 refuse_web_page <- function(words, wanted, source, call) {
-  if (!grepl("<html|<!doctype html", words, ignore.case = TRUE, useBytes = TRUE)) return(invisible())
+  if (!grepl(
+    "<html|<!doctype html", words, ignore.case = TRUE, useBytes = TRUE
+  )) return(invisible())
   ochre_abort(
     "file", sprintf("`%s` is a web page, not %s.", source$name, wanted),
     "Was it fetched with an expired or wrong address?", file = source$name, call = call
@@ -85,13 +96,16 @@ refuse_web_page <- function(words, wanted, source, call) {
 beside_shapefile <- function(source, call) {
   ochre_abort(
     "file", sprintf("`%s` is one part of a shapefile.", source$name),
-    "Name the part that ends in .shp, or the folder. A .dbf alone can be read by read_statistics().", file = source$name, call = call
+    "Name the part that ends in .shp, or the folder. A .dbf alone can be read by read_statistics().",
+    file = source$name, call = call
   )
 }
 
 # By what its header says of its size; there is no mark at its start.
 is_dbf <- function(path, start = first_bytes(path)) {
-  known <- as.raw(c(0x02, 0x03, 0x04, 0x05, 0x30, 0x31, 0x32, 0x43, 0x63, 0x83, 0x8b, 0xcb, 0xf5, 0xfb))
+  known <- as.raw(
+    c(0x02, 0x03, 0x04, 0x05, 0x30, 0x31, 0x32, 0x43, 0x63, 0x83, 0x8b, 0xcb, 0xf5, 0xfb)
+  )
   if (length(start) < 33 || !start[1] %in% known) return(FALSE)
   number <- function(at, n) sum(as.integer(start[at + seq_len(n)]) * 256^(seq_len(n) - 1))
   abs(number(8, 2) + number(4, 4) * number(10, 2) - file.size(path)) <= 1

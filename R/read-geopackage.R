@@ -125,7 +125,11 @@ hex_pattern <- "^0[01][0-9A-Fa-f]{8,}$"
 holds_geometry <- function(x) {
   if (is.list(x)) {
     first <- Find(function(v) is.raw(v) && length(v), x)
-    return(!is.null(first) && tryCatch(is.list(call_core(plain_wkb_core(list(first)))), ochre_error = function(e) FALSE))
+    return(
+      !is.null(first) && tryCatch(
+        is.list(call_core(plain_wkb_core(list(first)))), ochre_error = function(e) FALSE
+      )
+    )
   }
   if (!is.character(x)) return(FALSE)
   seen <- x[!is.na(x)][1]

@@ -18,7 +18,8 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
   list(encoding = encoding, delimiter = delimiter, titles = guess_titles(lines, delimiter))
 }
 
-# At line feeds and carriage returns only; other marks that Unicode has for it are letters of a field.
+# At line feeds and carriage returns only; other marks that Unicode has for it are letters of a
+# field.
 split_lines <- function(text) {
   lines <- stringi::stri_split_regex(text, "\r\n|\n|\r")[[1]]
   if (length(lines) > 1 && !nzchar(lines[length(lines)])) lines[-length(lines)] else lines

@@ -24,7 +24,10 @@ inspect_file <- function(file, layer = NULL) {
 }
 
 inspect_copy <- function(file, layer, copy) {
-  source <- tryCatch(find_source(file, layer, union(boundary_kinds, statistics_kinds), copy), ochre_error_layer = identity)
+  source <- tryCatch(
+    find_source(file, layer, union(boundary_kinds, statistics_kinds), copy),
+    ochre_error_layer = identity
+  )
   if (!inherits(source, "condition")) {
     on.exit(unlink(source$temporary, recursive = TRUE))
     source <- tryCatch(inspect_source(source, layer), ochre_error_layer = identity)
@@ -75,7 +78,9 @@ fault_in_rows <- function(source) {
   }, ochre_error = identity)
 }
 
-begins_with_list <- function(source) identical(without_marks(first_bytes(source$path))[1], charToRaw("["))
+begins_with_list <- function(source) identical(
+  without_marks(first_bytes(source$path))[1], charToRaw("[")
+)
 
 geometry_facts <- function(data) {
   shapes <- table(wk::wk_geometry_type_label(wk::wk_meta(data$geometry)$geometry_type))

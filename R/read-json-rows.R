@@ -28,7 +28,8 @@ parse_documents <- function(source, call) {
   }
   if (any(bytes == 0)) {
     ochre_abort(
-      "file", sprintf("`%s` is not a text file.", source$name), "It begins like JSON but is spoilt; fetch it again.",
+      "file", sprintf("`%s` is not a text file.", source$name),
+      "It begins like JSON but is spoilt; fetch it again.",
       file = source$name, call = call
     )
   }
@@ -38,7 +39,8 @@ parse_documents <- function(source, call) {
   Encoding(text) <- "UTF-8"
   refuse <- function(reason) {
     ochre_abort(
-      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)), "It may be cut off; fetch it again.",
+      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
+      "It may be cut off; fetch it again.",
       file = source$name, call = call
     )
   }
@@ -63,8 +65,14 @@ join_rows <- function(content, records, name, call) {
     inside <- Reduce(intersect, lapply(ends, function(d) if (is_record(d)) find_records(d, "")))
     if (!length(inside)) return(documents)
     ochre_abort(
-      "records", sprintf("`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)),
-      sprintf("Put them together with records = \"%s\", or take each document as one row with records = \"\".", inside[1]),
+      "records",
+      sprintf(
+        "`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)
+      ),
+      sprintf(
+        "Put them together with records = \"%s\", or take each document as one row with records = \"\".",
+        inside[1]
+      ),
       file = name, found = inside, call = call
     )
   }
@@ -72,7 +80,11 @@ join_rows <- function(content, records, name, call) {
   rows <- lapply(documents, at_pointer, records, name, call)
   if (!all(vapply(rows, function(r) is_plain_list(r) && json_shape(r) %in% "records", NA))) {
     ochre_abort(
-      "records", sprintf("`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name, length(documents), records),
+      "records",
+      sprintf(
+        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name,
+        length(documents), records
+      ),
       "Split the file.", file = name, call = call
     )
   }
@@ -168,7 +180,8 @@ table_of_records <- function(records, name, call) {
   }), columns)
 }
 
-# All values of all records one after the other, each with its row and name; a level of nesting a turn.
+# All values of all records one after the other, each with its row and name; a level of nesting a
+# turn.
 flat_cells <- function(records) {
   value <- unlist(unname(records), recursive = FALSE, use.names = FALSE)
   name <- as.character(unlist(lapply(records, names)))
@@ -190,7 +203,9 @@ flat_cells <- function(records) {
   # A name that stands twice in one record is two columns.
   again <- duplicated(data.frame(row, name))
   of <- which(row %in% row[again])
-  if (length(of)) name[of] <- unsplit(lapply(split(name[of], row[of]), make.unique, sep = "_"), row[of])
+  if (length(of)) name[of] <- unsplit(
+    lapply(split(name[of], row[of]), make.unique, sep = "_"), row[of]
+  )
   list(value = value, name = name, row = row)
 }
 

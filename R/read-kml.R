@@ -13,7 +13,9 @@ read_markup <- function(source, call) {
 }
 
 # Elements by their names, whatever namespace or prefix a program gave them.
-any_space <- function(path) gsub("(?<=/|::)([A-Za-z]+)(?![A-Za-z(-])", "*[local-name()='\\1']", path, perl = TRUE)
+any_space <- function(path) gsub(
+  "(?<=/|::)([A-Za-z]+)(?![A-Za-z(-])", "*[local-name()='\\1']", path, perl = TRUE
+)
 find_elements <- function(nodes, path) xml2::xml_find_all(nodes, any_space(path))
 find_element <- function(nodes, path) xml2::xml_find_first(nodes, any_space(path))
 
@@ -29,15 +31,23 @@ read_kml <- function(source, call = rlang::caller_env()) {
   n <- length(marks)
   # Numbers written into the document say later which placemark a piece of geometry belongs to.
   xml2::xml_set_attr(marks, "ochre-row", seq_len(n))
-  row_of <- function(nodes) as.integer(xml2::xml_attr(find_element(nodes, "ancestor::Placemark[1]"), "ochre-row"))
+  row_of <- function(nodes) as.integer(
+    xml2::xml_attr(find_element(nodes, "ancestor::Placemark[1]"), "ochre-row")
+  )
   columns <- list(
     name = child_text(marks, "./name"), description = child_text(marks, "./description"),
     folder = child_text(find_element(marks, "ancestor::Folder[1]"), "./name")
   )
   columns <- columns[c(TRUE, !vapply(columns[-1], function(x) all(is.na(x)), NA))]
-  data <- find_elements(doc, "descendant-or-self::Placemark/ExtendedData//Data[@name] | descendant-or-self::Placemark/ExtendedData//SimpleData[@name]")
+  data <- find_elements(
+    doc,
+    "descendant-or-self::Placemark/ExtendedData//Data[@name] | descendant-or-self::Placemark/ExtendedData//SimpleData[@name]"
+  )
   if (length(data)) {
-    value <- ifelse(xml2::xml_name(data) == "Data", xml2::xml_text(find_element(data, "./value")), xml2::xml_text(data))
+    value <- ifelse(
+      xml2::xml_name(data) == "Data", xml2::xml_text(find_element(data, "./value")),
+      xml2::xml_text(data)
+    )
     key <- xml2::xml_attr(data, "name")
     key[key %in% names(columns)] <- paste0(key[key %in% names(columns)], "_data")
     row <- row_of(data)
@@ -49,10 +59,18 @@ read_kml <- function(source, call = rlang::caller_env()) {
     typed <- type_columns(tibble::as_tibble(fields, .name_repair = "minimal"), ".", NULL)
     columns <- c(columns, as.list(typed$table))
   }
-  runs <- find_elements(doc, "descendant-or-self::Placemark//coordinates | descendant-or-self::Placemark//Track")
+  runs <- find_elements(
+    doc, "descendant-or-self::Placemark//coordinates | descendant-or-self::Placemark//Track"
+  )
   track <- xml2::xml_name(runs) == "Track"
   text <- xml2::xml_text(runs)
-  text[track] <- vapply(runs[track], function(t) paste(gsub("\\s+", ",", trimws(xml2::xml_text(find_elements(t, "./coord")))), collapse = " "), "")
+  text[track] <- vapply(
+    runs[track],
+    function(t) paste(
+      gsub("\\s+", ",", trimws(xml2::xml_text(find_elements(t, "./coord")))), collapse = " "
+    ),
+    ""
+  )
   above <- xml2::xml_name(xml2::xml_parent(xml2::xml_parent(runs)))
   kind <- ifelse(track, 2L, c(Point = 1L, LineString = 2L, LinearRing = 2L)[xml2::xml_name(xml2::xml_parent(runs))])
   kind[above == "outerBoundaryIs"] <- 3L
@@ -101,7 +119,9 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   at <- function(nodes) paste(paste(xml2::xml_attr(nodes, "lon"), xml2::xml_attr(nodes, "lat"), sep = ","), collapse = " ")
   single <- if (n[1]) paste(xml2::xml_attr(point, "lon"), xml2::xml_attr(point, "lat"), sep = ",")
   segments <- lapply(seq_len(n[2]), function(i) find_elements(track[[i]], "./trkseg"))
-  lines <- unlist(lapply(segments, function(s) vapply(s, function(one) at(find_elements(one, "./trkpt")), "")))
+  lines <- unlist(
+    lapply(segments, function(s) vapply(s, function(one) at(find_elements(one, "./trkpt")), ""))
+  )
   ways <- if (n[3]) vapply(route, function(one) at(find_elements(one, "./rtept")), "")
   text <- c(single, lines, ways)
   text[text == ","] <- ""

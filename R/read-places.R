@@ -9,7 +9,9 @@ read_places <- function(source, format, layer, encoding, call = rlang::caller_en
   table <- typed_rows(rows_of(source, statistics_format(source, call), layer, wishes, call), source$name, wishes, call)
   attr(table, "ochre_reading") <- NULL
   like_text <- function(x) all(grepl(wkt_pattern, substr(x[!is.na(x)], 1, 100), ignore.case = TRUE))
-  text <- names(table)[vapply(table, function(x) is.character(x) && any(!is.na(x)) && like_text(x), NA)]
+  text <- names(table)[vapply(
+    table, function(x) is.character(x) && any(!is.na(x)) && like_text(x), NA
+  )]
   if (length(text) == 1) {
     geometry <- call_core(plain_wkb_core(from_text(sub("^\\s*SRID=\\d+;", "", table[[text]], ignore.case = TRUE), source$name, call)), file = source$name, call = call)$geometry
     return(list(columns = as.list(table[names(table) != text]), geometry = geometry))

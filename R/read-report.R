@@ -4,12 +4,15 @@
 #'
 #' @param data A tibble from [read_statistics()], as it came.
 #' @return A list of class `ochre_reading`: `file`, `format`, `rows`, `columns`, `delimiter`, `encoding`,
-#'   `decimal_mark`, `layer` (the sheet or table), `layers` (the sheets to choose from), `titles` and `footer` (the lines cut off above and below), `filled` (how many
+#'   `decimal_mark`, `layer` (the sheet or table), `layers` (the sheets to choose from), `titles`
+#'   and `footer` (the lines cut off above and below), `filled` (how many
 #'   cells were filled under merged ones), `blank` (how many empty rows were left out), `marks`, a tibble with columns `column`,
 #'   `mark` and `count` of what was read as missing, and `signs`, one with `column`, `sign`
-#'   (`"percent sign"`, `"thousands mark"`, or a currency) and `count` of what was taken off numbers; `numbers`, names of the
-#'   columns of JSON whose texts became numbers; `odd`, a tibble with `column`, `value`, `count`, `row` and `of` of what keeps a column of numbers
-#'   text; `renamed`, the names that stood there, named by those that columns have now; `headers`, how many rows repeated the header. Printed, it is a few lines of text.
+#'   (`"percent sign"`, `"thousands mark"`, or a currency) and `count` of what was taken off
+#'   numbers; `numbers`, names of the columns of JSON whose texts became numbers; `odd`, a tibble
+#'   with `column`, `value`, `count`, `row` and `of` of what keeps a column of numbers text;
+#'   `renamed`, the names that stood there, named by those that columns have now; `headers`, how
+#'   many rows repeated the header. Printed, it is a few lines of text.
 #' @section Errors: `ochre_error_argument` when `data` was not read by [read_statistics()] or
 #'   was changed since.
 #' @export
@@ -38,13 +41,18 @@ format.ochre_reading <- function(x, ...) {
   c(sprintf("%s: %s%s, %s%s.", basename(x$file), if (!is.null(x$layer)) sprintf("`%s`, ", x$layer) else "", count_words(x$rows, "row"), count_words(x$columns, "column"),
             if (x$format == "table") sprintf("; delimiter %s, decimal mark %s, encoding %s", shown_mark(x$delimiter), shown_mark(x$decimal_mark), x$encoding)
             else sprintf("; %s", if (x$format == "json") "JSON" else formats[[x$format]])),
-    if (length(x$layers) > 1) sprintf("Took `%s` of %d sheets; the others are %s. `layer` names another.", x$layer, length(x$layers), list_words(setdiff(x$layers, x$layer), 6)),
+    if (length(x$layers) > 1) sprintf(
+      "Took `%s` of %d sheets; the others are %s. `layer` names another.", x$layer,
+      length(x$layers), list_words(setdiff(x$layers, x$layer), 6)
+    ),
     if (!x$rows) "It has a header and no rows.",
     if (length(x$titles)) sprintf("Skipped %s above the header: %s", count_words(length(x$titles), "line"), quoted(x$titles)),
     if (length(x$footer)) sprintf("Cut off %s: %s", count_words(length(x$footer), "footer line"), quoted(x$footer)),
     if (x$blank) sprintf("Left out %s.", count_words(x$blank, "empty row")),
     if (x$filled) sprintf("Filled %s under merged ones.", count_words(x$filled, "cell")),
-    if (x$headers) sprintf("Left out %s the header.", count_words(x$headers, "row that repeats", "rows that repeat")),
+    if (x$headers) sprintf(
+      "Left out %s the header.", count_words(x$headers, "row that repeats", "rows that repeat")
+    ),
     renamed_words(x$renamed),
     if (length(x$numbers)) sprintf("Texts read as numbers: %s.", list_words(x$numbers, 8)),
     by_column(x$marks, function(m, counted) sprintf("`%s`: %s read as missing; see `%s_reason`.", m$column[1], counted, m$column[1])),
@@ -55,7 +63,12 @@ format.ochre_reading <- function(x, ...) {
 renamed_words <- function(renamed) {
   if (!length(renamed)) return(NULL)
   old <- ifelse(nzchar(renamed), sprintf("a second `%s`", renamed), "one without a name")
-  sprintf("Named columns anew: %s.", paste(sprintf("%s is `%s`", utils::head(old, 6), utils::head(names(renamed), 6)), collapse = ", "))
+  sprintf(
+    "Named columns anew: %s.",
+    paste(
+      sprintf("%s is `%s`", utils::head(old, 6), utils::head(names(renamed), 6)), collapse = ", "
+    )
+  )
 }
 
 # Columns that would be numbers but for a few values.
@@ -64,8 +77,11 @@ odd_words <- function(odd) {
   unname(vapply(parts, function(o) {
     shown <- sprintf("\"%s\" (row %d)", substr(o$value, 1, 30), o$row)
     sprintf(
-      "`%s` stays text: %s of %s not like the others, such as %s.", o$column[1], format(sum(o$count), big.mark = ","),
-      if (sum(o$count) == 1) paste(format(o$of[1], big.mark = ","), "values is") else paste(format(o$of[1], big.mark = ","), "values are"),
+      "`%s` stays text: %s of %s not like the others, such as %s.", o$column[1],
+      format(sum(o$count), big.mark = ","),
+      if (sum(o$count) == 1) paste(format(o$of[1], big.mark = ","), "values is") else paste(
+        format(o$of[1], big.mark = ","), "values are"
+      ),
       list_words(shown, 3, mark = "")
     )
   }, ""))

@@ -5,7 +5,8 @@
 #'
 #' For `read_statistics(request = )`. An answer is kept on disk, so that a service is not asked again and
 #' again while one works. A failed request is tried again after 1, 2, 4 … seconds, or as the
-#' service says in `Retry-After` (more than a minute ends in an error that says when to come back); if it fails for good and an older answer is there, that is used
+#' service says in `Retry-After` (more than a minute ends in an error that says when to come back);
+#' if it fails for good and an older answer is there, that is used
 #' and a warning `ochre_warning_offline` says so.
 #'
 #' @param query Parameters of the address: a named list or vector of texts and numbers.
@@ -25,7 +26,8 @@
 #' A query value or header may hold `{OCHRE_KEY_…}`: it stands for the environment variable of that name,
 #' as in `headers = c(Authorization = "Bearer {OCHRE_KEY_STATISTICS}")`. Only variables whose names begin
 #' with `OCHRE_KEY_` are used, so that a sheet from someone else cannot send away others. A key is
-#' never printed or written to disk; it is sent to the named scheme, host and port only: a redirect or next page elsewhere is refused.
+#' never printed or written to disk; it is sent to the named scheme, host and port only: a redirect
+#' or next page elsewhere is refused.
 #' @section Errors: `ochre_error_argument`. When read: `ochre_error_service` when the service refuses, gives no
 #'   JSON, or pages without end (field `status`); `ochre_error_records`.
 #' @source Nottingham, M. (2017) Web Linking, RFC 8288. Fielding, R. et al. (2022) HTTP Semantics, RFC 9110.
@@ -80,7 +82,10 @@ print.ochre_request <- function(x, ...) {
 # The path of a file with all records as one JSON list, from the cache or the service.
 ask_service <- function(url, request, records, call = rlang::caller_env()) {
   if (!inherits(request, "ochre_request")) ochre_abort("argument", "`request` must come from service_request().", arg = "request", call = call)
-  if (is.na(clean_address(url))) ochre_abort("argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url), "As in https://statistics.example/api.", arg = "request", call = call)
+  if (is.na(clean_address(url))) ochre_abort(
+    "argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
+    "As in https://statistics.example/api.", arg = "request", call = call
+  )
   need_package("httr2", "Reading from a web service", call)
   key <- digest::digest(list(url, unclass(request)[c("query", "headers", "next_at", "page", "offset", "first")], records), "sha256")
   path <- file.path(cache_folder(), paste0(key, ".json"))
@@ -92,7 +97,13 @@ ask_service <- function(url, request, records, call = rlang::caller_env()) {
     NULL
   })
   if (is.null(rows)) return(path)
-  write_whole(path, function(part) write_lines(jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null"), part), "list")
+  write_whole(
+    path,
+    function(part) write_lines(
+      jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null"), part
+    ),
+    "list"
+  )
   path
 }
 
@@ -127,7 +138,13 @@ fetch_pages <- function(url, request, records, call) {
       address <- clean_address(as.character(mark), address)
       if (is.na(address)) service_fault(url, "names a next page that is no address", call = call)
       if (!same_origin(address, url) && uses_key(request)) {
-        service_fault(url, sprintf("names a next page on another host (%s), where the key must not go", host_of(address)), call = call)
+        service_fault(
+          url,
+          sprintf(
+            "names a next page on another host (%s), where the key must not go", host_of(address)
+          ),
+          call = call
+        )
       }
       query <- if (grepl("?", address, fixed = TRUE)) keyed(request$query) else query
     }
@@ -159,7 +176,9 @@ fetch_page <- function(address, query, request, url, call) {
     status <- httr2::resp_status(answer)
     if (status < 300 || status >= 400 || status == 304) break
     to <- clean_address(httr2::resp_header(answer, "location") %||% "", asked_at)
-    if (is.na(to)) service_fault(url, "sends to an address that cannot be followed", status = status, call = call)
+    if (is.na(to)) service_fault(
+      url, "sends to an address that cannot be followed", status = status, call = call
+    )
     if (uses_key(request) && !same_origin(to, url)) {
       service_fault(
         url, sprintf("sends elsewhere (%s), where the key is not sent", host_of(to)),
@@ -168,7 +187,9 @@ fetch_page <- function(address, query, request, url, call) {
     }
     asked_at <- to
   }
-  if (status >= 300 && status < 400) service_fault(url, "sends from one address to the next without end", status = status, call = call)
+  if (status >= 300 && status < 400) service_fault(
+    url, "sends from one address to the next without end", status = status, call = call
+  )
   if (status >= 400) {
     service_fault(url, sprintf("answers %d%s", status, if (status %in% c(401, 403)) ": it does not accept the key, or wants one" else if (status == 404) ": it knows no such address" else ""),
                   if (status %in% c(401, 403)) "See `headers` and `query` of service_request()." else "Check the address and the query.", status = status, call = call)
@@ -182,22 +203,39 @@ fetch_page <- function(address, query, request, url, call) {
 
 # One answer, whatever its status; redirects are followed above, where keys are known.
 ask_once <- function(address, request, url, call) {
-  asked <- httr2::req_headers(httr2::request(address), Accept = "application/json", !!!as.list(with_keys(request$headers, call)))
+  asked <- httr2::req_headers(
+    httr2::request(address), Accept = "application/json",
+    !!!as.list(with_keys(request$headers, call))
+  )
   asked <- httr2::req_user_agent(asked, "ochre")
-  asked <- httr2::req_options(asked, protocols = 3L, followlocation = FALSE, maxfilesize_large = unpack_limit(), low_speed_limit = 1, low_speed_time = 60)
+  asked <- httr2::req_options(
+    asked, protocols = 3L, followlocation = FALSE, maxfilesize_large = unpack_limit(),
+    low_speed_limit = 1, low_speed_time = 60
+  )
   asked <- httr2::req_timeout(asked, time_limit())
   asked <- httr2::req_error(asked, is_error = function(answer) FALSE)
-  # 429 and 503 wait as long as the service says, up to a minute; other failures a little longer each time.
-  transient <- function(answer) httr2::resp_status(answer) %in% c(408, 429, 500, 502, 503, 504) && !is_long_wait(answer)
-  asked <- httr2::req_retry(asked, max_tries = request$tries, is_transient = transient, backoff = function(i) min(2^(i - 1), 30))
+  # 429 and 503 wait as long as the service says, up to a minute; other failures a little longer
+  # each time.
+  transient <- function(answer) httr2::resp_status(answer) %in% c(
+    408, 429, 500, 502, 503, 504
+  ) && !is_long_wait(answer)
+  asked <- httr2::req_retry(
+    asked, max_tries = request$tries, is_transient = transient,
+    backoff = function(i) min(2^(i - 1), 30)
+  )
   answer <- tryCatch(try_again(asked, request$tries), error = function(e) {
     reason <- conditionMessage(e$parent %||% e)
-    service_fault(url, sprintf("cannot be asked: %s", strip_period(gsub("\\s+", " ", reason))), "Check the address and the connection.", call = call)
+    service_fault(
+      url, sprintf("cannot be asked: %s", strip_period(gsub("\\s+", " ", reason))),
+      "Check the address and the connection.", call = call
+    )
   })
   if (is_long_wait(answer)) {
     seconds <- retry_after(answer)
     service_fault(
-      url, sprintf("wants to be left alone until %s", format(Sys.time() + seconds, "%Y-%m-%d %H:%M")), "Come back then.",
+      url,
+      sprintf("wants to be left alone until %s", format(Sys.time() + seconds, "%Y-%m-%d %H:%M")),
+      "Come back then.",
       status = httr2::resp_status(answer), retry_after = seconds, call = call
     )
   }

@@ -35,25 +35,32 @@ part_beside <- function(path, extension) {
 finish_table <- function(read, source, encoding, call) {
   columns <- read$columns
   is_text <- vapply(columns, is.character, NA)
-  from <- encoding %||% page_encoding(part_beside(source$path, "cpg")) %||% (if (nzchar(read$encoding)) read$encoding)
+  from <- encoding %||% page_encoding(part_beside(source$path, "cpg")) %||% (
+    if (nzchar(read$encoding)) read$encoding
+  )
   texts <- whole_texts(c(columns[is_text], list(names(columns))), from, source$name)
   from <- from %||% if (all(validUTF8(unlist(texts)))) "UTF-8" else "CP1252"
   texts <- lapply(texts, to_utf8, from, source$name, call)
   columns[is_text] <- texts[seq_len(sum(is_text))]
   names(columns) <- texts[[length(texts)]]
   none <- rep(as.Date(NA), if (length(columns)) length(columns[[1]]) else 0)
-  columns[read$date] <- lapply(columns[read$date], function(x) if (is.character(x)) as.Date(x, optional = TRUE) else none)
+  columns[read$date] <- lapply(
+    columns[read$date], function(x) if (is.character(x)) as.Date(x, optional = TRUE) else none
+  )
   if (read$deleted > 0) {
     ochre_warn(
-      "deleted", sprintf("`%s`: left out %s marked as deleted.", source$name, count_words(read$deleted, "row")),
+      "deleted",
+      sprintf(
+        "`%s`: left out %s marked as deleted.", source$name, count_words(read$deleted, "row")
+      ),
       file = source$name
     )
   }
   columns
 }
 
-# A column's width cuts texts off, and in UTF-8 perhaps within a character: that one is left out. Bytes that
-# no text of the file shows to be UTF-8 are left as they are.
+# A column's width cuts texts off, and in UTF-8 perhaps within a character: that one is left out.
+# Bytes that no text of the file shows to be UTF-8 are left as they are.
 whole_texts <- function(columns, from, name) {
   if (!(from %||% "UTF-8") %in% c("UTF-8", "utf-8")) return(columns)
   cut_off <- "(?:[\\xc2-\\xdf]|[\\xe0-\\xef][\\x80-\\xbf]?|[\\xf0-\\xf4][\\x80-\\xbf]{0,2})$"
@@ -72,7 +79,11 @@ whole_texts <- function(columns, from, name) {
   beyond <- texts[grepl("[^\\x01-\\x7f]", texts, perl = TRUE, useBytes = TRUE)]
   if (!mended || is.null(from) && !(length(beyond) && all(validUTF8(beyond)))) return(columns)
   ochre_warn(
-    "encoding", sprintf("`%s`: %s within a character by the width of the column; that character is left out.", name, count_words(mended, "text is cut", "texts are cut")),
+    "encoding",
+    sprintf(
+      "`%s`: %s within a character by the width of the column; that character is left out.", name,
+      count_words(mended, "text is cut", "texts are cut")
+    ),
     "The rest is as in the file; another format has room for the whole text.", file = name
   )
   whole
@@ -99,7 +110,11 @@ to_utf8 <- function(x, from, name, call) {
     bad <- !is.na(seen) & !validUTF8(seen)
     if (any(bad)) {
       ochre_warn(
-        "encoding", sprintf("`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name, count_words(sum(bad), "text is", "texts are")),
+        "encoding",
+        sprintf(
+          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name,
+          count_words(sum(bad), "text is", "texts are")
+        ),
         "Name the right one with `encoding`.", file = name
       )
     }

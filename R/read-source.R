@@ -2,8 +2,8 @@
 # archive the file in it that is wanted. What is unpacked is counted while it is unpacked, names in
 # an archive are never used as paths, and nothing is left behind.
 
-# A list (`copy` is where an address was fetched to, see with_copy()): `path` to read, `name` for messages, `temporary` paths to delete, `layer` when one was
-# chosen on the way.
+# A list (`copy` is where an address was fetched to, see with_copy()): `path` to read, `name` for
+# messages, `temporary` paths to delete, `layer` when one was chosen on the way.
 find_source <- function(file, layer = NULL, kinds = boundary_kinds, copy = NULL, call = rlang::caller_env()) {
   # What was unpacked so far, so that it goes even when the rest fails or is stopped.
   trash <- new.env()
@@ -18,7 +18,10 @@ find_source <- function(file, layer = NULL, kinds = boundary_kinds, copy = NULL,
 
 # Endings of the files that are looked for in an archive.
 boundary_kinds <- c("shp", "geojson", "json", "topojson", "geojsonl", "gpkg", "parquet", "kml", "gpx", "csv", "tsv", "xlsx", "ods", "gz")
-statistics_kinds <- c("csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "dbf", "gz", "bz2", "xz")
+statistics_kinds <- c(
+  "csv", "tsv", "txt", "tab", "xlsx", "xls", "ods", "json", "jsonl", "ndjson", "parquet", "dbf",
+  "gz", "bz2", "xz"
+)
 
 open_source <- function(file, layer, trash, kinds, copy, call) {
   if (inherits(file, "connection")) {
@@ -46,9 +49,16 @@ temporary_path <- function(trash) {
 
 # No system takes longer names.
 check_path <- function(path, call = rlang::caller_env()) {
-  if (nzchar(path) && nchar(path, "bytes") <= 4000 && all(nchar(strsplit(path, "[/\\\\]")[[1]], "bytes") <= 255)) return(invisible())
-  what <- if (nzchar(path)) sprintf("`%s` is too long to be the name of a file", shorten(path)) else "The name of the file is empty"
-  ochre_abort("file", paste0(what, "."), "Is it the text itself? Give the path of a file.", file = path, call = call)
+  if (nzchar(path) && nchar(path, "bytes") <= 4000 && all(
+    nchar(strsplit(path, "[/\\\\]")[[1]], "bytes") <= 255
+  )) return(invisible())
+  what <- if (nzchar(path)) sprintf(
+    "`%s` is too long to be the name of a file", shorten(path)
+  ) else "The name of the file is empty"
+  ochre_abort(
+    "file", paste0(what, "."), "Is it the text itself? Give the path of a file.", file = path,
+    call = call
+  )
 }
 
 check_file <- function(file, call = rlang::caller_env()) {
@@ -63,7 +73,10 @@ check_file <- function(file, call = rlang::caller_env()) {
                 else sprintf("Did you mean `%s`?", file.path(dirname(file), near)), file = file, call = call)
   }
   if (call_core(file_kind_core(path)) == "other") {
-    ochre_abort("file", sprintf("`%s` is no plain file but a pipe or device.", file), "Save what it gives to a file first.", file = file, call = call)
+    ochre_abort(
+      "file", sprintf("`%s` is no plain file but a pipe or device.", file),
+      "Save what it gives to a file first.", file = file, call = call
+    )
   }
   enc2native(normalizePath(path))
 }
@@ -169,7 +182,9 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   one <- length(names) == 1  # then `layer` may name what is in it
   at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
   stem <- tools::file_path_sans_ext(inside$Name[at])
-  parts <- if (kind[at] %in% c("shp", "dbf")) which(tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)) else at
+  parts <- if (kind[at] %in% c("shp", "dbf")) which(
+    tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)
+  ) else at
   if (sum(inside$Length[parts]) > unpack_limit()) {
     ochre_abort("file", sprintf("`%s` says that it unpacks to %s.", source$name, size_words(sum(inside$Length[parts]))),
                 "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).", file = source$name, call = call)

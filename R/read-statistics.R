@@ -6,7 +6,8 @@
 #' Read statistics
 #'
 #' Reads a table from what an agency publishes: delimited text (CSV, TSV and their kin), a sheet of
-#' an Excel or OpenDocument workbook, JSON, Parquet, the table of a shapefile (`.dbf`), each also compressed (gzip, bzip2, xz, zip); from
+#' an Excel or OpenDocument workbook, JSON, Parquet, the table of a shapefile (`.dbf`), each also
+#' compressed (gzip, bzip2, xz, zip); from
 #' a path, an address, a web service, or a database. What it is, its delimiter, decimal mark and
 #' encoding are found from the content and can be given instead.
 #'
@@ -19,20 +20,22 @@
 #' `Visits 2030` and `Visits 2031`. What was found and done is said in one message, and kept: see
 #' [reading_report()].
 #'
-#' Currency and percent signs are taken off where all numbers of a column have the same. A column of numbers that
-#' a few other values keep from being one stays text, and the message names them. Columns that share a name get numbers, and
-#' rows that repeat the header are left out; both are said. A header without rows gives an empty table.
+#' Currency and percent signs are taken off where all numbers of a column have the same. A column of
+#' numbers that a few other values keep from being one stays text, and the message names them.
+#' Columns that share a name get numbers, and rows that repeat the header are left out; both are
+#' said. A header without rows gives an empty table.
 #'
 #' Sources that know types (Parquet, databases) keep them; there a text column becomes numbers
-#' only where it holds numbers and such marks. Texts of JSON are read like fields of a delimited text, and the message
-#' names the columns that became numbers.
+#' only where it holds numbers and such marks. Texts of JSON are read like fields of a delimited
+#' text, and the message names the columns that became numbers.
 #'
 #' @section JSON:
 #' The rows may be a list of records, one record a line, an object of columns, a list of lists whose first holds
 #' the names, an object with `columns` and `data`, or an object of records, whose keys become the column
 #' `key`. Where they lie deeper, `records` says where; without it the only list of records is
-#' taken. Nested objects become columns `a.b`. Of several documents in one file each is a row; where they hold
-#' rows of their own, `records` puts those together, or `records = ""` takes each document as one row.
+#' taken. Nested objects become columns `a.b`. Of several documents in one file each is a row; where
+#' they hold rows of their own, `records` puts those together, or `records = ""` takes each document
+#' as one row.
 #'
 #' @param file Path or address (`https://…`) of a file: one text. Or a database connection (package
 #'   DBI), with `query` or `layer`.
@@ -83,8 +86,12 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
     chosen <- if (is.null(source$layer)) layer else source$inner_layer
     typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes)
   }
-  if (!is.null(request)) return(tell_reading(rows(list(path = ask_service(file, request, records), name = file, joined = TRUE))))
-  tell_reading(with_copy(file, function(copy) rows(find_source(file, layer, statistics_kinds, copy))))
+  if (!is.null(request)) return(
+    tell_reading(rows(list(path = ask_service(file, request, records), name = file, joined = TRUE)))
+  )
+  tell_reading(
+    with_copy(file, function(copy) rows(find_source(file, layer, statistics_kinds, copy)))
+  )
 }
 
 # The rows of a source, not yet typed: `table`, and what was found on the way. `typed` when the
@@ -109,17 +116,22 @@ statistics_format <- function(source, call = rlang::caller_env()) {
   if (is_dbf(source$path, start)) return("dbf")
   text <- without_marks(start)
   if (length(text) && text[1] %in% charToRaw("{[")) return("json")
-  if (length(text) && text[1] == charToRaw("<")) refuse_markup(rawToChar(start[start != 0]), source, call)
+  if (length(text) && text[1] == charToRaw("<")) refuse_markup(
+    rawToChar(start[start != 0]), source, call
+  )
   "table"
 }
 
 # A table may begin with "<5", but not like XML.
 refuse_markup <- function(words, source, call) {
   refuse_web_page(words, "a table", source, call)
-  if (!grepl("<(\\?xml|!|([A-Za-z0-9]+:)?(kml|gpx)\\b)", words, useBytes = TRUE)) return(invisible())
+  if (!grepl(
+    "<(\\?xml|!|([A-Za-z0-9]+:)?(kml|gpx)\\b)", words, useBytes = TRUE
+  )) return(invisible())
   ochre_abort(
     "file", sprintf("`%s` is markup, not a table.", source$name),
-    "If it is KML or GPX, read it with read_boundaries(); else ask for another format.", file = source$name, call = call
+    "If it is KML or GPX, read it with read_boundaries(); else ask for another format.",
+    file = source$name, call = call
   )
 }
 
@@ -128,12 +140,16 @@ typed_rows <- function(rows, name, wishes, call = rlang::caller_env()) {
   if (!length(rows$table)) ochre_abort("file", sprintf("`%s` has no columns.", name), file = name, call = call)
   text <- if (!is.null(wishes$text)) check_column(rows$table, wishes$text, "text", call = call)
   decimal_mark <- wishes$decimal_mark %||% if (rows$format == "table") guess_decimal_mark(rows$table, rows$delimiter) else "."
-  typed <- type_columns(rows$table, decimal_mark, text, wishes$marks, isTRUE(rows$typed), isTRUE(rows$strings))
+  typed <- type_columns(
+    rows$table, decimal_mark, text, wishes$marks, isTRUE(rows$typed), isTRUE(rows$strings)
+  )
   report <- list(
     file = name, format = rows$format, rows = nrow(typed$table), columns = length(rows$table), delimiter = rows$delimiter,
     encoding = rows$encoding, decimal_mark = decimal_mark, titles = rows$titles %||% character(), footer = rows$footer %||% character(),
-    filled = rows$filled %||% 0L, blank = rows$blank %||% 0L, layer = rows$layer, layers = rows$layers, marks = typed$marks,
-    signs = typed$signs, numbers = typed$numbers, odd = typed$odd, renamed = rows$renamed %||% character(), headers = rows$headers %||% 0L
+    filled = rows$filled %||% 0L, blank = rows$blank %||% 0L, layer = rows$layer,
+    layers = rows$layers, marks = typed$marks,
+    signs = typed$signs, numbers = typed$numbers, odd = typed$odd,
+    renamed = rows$renamed %||% character(), headers = rows$headers %||% 0L
   )
   out <- typed$table
   attr(out, "ochre_reading") <- structure(report, class = "ochre_reading")
@@ -149,7 +165,10 @@ tell_reading <- function(table) {
 check_delimiter <- function(x, call = rlang::caller_env()) {
   check_text(x, "delimiter", null = TRUE, call = call)
   if (is.null(x) || (nchar(x, "bytes") == 1 && !x %in% c("\"", "\n", "\r"))) return(invisible())
-  ochre_abort("argument", sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)), "For example \";\" or \"\\t\".", arg = "delimiter", call = call)
+  ochre_abort(
+    "argument", sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)),
+    "For example \";\" or \"\\t\".", arg = "delimiter", call = call
+  )
 }
 
 `%||%` <- function(a, b) if (is.null(a)) b else a

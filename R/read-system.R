@@ -3,13 +3,17 @@
 
 check_system <- function(system, call = rlang::caller_env()) {
   if (is.null(system)) return(NULL)
-  if (is.numeric(system) && length(system) == 1 && is.finite(system)) return(sprintf("EPSG:%.0f", system))
+  if (is.numeric(system) && length(system) == 1 && is.finite(system)) return(
+    sprintf("EPSG:%.0f", system)
+  )
   check_text(system, "system", call = call)
   if (grepl("^[0-9]+$", system)) return(paste0("EPSG:", system))
   if (!is_system(system)) {
     ochre_abort(
-      "argument", sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
-      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system", call = call
+      "argument",
+      sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
+      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system",
+      call = call
     )
   }
   system
@@ -20,7 +24,9 @@ check_system <- function(system, call = rlang::caller_env()) {
 is_system <- function(system) {
   code <- "^(urn:ogc:def:crs:)?[A-Za-z][A-Za-z0-9_-]*:{1,2}([0-9.]*:)?[A-Za-z0-9_]+$"
   grepl(code, system) || is_degrees(system) ||
-    grepl("^\\s*[A-Z]+(CRS|CS)?\\s*\\[", system) || grepl("^\\s*\\{", system) || grepl("\\+(proj|init)=", system)
+    grepl(
+      "^\\s*[A-Z]+(CRS|CS)?\\s*\\[", system
+    ) || grepl("^\\s*\\{", system) || grepl("\\+(proj|init)=", system)
 }
 
 # Names of the OGC and links to a register, as the short code: urn:ogc:def:crs:EPSG:9.9:25832,
@@ -28,7 +34,10 @@ is_system <- function(system) {
 short_code <- function(system) {
   system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", trimws(system), ignore.case = TRUE)
   if (!grepl("^https?://", system)) return(system)
-  code <- regmatches(system, regexec("/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b", system, ignore.case = TRUE, perl = TRUE))[[1]]
+  code <- regmatches(
+    system,
+    regexec("/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b", system, ignore.case = TRUE, perl = TRUE)
+  )[[1]]
   if (length(code)) toupper(paste0(code[2], ":", code[3])) else system
 }
 
@@ -59,8 +68,8 @@ system_words <- function(system) {
   if (nchar(system) > 60) paste0(substr(system, 1, 57), "\u2026") else system
 }
 
-# `own`: the user named the system, which is then believed. A file may name nonsense beside degrees: that is
-# said, and the result is NULL, because they stay as they are.
+# `own`: the user named the system, which is then believed. A file may name nonsense beside degrees:
+# that is said, and the result is NULL, because they stay as they are.
 to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_env()) {
   need_system_package(system, name, call)
   system <- short_code(system)
@@ -72,8 +81,16 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   if (is.character(moved)) {
     if (!own && like_degrees) return(warn_of_system(system, name, "makes no sense"))
     ochre_abort(
-      "system", sprintf("`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name, system_words(system)),
-      c("Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".", moved), file = name, system = system, call = call
+      "system",
+      sprintf(
+        "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name,
+        system_words(system)
+      ),
+      c(
+        "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
+        moved
+      ),
+      file = name, system = system, call = call
     )
   }
   if (like_degrees && any(abs(at[seen, ] - moved[seen, ]) > 1)) {
@@ -82,7 +99,11 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
       return(warn_of_system(system, name, "does not fit them"))
     }
     ochre_warn(
-      "system", sprintf("`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.", name, system_words(system)),
+      "system",
+      sprintf(
+        "`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.",
+        name, system_words(system)
+      ),
       "If they are, say so: system = \"EPSG:4326\".", file = name, system = system
     )
   }
@@ -92,17 +113,26 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
 need_system_package <- function(system, name, call) {
   if (has_package("PROJ")) return(invisible())
   ochre_abort(
-    "system", sprintf("`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.", name, system_words(system)),
-    "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).", file = name, system = system, call = call
+    "system",
+    sprintf(
+      "`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.",
+      name, system_words(system)
+    ),
+    "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).",
+    file = name, system = system, call = call
   )
 }
 
 # Longitude and latitude in two columns, or in words why there are none.
 transform_positions <- function(at, system) {
-  out <- tryCatch(without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)), error = conditionMessage)
+  out <- tryCatch(
+    without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)), error = conditionMessage
+  )
   if (is.character(out)) return(out)
   lost <- (!is.finite(out[, 1]) | !is.finite(out[, 2])) & is.finite(at[, 1])
-  if (any(lost)) return(sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have")))
+  if (any(lost)) return(
+    sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have"))
+  )
   out[, 1:2, drop = FALSE]
 }
 
@@ -110,8 +140,13 @@ extent_of <- function(at) if (nrow(at)) max(diff(range(at[, 1])), diff(range(at[
 
 warn_of_system <- function(system, name, why) {
   ochre_warn(
-    "system", sprintf("`%s`: the system that it names (%s) %s; the numbers are degrees and were read as longitude and latitude.", name, system_words(system), why),
-    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name, system = system
+    "system",
+    sprintf(
+      "`%s`: the system that it names (%s) %s; the numbers are degrees and were read as longitude and latitude.",
+      name, system_words(system), why
+    ),
+    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name,
+    system = system
   )
   NULL
 }

@@ -30,19 +30,25 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
     if (marked) {
       out[[paste0(name, "_reason")]] <- read$reason
       counts <- table(factor(read$reason, unique(stats::na.omit(read$reason))))
-      said$marks[[name]] <- tibble::tibble(column = name, mark = names(counts), count = as.integer(counts))
+      said$marks[[name]] <- tibble::tibble(
+        column = name, mark = names(counts), count = as.integer(counts)
+      )
     }
   }
-  bind <- function(parts, ...) do.call(rbind, c(list(tibble::tibble(column = character(), ...)), unname(parts)))
+  bind <- function(parts, ...) do.call(
+    rbind, c(list(tibble::tibble(column = character(), ...)), unname(parts))
+  )
   list(
-    table = tibble::as_tibble(out, .name_repair = "unique_quiet", .rows = length(table[[1]])), numbers = numbers,
-    marks = bind(said$marks, mark = character(), count = integer()), signs = bind(said$signs, sign = character(), count = integer()),
+    table = tibble::as_tibble(out, .name_repair = "unique_quiet", .rows = length(table[[1]])),
+    numbers = numbers,
+    marks = bind(said$marks, mark = character(), count = integer()),
+    signs = bind(said$signs, sign = character(), count = integer()),
     odd = bind(said$odd, value = character(), count = integer(), row = integer(), of = integer())
   )
 }
 
-# `value`, `reason` and `signs` of a column of numbers; `odd`, the few values that keep one of numbers
-# from being one; NULL for any other column.
+# `value`, `reason` and `signs` of a column of numbers; `odd`, the few values that keep one of
+# numbers from being one; NULL for any other column.
 as_numbers <- function(column, decimal_mark) {
   seen <- unique(column[!is.na(column)])
   if (!length(seen)) return(NULL)
@@ -59,18 +65,27 @@ as_numbers <- function(column, decimal_mark) {
   if (any(is_code(bare$text))) return(NULL)
   if (!all(good)) return(odd_among(column, numbers, good))
   value <- parse_number(bare$text, decimal_mark)
-  # With and without a percent sign: 34 % and 0.34 cannot be told from 34 % and 34; nor two currencies.
+  # With and without a percent sign: 34 % and 0.34 cannot be told from 34 % and 34; nor two
+  # currencies.
   percent <- bare$sign == "%"
   if (any(percent) && any(!percent & value != 0)) return(odd_among(column, numbers, percent))
   currency <- unique(bare$sign[!percent & nzchar(bare$sign)])
   if (length(currency) > 1) return(odd_among(column, numbers, bare$sign == currency[1]))
-  grouped <- stringi::stri_detect_regex(bare$text, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]")
+  grouped <- stringi::stri_detect_regex(
+    bare$text, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
+  )
   whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
   at <- match(column, numbers)
-  taken <- c(sum(percent[at], na.rm = TRUE), sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE), sum(grouped[at], na.rm = TRUE))
-  sign <- c("percent sign", if (length(currency)) sprintf("\"%s\"", currency) else "", "thousands mark")
+  taken <- c(
+    sum(percent[at], na.rm = TRUE), sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE),
+    sum(grouped[at], na.rm = TRUE)
+  )
+  sign <- c(
+    "percent sign", if (length(currency)) sprintf("\"%s\"", currency) else "", "thousands mark"
+  )
   list(
-    value = if (whole) as.integer(value)[at] else value[at], reason = ifelse(column %in% seen[mark], column, NA_character_),
+    value = if (whole) as.integer(value)[at] else value[at],
+    reason = ifelse(column %in% seen[mark], column, NA_character_),
     signs = tibble::tibble(sign = sign, count = taken)[taken > 0, ]
   )
 }
@@ -80,7 +95,9 @@ without_signs <- function(x) {
   pattern <- "^([-+\u2212]?)\\s*(\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)\\s?|\\s?(%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)$"
   signed <- stringi::stri_detect_regex(x, pattern)
   sign <- rep("", length(x))
-  sign[signed] <- trimws(stringi::stri_extract_first_regex(x[signed], "%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142"))
+  sign[signed] <- trimws(
+    stringi::stri_extract_first_regex(x[signed], "%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142")
+  )
   text <- x
   text[signed] <- stringi::stri_replace_all_regex(x[signed], pattern, "$1")
   list(text = text, sign = sign)
@@ -93,7 +110,12 @@ odd_among <- function(column, numbers, good) {
   wrong <- which(!is.na(at) & !good[at])
   if (!any(good) || length(wrong) > 0.2 * known) return(NULL)
   value <- unique(column[wrong])
-  list(odd = tibble::tibble(value = value, count = tabulate(match(column[wrong], value)), row = wrong[match(value, column[wrong])], of = known))
+  list(
+    odd = tibble::tibble(
+      value = value, count = tabulate(match(column[wrong], value)),
+      row = wrong[match(value, column[wrong])], of = known
+    )
+  )
 }
 
 is_number <- function(x, decimal_mark) {

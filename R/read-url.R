@@ -7,9 +7,9 @@ cache_folder <- function() {
   folder
 }
 
-# Reads what lies at an address, or a file that is here: `read` is given the path, or NULL for the latter. A new
-# copy takes the old one's place only after it could be read; one that cannot is passed over for the old
-# one, and a kept one that has been spoilt is fetched anew.
+# Reads what lies at an address, or a file that is here: `read` is given the path, or NULL for the
+# latter. A new copy takes the old one's place only after it could be read; one that cannot is
+# passed over for the old one, and a kept one that has been spoilt is fetched anew.
 with_copy <- function(file, read, call = rlang::caller_env()) {
   if (!is.character(file) || !is_address(file)) return(read(NULL))
   got <- fetch_copy(file, call)
@@ -22,7 +22,11 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
   if (!inherits(out, unreadable)) rlang::cnd_signal(out)
   if (!is.null(got$part) && got$have) {
     ochre_warn(
-      "offline", sprintf("What `%s` gives now cannot be read (%s); the copy of %s is used.", file, strip_period(out$what), got$known$fetched),
+      "offline",
+      sprintf(
+        "What `%s` gives now cannot be read (%s); the copy of %s is used.", file,
+        strip_period(out$what), got$known$fetched
+      ),
       "Look at the address in a browser: does it want a login?", url = file
     )
     return(read(got$kept))
@@ -34,24 +38,36 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
   value
 }
 
-unreadable <- c("ochre_error_file", "ochre_error_records", "ochre_error_system", "ochre_error_geometry")
+unreadable <- c(
+  "ochre_error_file", "ochre_error_records", "ochre_error_system", "ochre_error_geometry"
+)
 
-# A list: `path` to read, `part` when it is new, `kept` where copies lie, `have` whether an old one is there.
+# A list: `path` to read, `part` when it is new, `kept` where copies lie, `have` whether an old one
+# is there.
 fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   need_package("curl", "Reading from the web", call)
   if (is.na(clean_address(url))) {
-    ochre_abort("url", sprintf("`%s` is no address that can be followed.", url), "It begins with http or https and a host, and holds no blanks, user or password.", url = url, call = call)
+    ochre_abort(
+      "url", sprintf("`%s` is no address that can be followed.", url),
+      "It begins with http or https and a host, and holds no blanks, user or password.", url = url,
+      call = call
+    )
   }
   kept <- file.path(cache_folder(), digest::digest(url, "sha256", serialize = FALSE))
   note <- paste0(kept, ".json")
-  known <- if (file.exists(kept) && file.exists(note)) tryCatch(jsonlite::fromJSON(note), error = function(e) NULL)
+  known <- if (file.exists(kept) && file.exists(note)) tryCatch(
+    jsonlite::fromJSON(note), error = function(e) NULL
+  )
   part <- tempfile("part-", cache_folder())
   got <- tryCatch(fetch(url, if (!anew) known, part), error = identity, interrupt = function(e) {
     unlink(part)
     rlang::interrupt()
   })
   failed <- if (inherits(got, "error")) conditionMessage(got) else if (got$status >= 400) sprintf("the server answers %d", got$status)
-  out <- list(url = url, kept = kept, note = note, known = known, have = !is.null(known), offline = !is.null(failed))
+  out <- list(
+    url = url, kept = kept, note = note, known = known, have = !is.null(known),
+    offline = !is.null(failed)
+  )
   if (is.null(failed) && got$status != 304) {
     return(c(out, list(path = part, part = part, etag = got$etag, modified = got$modified)))
   }
@@ -69,10 +85,20 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
 keep_copy <- function(got, call = rlang::caller_env()) {
   if (is.null(got$part)) return(invisible())
   if (!file.rename(got$part, got$kept)) {
-    ochre_abort("url", sprintf("The cache folder `%s` cannot be written.", cache_folder()), "Set another with options(ochre.cache = \"\u2026\").", call = call)
+    ochre_abort(
+      "url", sprintf("The cache folder `%s` cannot be written.", cache_folder()),
+      "Set another with options(ochre.cache = \"\u2026\").", call = call
+    )
   }
-  about <- list(url = got$url, etag = got$etag, modified = got$modified, fetched = format(Sys.time(), "%Y-%m-%d %H:%M"))
-  write_whole(got$note, function(part) write_lines(jsonlite::toJSON(about, auto_unbox = TRUE, null = "null"), part), call = call)
+  about <- list(
+    url = got$url, etag = got$etag, modified = got$modified,
+    fetched = format(Sys.time(), "%Y-%m-%d %H:%M")
+  )
+  write_whole(
+    got$note,
+    function(part) write_lines(jsonlite::toJSON(about, auto_unbox = TRUE, null = "null"), part),
+    call = call
+  )
 }
 
 fetch <- function(url, known, part) {

@@ -5,7 +5,9 @@ pixel_metres <- 0.00028  # what the standard takes a pixel to be (clause 6.1)
 
 read_wmts <- function(capabilities, layer, style = NULL, call = rlang::caller_env()) {
   doc <- with_copy(capabilities, function(copy) {
-    read_markup(list(path = copy %||% check_file(capabilities, call = call), name = capabilities), call)
+    read_markup(
+      list(path = copy %||% check_file(capabilities, call = call), name = capabilities), call
+    )
   })
   fault <- function(what, mend = NULL) ochre_abort("service", sprintf("`%s` %s.", capabilities, what), mend, file = capabilities, call = call)
   layers <- find_all(doc, "/Capabilities/Contents/Layer")

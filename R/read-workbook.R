@@ -6,7 +6,9 @@ workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
   book <- open_workbook(source, format, call)
   on.exit(unlink(book$path))
   several <- length(book$sheets) > 1
-  tried <- if (is.null(sheet)) seq_along(book$sheets) else choose_layer(book$sheets, sheet, source$name, "sheets", call)
+  tried <- if (is.null(sheet)) seq_along(book$sheets) else choose_layer(
+    book$sheets, sheet, source$name, "sheets", call
+  )
   for (chosen in tried) {
     table <- sheet_table(book, chosen)
     # A sheet of notes before the data is passed over.
@@ -21,12 +23,20 @@ workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
     others <- setdiff(book$sheets, book$sheets[chosen])
     ochre_abort(
       "file", sprintf("`%s`: the sheet `%s` is empty.", source$name, book$sheets[chosen]),
-      if (length(others)) sprintf("It also has %s: layer = \"%s\".", list_words(others), others[1]) else "Fetch it again.",
+      if (length(others)) sprintf(
+        "It also has %s: layer = \"%s\".", list_words(others), others[1]
+      ) else "Fetch it again.",
       file = source$name, call = call
     )
   }
   # Which one was taken is said where nobody named one.
-  c(table, list(layer = if (several) book$sheets[chosen], layers = if (several && is.null(sheet)) book$sheets, typed = FALSE))
+  c(
+    table,
+    list(
+      layer = if (several) book$sheets[chosen], layers = if (several && is.null(sheet)) book$sheets,
+      typed = FALSE
+    )
+  )
 }
 
 # The table on one sheet; nothing when all its cells are empty.

@@ -76,7 +76,9 @@ demo_app <- function() {
       `/` = answer(page <<- page %||% demo_page(own_address(req)), "text/html; charset=utf-8"),
       `/wmts/capabilities.xml` = answer(demo_capabilities(own_address(req)), "application/xml"),
       `/places` = {
-        if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) return(answer("The query is too long.", status = 414L))
+        if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) return(
+          answer("The query is too long.", status = 414L)
+        )
         query <- read_query(req$QUERY_STRING)
         found <- demo_places(world, query[["q"]] %||% "", suppressWarnings(as.integer(query[["limit"]] %||% 8)))
         answer(as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)), "application/json", `Access-Control-Allow-Origin` = "*")

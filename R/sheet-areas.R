@@ -17,7 +17,8 @@
 #'   By default the area's name and value.
 #' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or any text such as the reason that [hide_small()] leaves.
 #'   Those areas carry a hatch instead of a colour, and a legend entry of their own. `NULL` (default) for none.
-#' @param hatch_label What the hatch means: one text; `NULL` (default) says "Uncertain or hidden" in the map's language.
+#' @param hatch_label What the hatch means: one text; `NULL` (default) says "Uncertain or hidden" in
+#'   the map's language.
 #' @param format How the numbers are written, from [number_format()]: unit, decimals, percentages; in legend, hover label and popup alike. `NULL` (default) for plain numbers.
 #' @param by Column of periods or groups, bare or as text, when `data` have each area once for each: a figure then has a small map for each, a page a choice between
 #'   them. An area without a row for one of them has no data there. `NULL` (default) takes the periods of a table that [join_statistics()] joined by periods, and else one map.
@@ -42,7 +43,8 @@
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
 shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL, reverse = FALSE,
-                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = NULL, format = NULL,
+                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = NULL,
+                        format = NULL,
                         by = NULL, own_steps = FALSE, field_formats = NULL) {
   check_sheet(sheet)
   check_table(data, "data")

@@ -109,7 +109,11 @@ check_tile_address <- function(url, arg, fields = c("{z}", "{x}", "{y}"), call =
   clean <- clean_template(url, fields)
   if (is.na(clean)) {
     ochre_abort(
-      "argument", sprintf("`%s` must be an address that begins with http or https and a host, not \"%s\".", arg, substr(url, 1, 60)),
+      "argument",
+      sprintf(
+        "`%s` must be an address that begins with http or https and a host, not \"%s\".", arg,
+        substr(url, 1, 60)
+      ),
       if (length(fields)) "As in \"https://tiles.example/{z}/{x}/{y}.png\"; the host holds no braces." else "As in \"https://office.example/about\".",
       arg = arg, call = call
     )

@@ -35,34 +35,52 @@ read_sheet <- function(file) {
     sheet <- in_sheet(text, place, arguments, run_verb(verb, c(list(sheet = sheet), arguments)))
     if (length(sheet$layers)) sheet$layers[[length(sheet$layers)]]$written <- sheet$layers[[length(sheet$layers)]]$written %||% place
   }
-  structure(sheet, publish = own_targets(text), budget = content$budget, audits = audits_of(tables), text = text)
+  structure(
+    sheet, publish = own_targets(text), budget = content$budget, audits = audits_of(tables),
+    text = text
+  )
 }
 
 sheet_words <- c(
-  "title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend", "figure", "page"
+  "title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend",
+  "figure", "page"
 )
 
 # Arguments of a layer with tables, paths and steps in place of their names.
 layer_arguments <- function(text, place, arguments, tables) {
   if (!is.null(arguments$data)) arguments$data <- tables[[arguments$data]]
-  if (is.list(arguments$popup)) arguments$popup <- lapply(arguments$popup, picture_beside, dirname(text$file))
-  for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(text$file, arguments[[path]])
+  if (is.list(arguments$popup)) arguments$popup <- lapply(
+    arguments$popup, picture_beside, dirname(text$file)
+  )
+  for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(
+    text$file, arguments[[path]]
+  )
   for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) {
     given <- arguments[[steps]]
-    arguments[[steps]] <- in_sheet(text, c(place, steps), given[[1]], run_verb(names(given), given[[1]]))
+    arguments[[steps]] <- in_sheet(
+      text, c(place, steps), given[[1]], run_verb(names(given), given[[1]])
+    )
   }
   arguments
 }
 
-picture_beside <- function(field, folder) if (is.list(field) && !is.null(field$picture)) c(field, list(folder = folder)) else field
+picture_beside <- function(field, folder) if (is.list(field) && !is.null(field$picture)) c(
+  field, list(folder = folder)
+) else field
 
-# `content`, with `lines` and `file` for saying where something stands. All that is wrong is said at once.
+# `content`, with `lines` and `file` for saying where something stands. All that is wrong is said at
+# once.
 load_sheet <- function(file, call = rlang::caller_env()) {
   lines <- sheet_lines(file, call)
   content <- tryCatch(parse_yaml(lines), error = function(e) {
     ochre_abort(
-      "sheet", sprintf("`%s` is not valid YAML: %s.", file, strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))),
-      "Look at this line and the one above for a missing colon, quote or space.", file = file, call = call
+      "sheet",
+      sprintf(
+        "`%s` is not valid YAML: %s.", file,
+        strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))
+      ),
+      "Look at this line and the one above for a missing colon, quote or space.", file = file,
+      call = call
     )
   })
   faults <- schema_faults(content, sheet_schema())
@@ -73,11 +91,18 @@ load_sheet <- function(file, call = rlang::caller_env()) {
 
 sheet_lines <- function(file, call) {
   path <- check_file(file, call)
-  refuse <- function(what, mend) ochre_abort("sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call)
-  if (file.size(path) > sheet_bytes) refuse(sprintf("is %s large", size_words(file.size(path))), "A sheet holds a few lines of words; is this the right file?")
+  refuse <- function(what, mend) ochre_abort(
+    "sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call
+  )
+  if (file.size(path) > sheet_bytes) refuse(
+    sprintf("is %s large", size_words(file.size(path))),
+    "A sheet holds a few lines of words; is this the right file?"
+  )
   bytes <- readBin(path, "raw", file.size(path))
   line_at <- function(i) 1 + sum(bytes[seq_len(i)] == as.raw(0x0a))
-  if (any(bytes == 0)) refuse(sprintf("holds a zero byte in line %d", line_at(which(bytes == 0)[1])), "Save it as UTF-8 text.")
+  if (any(bytes == 0)) refuse(
+    sprintf("holds a zero byte in line %d", line_at(which(bytes == 0)[1])), "Save it as UTF-8 text."
+  )
   whole <- rawToChar(bytes)
   if (!validUTF8(whole)) {
     odd <- which(!validUTF8(strsplit(whole, "\n", fixed = TRUE, useBytes = TRUE)[[1]]))[1]
@@ -88,7 +113,9 @@ sheet_lines <- function(file, call) {
   marks <- grep("^(---|\\.\\.\\.)(\\s|$)", lines)
   begun <- grep("^\\s*[^#%\\s]", lines, perl = TRUE)
   second <- marks[vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)]
-  if (length(second)) refuse(sprintf("holds a second YAML document from line %d on", second[1]), "Keep one sheet in a file.")
+  if (length(second)) refuse(
+    sprintf("holds a second YAML document from line %d on", second[1]), "Keep one sheet in a file."
+  )
   lines
 }
 
@@ -97,7 +124,8 @@ sheet_bytes <- 4e6
 # What the parser only warns of, such as an anchor that is nowhere, is an error too.
 parse_yaml <- function(lines) {
   handlers <- list(
-    seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number, `float#exp` = as_plain_number,
+    seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number,
+    `float#exp` = as_plain_number,
     `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag
   )
   withCallingHandlers(
@@ -119,14 +147,22 @@ as_plain_number <- function(x) suppressWarnings(as.numeric(gsub("[_,]", "", x)))
 as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) == "true" else x
 
 refuse_sheet <- function(faults, file, lines, call) {
-  said <- vapply(faults, function(fault) paste(c(place_and_line(lines, fault$place), fault$what), collapse = ": "), "")
+  said <- vapply(
+    faults,
+    function(fault) paste(c(place_and_line(lines, fault$place), fault$what), collapse = ": "), ""
+  )
   said <- sub("^: ", "", paste0(said, "."))
   mends <- lapply(faults, function(fault) paste(fault$mend, collapse = " "))
   one <- length(faults) == 1
   ochre_abort(
-    "sheet", if (one) sprintf("`%s`, %s", file, said) else sprintf("`%s` has %d faults.", file, length(faults)),
-    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file, path = place_words(faults[[1]]$place),
-    line = line_of(lines, faults[[1]]$place), paths = vapply(faults, function(fault) place_words(fault$place), ""), call = call
+    "sheet",
+    if (one) sprintf("`%s`, %s", file, said) else sprintf(
+      "`%s` has %d faults.", file, length(faults)
+    ),
+    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file,
+    path = place_words(faults[[1]]$place),
+    line = line_of(lines, faults[[1]]$place),
+    paths = vapply(faults, function(fault) place_words(fault$place), ""), call = call
   )
 }
 
@@ -139,7 +175,10 @@ table_faults <- function(content) {
   known <- character()
   look_up <- function(name, place) {
     if (is.character(name) && !name %in% known) {
-      faults[[length(faults) + 1]] <<- list(place = place, what = sprintf("there is no table `%s`", name), mend = did_you_mean(name, known, "Tables so far"))
+      faults[[length(faults) + 1]] <<- list(
+        place = place, what = sprintf("there is no table `%s`", name),
+        mend = did_you_mean(name, known, "Tables so far")
+      )
     }
   }
   for (name in names(content$tables)) {
@@ -147,9 +186,14 @@ table_faults <- function(content) {
       verb <- names(content$tables[[name]][[i]])
       place <- list("tables", name, i, verb)
       given <- content$tables[[name]][[i]][[1]]
-      for (other in setdiff(intersect(names(given), table_arguments), main_argument(verb))) look_up(given[[other]], c(place, other))
+      for (other in setdiff(intersect(names(given), table_arguments), main_argument(verb))) look_up(
+        given[[other]], c(place, other)
+      )
       if (i == 1 && !startsWith(verb, "read_") && verb != "join_statistics") {
-        faults[[length(faults) + 1]] <- list(place = place, what = "there is no table to work on yet", mend = "Begin with a read_\u2026 or join_statistics step.")
+        faults[[length(faults) + 1]] <- list(
+          place = place, what = "there is no table to work on yet",
+          mend = "Begin with a read_\u2026 or join_statistics step."
+        )
       }
     }
     known <- c(known, name)
@@ -159,18 +203,23 @@ table_faults <- function(content) {
     look_up(content$layers[[i]][[1]]$data, list("layers", i, verb, "data"))
   }
   if (all(vapply(content$layers, names, "") %in% no_layers)) {
-    faults[[length(faults) + 1]] <- list(place = list("layers"), what = "none of these draws data", mend = "Add shade_areas, place_symbols or draw_lines.")
+    faults[[length(faults) + 1]] <- list(
+      place = list("layers"), what = "none of these draws data",
+      mend = "Add shade_areas, place_symbols or draw_lines."
+    )
   }
   faults
 }
 
-# A sheet may come from anyone: it writes below its own folder, and elsewhere only by the command's --to.
+# A sheet may come from anyone: it writes below its own folder, and elsewhere only by the command's
+# --to.
 target_faults <- function(content, file) {
   faults <- list()
   for (i in seq_along(content$publish)) {
     if (!is_below(file.path(dirname(file), content$publish[[i]]), dirname(file)) || grepl("^([/\\\\~]|[A-Za-z]:)", content$publish[[i]])) {
       faults[[length(faults) + 1]] <- list(
-        place = list("publish", i), what = "a sheet writes only into its own folder", mend = "Name a path below it, or say --to on the command line."
+        place = list("publish", i), what = "a sheet writes only into its own folder",
+        mend = "Name a path below it, or say --to on the command line."
       )
     }
   }
@@ -191,12 +240,16 @@ make_tables <- function(text, on_join = function(name, arguments) arguments) {
       place <- list("tables", name, i, verb)
       arguments <- steps[[i]][[1]]
       main <- main_argument(verb)
-      for (other in setdiff(intersect(names(arguments), table_arguments), main)) arguments[[other]] <- tables[[arguments[[other]]]]
+      for (other in setdiff(
+        intersect(names(arguments), table_arguments), main
+      )) arguments[[other]] <- tables[[arguments[[other]]]]
       for (list in intersect(c("text", "sum"), names(arguments))) arguments[[list]] <- unlist(arguments[[list]])
       if (startsWith(verb, "read_")) {
         arguments$file <- beside(text$file, arguments$file)
         request <- arguments$request
-        if (!is.null(request)) arguments$request <- in_sheet(text, c(place, "request"), request, run_verb("service_request", request))
+        if (!is.null(request)) arguments$request <- in_sheet(
+          text, c(place, "request"), request, run_verb("service_request", request)
+        )
       } else if (verb == "join_statistics") {
         arguments <- on_join(name, arguments)
       } else {
@@ -219,7 +272,8 @@ table_arguments <- c("boundaries", "statistics", "aliases", "standard", "changes
 
 run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
 
-# An error of a verb says where in the sheet the verb stands, and its argument if the error names it.
+# An error of a verb says where in the sheet the verb stands, and its argument if the error names
+# it.
 in_sheet <- function(text, place, arguments, code) {
   withCallingHandlers(code, ochre_error = function(e) {
     if (!is.null(e$path)) return()
@@ -227,7 +281,8 @@ in_sheet <- function(text, place, arguments, code) {
     what <- paste0("`", text$file, "`, ", place_and_line(text$lines, place), ": ", e$what)
     rlang::abort(
       c(what, if (!is.null(e$mend)) stats::setNames(e$mend, rep("i", length(e$mend)))),
-      class = class(e)[startsWith(class(e), "ochre_error")], what = what, mend = e$mend, path = place_words(place),
+      class = class(e)[startsWith(class(e), "ochre_error")], what = what, mend = e$mend,
+      path = place_words(place),
       line = line_of(text$lines, place), file = text$file, parent = NA, call = NULL
     )
   })

@@ -125,7 +125,9 @@ fill_address <- function(template, data, kind, folder = ".") {
     out[own] <- embed_pictures(path[own], folder)
     lost[own] <- is.na(out[own])
   }
-  kept <- if (kind == "link") is_mail(out) else grepl("^data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+$", out)
+  kept <- if (kind == "link") is_mail(out) else grepl(
+    "^data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+$", out
+  )
   web <- which(!lost & !kept)
   out[web] <- clean_addresses(out[web])
   bad <- !lost & is.na(out)

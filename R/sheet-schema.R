@@ -1,7 +1,7 @@
 # Checks a sheet's content against inst/schema/sheet.schema.json and says what is wrong in words
-# that a journalist can act on. Of JSON Schema it knows what that file uses: type (also several), enum,
-# properties, required, additionalProperties, items, their least and greatest numbers, those of numbers and
-# lengths of texts, $ref.
+# that a journalist can act on. Of JSON Schema it knows what that file uses: type (also several),
+# enum, properties, required, additionalProperties, items, their least and greatest numbers, those
+# of numbers and lengths of texts, $ref.
 
 sheet_schema <- function() {
   if (is.null(schema_kept$sheet)) {
@@ -16,18 +16,24 @@ schema_kept <- new.env()
 schema_faults <- function(content, schema, most = 20) {
   faults <- list()
   fail <- function(place, what, mend = NULL) {
-    if (length(faults) < most) faults[[length(faults) + 1]] <<- list(place = place, what = what, mend = mend)
+    if (length(faults) < most) faults[[length(faults) + 1]] <<- list(
+      place = place, what = what, mend = mend
+    )
   }
   walk <- function(value, rule, place) {
     if (length(faults) >= most) return()
     if (!is.null(rule[["$ref"]])) rule <- schema[["$defs"]][[sub("^#/\\$defs/", "", rule[["$ref"]])]]
     if (!is.null(rule$enum) && !is_among(value, rule$enum)) {
       known <- vapply(rule$enum, format, "")
-      mend <- if (is_type(value, "string")) did_you_mean(value, known, "Allowed") else sprintf("Allowed: %s.", list_words(known))
+      mend <- if (is_type(value, "string")) did_you_mean(value, known, "Allowed") else sprintf(
+        "Allowed: %s.", list_words(known)
+      )
       return(fail(place, sprintf("%s is not allowed here", value_word(value)), mend))
     }
     if (!is.null(rule$type) && !is_type(value, rule$type)) {
-      return(fail(place, sprintf("this must be %s, not %s", type_phrase(rule$type), value_word(value))))
+      return(
+        fail(place, sprintf("this must be %s, not %s", type_phrase(rule$type), value_word(value)))
+      )
     }
     if (is_type(value, "string")) check_string(value, rule, place)
     if (is_type(value, "number")) check_range(value, rule, place)
@@ -37,37 +43,70 @@ schema_faults <- function(content, schema, most = 20) {
   check_string <- function(value, rule, place) {
     if (nchar(value, "bytes") < (rule$minLength %||% 0)) fail(place, "this is empty")
     if (nchar(value) > (rule$maxLength %||% Inf)) {
-      fail(place, sprintf("this is %s long; at most %d may be", count_words(nchar(value), "character"), rule$maxLength))
+      fail(
+        place,
+        sprintf(
+          "this is %s long; at most %d may be", count_words(nchar(value), "character"),
+          rule$maxLength
+        )
+      )
     }
   }
   check_range <- function(value, rule, place) {
-    if (!is.finite(value)) fail(place, sprintf("%s is no number that can be used here", value_word(value)))
-    else if (value < (rule$minimum %||% -Inf)) fail(place, sprintf("%s is too small; the least is %s", value_word(value), format(rule$minimum)))
-    else if (value > (rule$maximum %||% Inf)) fail(place, sprintf("%s is too large; the most is %s", value_word(value), format(rule$maximum)))
+    if (!is.finite(value)) fail(
+      place, sprintf("%s is no number that can be used here", value_word(value))
+    )
+    else if (value < (rule$minimum %||% -Inf)) fail(
+      place, sprintf("%s is too small; the least is %s", value_word(value), format(rule$minimum))
+    )
+    else if (value > (rule$maximum %||% Inf)) fail(
+      place, sprintf("%s is too large; the most is %s", value_word(value), format(rule$maximum))
+    )
   }
   walk_object <- function(value, rule, place) {
     keys <- names(value)
     known <- names(rule$properties)
-    if (anyDuplicated(keys)) fail(place, sprintf("the key `%s` stands twice", keys[duplicated(keys)][1]))
+    if (anyDuplicated(keys)) fail(
+      place, sprintf("the key `%s` stands twice", keys[duplicated(keys)][1])
+    )
     lost <- setdiff(unlist(rule$required), keys)
-    for (key in lost) fail(place, sprintf("the key `%s` is missing", key), sprintf("Needed: %s.", list_words(unlist(rule$required), 12)))
-    if (length(keys) < (rule$minProperties %||% 0)) fail(place, "this is empty", if (length(known)) sprintf("Keys: %s.", list_words(known, 12)))
+    for (key in lost) fail(
+      place, sprintf("the key `%s` is missing", key),
+      sprintf("Needed: %s.", list_words(unlist(rule$required), 12))
+    )
+    if (length(keys) < (rule$minProperties %||% 0)) fail(
+      place, "this is empty", if (length(known)) sprintf("Keys: %s.", list_words(known, 12))
+    )
     if (length(keys) > (rule$maxProperties %||% Inf)) {
-      return(fail(place, sprintf("only one key may stand here, not %s", list_words(keys)), "Begin each with a dash of its own."))
+      return(
+        fail(
+          place, sprintf("only one key may stand here, not %s", list_words(keys)),
+          "Begin each with a dash of its own."
+        )
+      )
     }
     for (i in seq_along(keys)) {
       if (!nzchar(trimws(keys[i]))) {
         fail(place, "a key has no name")
         next
       }
-      inner <- rule$properties[[keys[i]]] %||% if (is.list(rule$additionalProperties)) rule$additionalProperties
-      if (is.null(inner)) fail(c(place, keys[i]), sprintf("`%s` is not a key here", keys[i]), did_you_mean(keys[i], known, "Keys"))
+      inner <- rule$properties[[keys[i]]] %||% if (is.list(
+        rule$additionalProperties
+      )) rule$additionalProperties
+      if (is.null(inner)) fail(
+        c(place, keys[i]), sprintf("`%s` is not a key here", keys[i]),
+        did_you_mean(keys[i], known, "Keys")
+      )
       else walk(value[[i]], inner, c(place, keys[i]))
     }
   }
   walk_array <- function(value, rule, place) {
-    if (length(value) < (rule$minItems %||% 0)) fail(place, sprintf("this needs at least %s", count_words(rule$minItems, "entry", "entries")))
-    if (length(value) > (rule$maxItems %||% Inf)) fail(place, sprintf("this may have at most %s", count_words(rule$maxItems, "entry", "entries")))
+    if (length(value) < (rule$minItems %||% 0)) fail(
+      place, sprintf("this needs at least %s", count_words(rule$minItems, "entry", "entries"))
+    )
+    if (length(value) > (rule$maxItems %||% Inf)) fail(
+      place, sprintf("this may have at most %s", count_words(rule$maxItems, "entry", "entries"))
+    )
     for (i in seq_along(value)) walk(value[[i]], rule$items, c(place, i))
   }
   walk(content, schema, list())
@@ -96,5 +135,7 @@ type_phrase <- function(type) {
 
 value_word <- function(value) {
   if (is.null(value)) "nothing" else if (is.list(value)) (if (is.null(names(value))) "a list" else "a block of keys")
-  else if (length(value) > 1) "a list" else if (identical(value, "")) "an empty text" else paste0("`", shorten(format(value)), "`")
+  else if (length(value) > 1) "a list" else if (identical(value, "")) "an empty text" else paste0(
+    "`", shorten(format(value)), "`"
+  )
 }

@@ -114,7 +114,14 @@ file_sizer <- function(boundaries, for_file) {
       tried <<- tried + 1
       signal_progress("Fitting the budget", min(tried, 15), 16)
       if (is.null(projection)) projection <<- call_core(extent_core(list(geometry), list(), ""))$places[[1]]$projection
-      fixed + nchar(call_core(topojson_core(call_core(topology_core(list(layer1 = geometry), projection, grid_levels, list())))), "bytes")
+      fixed + nchar(
+        call_core(
+          topojson_core(
+            call_core(topology_core(list(layer1 = geometry), projection, grid_levels, list()))
+          )
+        ),
+        "bytes"
+      )
     })
   }
   texts <- property_texts(boundaries)
@@ -122,7 +129,12 @@ file_sizer <- function(boundaries, for_file) {
   function(geometry) {
     tried <<- tried + 1
     signal_progress("Fitting the budget", min(tried, 15), 16)
-    if (for_file == "topojson") return(nchar(call_core(topojson_text_core(geometry, "\"boundaries\"", texts, default_digits))$text, "bytes"))
+    if (for_file == "topojson") return(
+      nchar(
+        call_core(topojson_text_core(geometry, "\"boundaries\"", texts, default_digits))$text,
+        "bytes"
+      )
+    )
     path <- tempfile("ochre-")
     on.exit(unlink(path))
     call_core(write_geojson_core(path, geometry, texts, default_digits))$bytes

@@ -73,8 +73,13 @@ check_not_tiny <- function(x, call = rlang::caller_env()) {
   tiny <- x[x != 0 & abs(x) < 1e-290]
   if (!length(tiny)) return(invisible())
   ochre_abort(
-    "steps", sprintf("%s so near zero that a number has no digits left there (%s).", count_words(length(tiny), "value lies", "values lie"), format(tiny[1])),
-    "Give the variable in another unit, multiplied by a power of ten.", values = length(tiny), call = call
+    "steps",
+    sprintf(
+      "%s so near zero that a number has no digits left there (%s).",
+      count_words(length(tiny), "value lies", "values lie"), format(tiny[1])
+    ),
+    "Give the variable in another unit, multiplied by a power of ten.", values = length(tiny),
+    call = call
   )
 }
 

@@ -7,18 +7,29 @@ write_whole <- function(file, write, kind = tolower(tools::file_ext(file)), call
   place <- final_place(file)
   folder <- dirname(place)
   if (!dir.exists(folder)) {
-    ochre_abort("file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.", file = file, call = call)
+    ochre_abort(
+      "file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.",
+      file = file, call = call
+    )
   }
   if (dir.exists(place)) {
-    ochre_abort("file", sprintf("`%s` is a folder.", file), "Name a file in it.", file = file, call = call)
+    ochre_abort(
+      "file", sprintf("`%s` is a folder.", file), "Name a file in it.", file = file, call = call
+    )
   }
   remove_leftovers(folder)
   part <- part_name(folder, kind)
   on.exit(unlink(part))
   can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
-  if (!can_write) ochre_abort("file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.", file = file, call = call)
+  if (!can_write) ochre_abort(
+    "file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.",
+    file = file, call = call
+  )
   # What the system says of a full disk has many wordings; what is not whole is refused below.
-  fault <- tryCatch({ write(part); NULL }, error = function(e) if (is_write_fault(e)) conditionMessage(e) else stop(e))
+  fault <- tryCatch(
+    { write(part); NULL },
+    error = function(e) if (is_write_fault(e)) conditionMessage(e) else stop(e)
+  )
   fault <- fault %||% incomplete(part, kind)
   if (!is.null(fault)) {
     ochre_abort(
@@ -27,7 +38,10 @@ write_whole <- function(file, write, kind = tolower(tools::file_ext(file)), call
     )
   }
   if (!suppressWarnings(file.rename(part, place))) {
-    ochre_abort("file", sprintf("`%s` cannot be replaced.", file), "Is it open in another program, or a folder?", file = file, call = call)
+    ochre_abort(
+      "file", sprintf("`%s` cannot be replaced.", file),
+      "Is it open in another program, or a folder?", file = file, call = call
+    )
   }
   invisible(file)
 }
@@ -52,7 +66,9 @@ part_name <- function(folder, kind) {
 
 # Pieces of runs that were ended from outside: of processes that are not there any more.
 remove_leftovers <- function(folder) {
-  found <- list.files(folder, "^\\.ochre-[0-9]+-[0-9a-f]+(\\.[a-z0-9]+)?$", all.files = TRUE, no.. = TRUE)
+  found <- list.files(
+    folder, "^\\.ochre-[0-9]+-[0-9a-f]+(\\.[a-z0-9]+)?$", all.files = TRUE, no.. = TRUE
+  )
   owner <- as.integer(sub("^\\.ochre-([0-9]+)-.*$", "\\1", found))
   gone <- vapply(owner, function(pid) !isTRUE(tools::pskill(pid, 0L)), NA)
   unlink(file.path(folder, found[gone]))
@@ -60,13 +76,22 @@ remove_leftovers <- function(folder) {
 
 is_write_fault <- function(e) {
   if (inherits(e, "incomplete_file")) return(TRUE)
-  !inherits(e, "ochre_error") && grepl("no space left|disk (is )?full|quota|cannot write|write error|input/output error|file too large", conditionMessage(e), ignore.case = TRUE)
+  !inherits(e, "ochre_error") && grepl(
+    "no space left|disk (is )?full|quota|cannot write|write error|input/output error|file too large",
+    conditionMessage(e), ignore.case = TRUE
+  )
 }
 
 # What a whole file of a kind ends with, among its last bytes.
 end_marks <- c(
   list(png = c(charToRaw("IEND"), as.raw(c(0xae, 0x42, 0x60, 0x82)))),
-  lapply(list(pdf = "%%EOF", svg = "</svg>", html = "</html>", geojson = "]}", topojson = "}", json = "}", csv = "\n"), charToRaw)
+  lapply(
+    list(
+      pdf = "%%EOF", svg = "</svg>", html = "</html>", geojson = "]}", topojson = "}", json = "}",
+      csv = "\n"
+    ),
+    charToRaw
+  )
 )
 
 # Why a file is not whole, or NULL.
@@ -88,7 +113,11 @@ incomplete <- function(path, kind) {
 # For writers that read again what they wrote.
 stop_incomplete <- function(path, kind) {
   fault <- incomplete(path, kind)
-  if (!is.null(fault)) stop(structure(class = c("incomplete_file", "error", "condition"), list(message = fault, call = NULL)))
+  if (!is.null(fault)) stop(
+    structure(
+      class = c("incomplete_file", "error", "condition"), list(message = fault, call = NULL)
+    )
+  )
 }
 
 # Lines of text, and a fault when not all of them arrive.

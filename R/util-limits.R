@@ -1,16 +1,18 @@
-# One account of what reading a file may take. Each limit is an option, so that whoever trusts a source can raise it.
+# One account of what reading a file may take. Each limit is an option, so that whoever trusts a
+# source can raise it.
 
 #' What reading may take
 #'
-#' Files from elsewhere can be larger, deeper or slower than they seem. Reading them ends in a classed error that names the
-#' limit, and each can be set with `options()`:
+#' Files from elsewhere can be larger, deeper or slower than they seem. Reading them ends in a
+#' classed error that names the limit, and each can be set with `options()`:
 #' * `ochre.unpack_limit`: bytes that are fetched, or that an archive unpacks to; 2 GiB.
 #' * `ochre.time_limit`: seconds that one file or page from the web may take as a whole; 600.
 #' * `ochre.column_limit`: columns of a table, or names of properties; 20,000.
 #' * `ochre.depth_limit`: how deep JSON may be nested; 200.
 #' * `ochre.cache`: the folder of files from the web.
 #'
-#' Of a service, [service_request()] says how many pages and tries. Pipes, devices and sockets are not read.
+#' Of a service, [service_request()] says how many pages and tries. Pipes, devices and sockets are
+#' not read.
 #' @name limits
 NULL
 
@@ -23,7 +25,10 @@ check_depth <- function(depth, file, call) {
   if (depth <= depth_limit()) return(invisible())
   ochre_abort(
     "file", sprintf("`%s` is nested %s deep.", file, format(depth, big.mark = ",")),
-    sprintf("If that is right, raise the limit: options(ochre.depth_limit = %d).", as.integer(depth)), file = file, call = call
+    sprintf(
+      "If that is right, raise the limit: options(ochre.depth_limit = %d).", as.integer(depth)
+    ),
+    file = file, call = call
   )
 }
 
@@ -31,7 +36,11 @@ check_depth <- function(depth, file, call) {
 check_cells <- function(rows, columns, file, call) {
   if (rows * columns <= 2e8) return(invisible())
   ochre_abort(
-    "file", sprintf("`%s`: %s and %s make a table that is too large.", file, count_words(rows, "record"), count_words(columns, "name")),
+    "file",
+    sprintf(
+      "`%s`: %s and %s make a table that is too large.", file, count_words(rows, "record"),
+      count_words(columns, "name")
+    ),
     "Leave out names that few records have.", file = file, call = call
   )
 }
@@ -40,6 +49,7 @@ check_column_limit <- function(n, file, call) {
   if (n <= column_limit()) return(invisible())
   ochre_abort(
     "file", sprintf("`%s` has %s.", file, count_words(n, "column")),
-    sprintf("If that is right, raise the limit: options(ochre.column_limit = %d).", ceiling(n)), file = file, call = call
+    sprintf("If that is right, raise the limit: options(ochre.column_limit = %d).", ceiling(n)),
+    file = file, call = call
   )
 }

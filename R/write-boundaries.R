@@ -35,7 +35,10 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
   write_whole(file, function(path) {
     switch(kind,
       geojson = call_core(write_geojson_core(path, wkb, property_texts(columns), places), file = file),
-      topojson = write_lines(call_core(topojson_text_core(wkb, json_texts(layer), property_texts(columns), places))$text, path, ""),
+      topojson = write_lines(
+        call_core(topojson_text_core(wkb, json_texts(layer), property_texts(columns), places))$text,
+        path, ""
+      ),
       gpkg = write_geopackage(columns, wkb, path, layer),
       csv = {
         columns$wkt <- call_core(wkt_core(wkb, places))$wkt

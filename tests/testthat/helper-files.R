@@ -38,7 +38,12 @@ dbf_bytes <- function(fields, n, language = 0) {
 write_shapefile <- function(stem, prj = NULL, cpg = NULL, language = 0, name = "Kör", unit = 1) {
   dir.create(dirname(stem), showWarnings = FALSE, recursive = TRUE)
   box <- function(...) unit * box_ring(...)
-  records <- lapply(list(list(box(0, 0, 4, 4), box(1, 1, 2, 2, FALSE), box(6, 0, 7, 1)), list(box(1, 1, 2, 2)), NULL), polygon_record)
+  records <- lapply(
+    list(
+      list(box(0, 0, 4, 4), box(1, 1, 2, 2, FALSE), box(6, 0, 7, 1)), list(box(1, 1, 2, 2)), NULL
+    ),
+    polygon_record
+  )
   writeBin(shp_bytes(records), paste0(stem, ".shp"))
   fields <- list(list(name = "CODE", type = "C", width = 6, values = list("01", "02", "03")), list(name = "NAME", type = "C", width = 10, values = list(name, "B", "")),
                  list(name = "N", type = "N", width = 9, values = list("12", "****", "-3")), list(name = "SHARE", type = "F", width = 12, digits = 3, values = list("0.125", "", "1e3")),

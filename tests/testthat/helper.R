@@ -19,7 +19,9 @@ temporary <- function(ext) tempfile("ochre-test-", fileext = ext)
 
 write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
   file <- temporary(ext)
-  bytes <- if (is.raw(text)) text else if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
+  bytes <- if (is.raw(text)) text else if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(
+    text, "UTF-8", encoding, toRaw = TRUE
+  )[[1]]
   writeBin(bytes, file)
   file
 }

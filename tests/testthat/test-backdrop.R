@@ -224,7 +224,9 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
   expect_true(first$box[[1]] < first$lon && first$lon < first$box[[3]] && first$box[[2]] < first$lat && first$lat < first$box[[4]])
   expect_length(found(""), 0)
   expect_length(found("<script>"), 0)
-  for (odd in c("?q=", "?q", "?=", "?q=%zz&limit=x", "?q=%ff%00", "?limit=-1&q=a")) expect_length(jsonlite::fromJSON(rawToChar(get(paste0("/places", odd))$content))$places, 0)
+  for (odd in c("?q=", "?q", "?=", "?q=%zz&limit=x", "?q=%ff%00", "?limit=-1&q=a")) expect_length(
+    jsonlite::fromJSON(rawToChar(get(paste0("/places", odd))$content))$places, 0
+  )
   expect_identical(get(paste0("/places?q=", strrep("a", 5000)))$status_code, 414L)
   expect_identical(c(get("/../etc")$status_code, get("/tiles/7/50/45.png/x")$status_code), c(404L, 404L))
   expect_lte(length(found("a")), 3)

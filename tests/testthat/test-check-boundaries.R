@@ -105,7 +105,9 @@ test_that("findings name rows, ids and reasons, print as a summary, and come as 
 
 test_that("a long table, in which each shape stands many times, is looked at once a shape", {
   areas <- squares(sprintf("%02d", 1:40))
-  areas$geometry[3] <- wk::as_wkb(wk::wkt("POLYGON ((2 0, 3 1, 3 0, 2 1, 2 0))", crs = wk::wk_crs_longlat()))
+  areas$geometry[3] <- wk::as_wkb(
+    wk::wkt("POLYGON ((2 0, 3 1, 3 0, 2 1, 2 0))", crs = wk::wk_crs_longlat())
+  )
   areas$region <- rep(c("n", "s"), 20)
   long <- areas[rep(1:40, 500), ]
   long$month <- rep(1:500, each = 40)
@@ -122,6 +124,9 @@ test_that("a long table, in which each shape stands many times, is looked at onc
   expect_identical(mended$geometry[41:80], mended$geometry[1:40])
   expect_equal(areas_km2(mended)[1:40], areas_km2(once))
   expect_identical(again, borders)
-  e <- expect_error(merge_areas(long, region), "19960 rows have the shape of another row|19,960", class = "ochre_error_geometry")
+  e <- expect_error(
+    merge_areas(long, region), "19960 rows have the shape of another row|19,960",
+    class = "ochre_error_geometry"
+  )
   expect_identical(e$rows[1], 41L)
 })

@@ -94,7 +94,10 @@ test_that("faults in data or sheet are one or two lines on standard error, with 
   sheet <- write_file("ochre: 1\ntitle: T\ntables: {a: [{read_boundaries: {file: x.json}}]}\nlayers: [{shade_area: {data: a, value: v}}]\n", ".yml")
   r <- ochre("build", sheet)
   expect_identical(r$status, 1L)
-  expect_match(r$stderr, "^error: `[^`]+`, line 4, layers\\[1\\]\\.shade_area: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$")
+  expect_match(
+    r$stderr,
+    "^error: `[^`]+`, line 4, layers\\[1\\]\\.shade_area: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$"
+  )
   expect_false(grepl("\033", r$stderr, fixed = TRUE))
 })
 
@@ -104,27 +107,50 @@ test_that("in a bare C locale the map is the same to the byte, and a reader that
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
   sheet <- file.path(folder, "map.ochre.yml")
   # Labels that are not the last layer, with a bar for progress that has come to its end before.
-  writeLines(sub("^layers:", "layers:\n  - write_labels: {data: districts, text: name}", readLines(sheet, encoding = "UTF-8")), sheet, useBytes = TRUE)
+  writeLines(
+    sub(
+      "^layers:", "layers:\n  - write_labels: {data: districts, text: name}",
+      readLines(sheet, encoding = "UTF-8")
+    ),
+    sheet, useBytes = TRUE
+  )
   made <- lapply(c("C", "C.UTF-8"), function(locale) {
     to <- file.path(folder, paste0(locale, c(".html", ".svg")))
     r <- ochre("build", sheet, "--to", to[1], "--to", to[2], env = c(LC_ALL = locale))
-    expect_identical(list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)), list(0L, FALSE))
+    expect_identical(
+      list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)), list(0L, FALSE)
+    )
     lapply(to, function(file) readBin(file, "raw", 1e7))
   })
   expect_identical(made[[1]], made[[2]])
-  piped <- processx::run("bash", c("-c", sprintf("Rscript %s inspect %s | true; echo ${PIPESTATUS[0]}", system.file("bin", "ochre", package = "ochre"), ochre_demo("districts.geojson"))))
+  piped <- processx::run(
+    "bash",
+    c(
+      "-c",
+      sprintf(
+        "Rscript %s inspect %s | true; echo ${PIPESTATUS[0]}",
+        system.file("bin", "ochre", package = "ochre"), ochre_demo("districts.geojson")
+      )
+    )
+  )
   expect_false(grepl("fault", piped$stderr))
 })
 
 test_that("names and cells whose bytes are no text end in classed words, never in R's own", {
   folder <- withr::local_tempdir()
   code <- c(
-    "library(ochre)", "said <- function(code) tryCatch({code; 'done'}, ochre_error = function(e) class(e)[1], error = function(e) paste('UNCLASSED', conditionMessage(e)))",
-    sprintf("setwd('%s')", folder), "writeLines('{\"type\":\"Feature\",\"properties\":{\"n\\xff\":1},\"geometry\":null}', 'a.geojson', useBytes = TRUE)",
-    "writeLines(c('a,b', '\"x\\xff,1'), 'a.csv', useBytes = TRUE)", "writeLines('ochre: \\xff', 'a.yml', useBytes = TRUE)",
+    "library(ochre)",
+    "said <- function(code) tryCatch({code; 'done'}, ochre_error = function(e) class(e)[1], error = function(e) paste('UNCLASSED', conditionMessage(e)))",
+    sprintf("setwd('%s')", folder),
+    "writeLines('{\"type\":\"Feature\",\"properties\":{\"n\\xff\":1},\"geometry\":null}', 'a.geojson', useBytes = TRUE)",
+    "writeLines(c('a,b', '\"x\\xff,1'), 'a.csv', useBytes = TRUE)",
+    "writeLines('ochre: \\xff', 'a.yml', useBytes = TRUE)",
     "writeLines(c(said(read_boundaries('a.geojson')), said(read_statistics('a.csv')), said(read_sheet('a.yml')), said(read_statistics('nix\\xff.csv')), said(inspect_file('\\xff'))))"
   )
   for (locale in c("C", "C.UTF-8")) {
-    expect_identical(withr::with_envvar(c(LC_ALL = locale), printed_by(code)), c(rep("ochre_error_file", 2), "ochre_error_sheet", rep("ochre_error_argument", 2)))
+    expect_identical(
+      withr::with_envvar(c(LC_ALL = locale), printed_by(code)),
+      c(rep("ochre_error_file", 2), "ochre_error_sheet", rep("ochre_error_argument", 2))
+    )
   }
 })

@@ -49,10 +49,15 @@ test_that("suggestions become aliases once a person has confirmed them", {
   expect_warning(suppressMessages(join_statistics(areas, stats, by = c(name = "d"), aliases = s)), "No alias is confirmed", class = "ochre_warning_aliases")
   s$confirmed[s$statistics %in% c("Ilmathwenn", "Not stated")] <- "yes"
   # A yes to no area is no word for leaving out.
-  e <- expect_error(join(s), "names no area for `Not stated`.*left out", class = "ochre_error_alias")
+  e <- expect_error(
+    join(s), "names no area for `Not stated`.*left out", class = "ochre_error_alias"
+  )
   expect_identical(e$keys, "Not stated")
   expect_error(join(s[c("statistics", "boundaries")]), "names no area", class = "ochre_error_alias")
-  expect_error(join(transform(s, confirmed = "perhaps")), "Write yes, no or left out", class = "ochre_error_alias")
+  expect_error(
+    join(transform(s, confirmed = "perhaps")), "Write yes, no or left out",
+    class = "ochre_error_alias"
+  )
   s$confirmed[s$statistics == "Not stated"] <- "Left out"
   s$boundaries[s$statistics == "Peluminmar"] <- "Port Peluminmar"
   s$confirmed[s$statistics == "Peluminmar"] <- "Yes "
@@ -66,7 +71,10 @@ test_that("suggestions become aliases once a person has confirmed them", {
   # What is left out stays in the account.
   lost <- attr(join_audit(x), "lost")
   expect_identical(lost$lost[lost$side == "left out" & lost$column == "v"], 4)
-  expect_match(paste(format(join_audit(x)), collapse = "\n"), "row left out on purpose:\n    Not stated.*`v`: 27 % in rows left out on purpose \\(4 of 15\\)")
+  expect_match(
+    paste(format(join_audit(x)), collapse = "\n"),
+    "row left out on purpose:\n    Not stated.*`v`: 27 % in rows left out on purpose \\(4 of 15\\)"
+  )
   expect_error(join(data.frame(statistics = "Ulvdre", boundaries = "Ulvedr")), "Did you mean `Ulvedre`", class = "ochre_error_alias")
   expect_error(join(data.frame(statistics = "Ulvdre", boundaries = c("Zed", "Ulvedre"))), "two areas", class = "ochre_error_alias")
   e <- expect_error(join(data.frame(statistics = "Ulvdre", boundaries = "Zed")), "one and the same area", class = "ochre_error_duplicates")

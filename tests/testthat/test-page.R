@@ -29,7 +29,10 @@ test_that("links and pictures keep safe addresses only, and the page fetches fro
   expect_warning(plan <- resolve_sheet(map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = c("R" = popup_link("{url}", "On {name}"), "Q" = popup_link("https://q.example/{name}"), "P" = popup_picture("{url}.png", "{name}")))), "addresses are left out", class = "ochre_warning_link")
   popup <- plan$layers[[1]]$popup
   expect_identical(popup$kinds, c("link", "link", "picture"))
-  expect_identical(popup$fields[[1]][1:7], c(NA, NA, NA, NA, "mailto:a@example.org", NA, "https://example.org:8080/a"))
+  expect_identical(
+    popup$fields[[1]][1:7],
+    c(NA, NA, NA, NA, "mailto:a@example.org", NA, "https://example.org:8080/a")
+  )
   expect_identical(popup$texts[[1]][7], "On a/b?c&d#e")
   expect_identical(popup$fields[[2]][7], "https://q.example/a%2Fb%3Fc%26d%23e")
   expect_identical(popup$fields[[3]][5:7], c(NA, NA, "https://example.org:8080/a.png"))

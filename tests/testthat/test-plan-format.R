@@ -88,9 +88,15 @@ test_that("a map says in words what it shows, and the sheet's own words take the
 })
 
 test_that("marks of numbers are one character that no number holds, and differ", {
-  for (mark in c(strrep("x", 5000), "xx", "", "1", "-", "%")) expect_error(map_locale(decimal = mark), "decimal", class = "ochre_error_argument")
-  for (mark in c("xx", "7", "\u2212")) expect_error(map_locale(thousands = mark), "thousands", class = "ochre_error_argument")
+  for (mark in c(strrep("x", 5000), "xx", "", "1", "-", "%")) expect_error(
+    map_locale(decimal = mark), "decimal", class = "ochre_error_argument"
+  )
+  for (mark in c("xx", "7", "\u2212")) expect_error(
+    map_locale(thousands = mark), "thousands", class = "ochre_error_argument"
+  )
   expect_error(map_locale("de", decimal = "."), "are both", class = "ochre_error_argument")
   expect_identical(unclass(map_locale("de", thousands = ""))$thousands, "")
-  expect_identical(with_wording(map_locale("de", thousands = "'"), format_number(1234567.5, 1)), "1'234'567,5")
+  expect_identical(
+    with_wording(map_locale("de", thousands = "'"), format_number(1234567.5, 1)), "1'234'567,5"
+  )
 })

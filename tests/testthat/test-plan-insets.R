@@ -76,8 +76,15 @@ test_that("the projection follows the extent, can be named, and one that mislead
 })
 
 test_that("what a map says of an inset and of a hatch is in its language, with its marks", {
-  said <- list(en = "Far \\(3.1 \u00d7 larger\\)", de = "Far \\(3,1-fach vergr\u00f6\u00dfert\\)", fr = "Far \\(agrandi 3,1\u00a0\u00d7\\)", es = "Far \\(ampliado 3,1 \u00d7\\)", pl = "Far \\(powi\u0119kszone 3,1 \u00d7\\)")
-  uncertain <- c(en = "Uncertain or hidden", de = "Unsicher oder verborgen", fr = "Incertain ou masqu\u00e9", es = "Incierto u oculto", pl = "Niepewne lub ukryte")
+  said <- list(
+    en = "Far \\(3.1 \u00d7 larger\\)", de = "Far \\(3,1-fach vergr\u00f6\u00dfert\\)",
+    fr = "Far \\(agrandi 3,1\u00a0\u00d7\\)", es = "Far \\(ampliado 3,1 \u00d7\\)",
+    pl = "Far \\(powi\u0119kszone 3,1 \u00d7\\)"
+  )
+  uncertain <- c(
+    en = "Uncertain or hidden", de = "Unsicher oder verborgen", fr = "Incertain ou masqu\u00e9",
+    es = "Incierto u oculto", pl = "Niepewne lub ukryte"
+  )
   areas <- squares(c("a", "b", "c", "d"))
   areas$v <- 1:4
   areas$few <- c(TRUE, FALSE, FALSE, FALSE)
@@ -86,7 +93,11 @@ test_that("what a map says of an inset and of a hatch is in its language, with i
       expect_match(inset_label("Far", 3.14), said[[code]])
       expect_identical(inset_label(NULL, 1), "")
     })
-    plan <- quietly(resolve_sheet(map_sheet("T", locale = code) |> shade_areas(areas, v, hatch = few, steps = steps_equal(2))))
+    plan <- quietly(
+      resolve_sheet(
+        map_sheet("T", locale = code) |> shade_areas(areas, v, hatch = few, steps = steps_equal(2))
+      )
+    )
     expect_true(uncertain[[code]] %in% plan$layers[[1]]$labels)
     expect_identical(plan$marks, unclass(locales[[code]])[c("decimal", "thousands")])
   }

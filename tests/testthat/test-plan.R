@@ -200,7 +200,11 @@ test_that("a map that follows the reader's page says what is wrong on the dark o
   said <- function(ramp) {
     out <- character()
     withCallingHandlers(
-      resolve_sheet(map_sheet("T", ground = "follow") |> shade_areas(areas, rate, ramp = ramp, steps = steps_quantile(3))),
+      resolve_sheet(
+        map_sheet("T", ground = "follow") |> shade_areas(
+          areas, rate, ramp = ramp, steps = steps_quantile(3)
+        )
+      ),
       ochre_warning = function(w) {
         out <<- c(out, stats::setNames(w$what, class(w)[1]))
         rlang::cnd_muffle(w)

@@ -47,7 +47,9 @@ test_that("areas that stand in several rows are refused, where a point would be 
   long <- areas[c(1, 2, 1, 2), ]
   points <- data.frame(longitude = c(0.5, 1.5), latitude = 0.5, v = 1:2)
   for (code in list(quote(count_in_areas(points, long)), quote(find_areas(points, long)), quote(summarise_in_areas(points, long, v)))) {
-    e <- expect_error(eval(code), "2 rows with the shape of another", class = "ochre_error_geometry")
+    e <- expect_error(
+      eval(code), "2 rows with the shape of another", class = "ochre_error_geometry"
+    )
     expect_identical(e$rows, 3:4)
   }
 })

@@ -78,7 +78,11 @@ test_that("coordinates in another system come to longitude and latitude, or are 
   folder <- tempfile()
   write_shapefile(file.path(folder, "u"), prj = prj, unit = 100)
   expect_message(suppressWarnings(d <- read_boundaries(folder)), "brought from WGS 1984 UTM Zone 31N")
-  expect_equal(positions_core(unclass(d$geometry))[, 1], c(0, 0, 4, 4, 0, 1, 2, 2, 1, 1, 6, 6, 7, 7, 6, 1, 1, 2, 2, 1) * 100 / 111320 - 1.4887, tolerance = 1e-4)
+  expect_equal(
+    positions_core(unclass(d$geometry))[, 1],
+    c(0, 0, 4, 4, 0, 1, 2, 2, 1, 1, 6, 6, 7, 7, 6, 1, 1, 2, 2, 1) * 100 / 111320 - 1.4887,
+    tolerance = 1e-4
+  )
   without("PROJ", {
     expect_error(read_boundaries(write_file(old, ".geojson")), "EPSG:32631.*package PROJ.*not installed.*install.packages", class = "ochre_error_system")
   })
@@ -187,26 +191,49 @@ test_that("a projection file that is nonsense beside degrees is said and not fol
   utm <- 'PROJCS["UTM_32",GEOGCS["g",DATUM["d",SPHEROID["s",6378137,298.257223563]],PRIMEM["Greenwich",0],UNIT["Degree",0.0174532925199433]],PROJECTION["Transverse_Mercator"],PARAMETER["False_Easting",500000],PARAMETER["False_Northing",0],PARAMETER["Central_Meridian",9],PARAMETER["Scale_Factor",0.9996],PARAMETER["Latitude_Of_Origin",0],UNIT["Meter",1]]'
   for (prj in c("nonsense", "PROJCS[\"cut", utm)) {
     write_shapefile(stem, prj = prj, cpg = "1252")
-    w <- expect_warning(x <- read_boundaries(paste0(stem, ".shp")), "read as longitude and latitude", class = "ochre_warning_system")
+    w <- expect_warning(
+      x <- read_boundaries(paste0(stem, ".shp")), "read as longitude and latitude",
+      class = "ochre_warning_system"
+    )
     expect_identical(unname(unlist(wk::wk_bbox(x$geometry))), c(0, 0, 7, 4))
   }
   # What the user says is believed, and doubted aloud.
-  expect_warning(expect_message(read_boundaries(paste0(stem, ".shp"), system = utm)), "look like longitude", class = "ochre_warning_system")
-  square <- function(crs, x) sprintf('{"type":"FeatureCollection","crs":%s,"features":[{"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":%s}}]}', crs, x)
+  expect_warning(
+    expect_message(read_boundaries(paste0(stem, ".shp"), system = utm)), "look like longitude",
+    class = "ochre_warning_system"
+  )
+  square <- function(crs, x) sprintf(
+    '{"type":"FeatureCollection","crs":%s,"features":[{"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":%s}}]}',
+    crs, x
+  )
   link <- '{"type":"link","properties":{"href":"http://register.example/def/crs/EPSG/0/25832","type":"ogcwkt"}}'
   x <- quietly(read_boundaries(write_file(square(link, "[500000,5500000]"), ".json")))
   expect_equal(unname(unlist(wk::wk_bbox(x$geometry)))[1], 9)
   odd <- '{"type":"link","properties":{"href":"data.crs"}}'
-  expect_warning(read_boundaries(write_file(square(odd, "[9,48]"), ".json")), "makes no sense", class = "ochre_warning_system")
-  expect_error(read_boundaries(write_file(square(odd, "[500000,5500000]"), ".json")), "data.crs", class = "ochre_error_system")
+  expect_warning(
+    read_boundaries(write_file(square(odd, "[9,48]"), ".json")), "makes no sense",
+    class = "ochre_warning_system"
+  )
+  expect_error(
+    read_boundaries(write_file(square(odd, "[500000,5500000]"), ".json")), "data.crs",
+    class = "ochre_error_system"
+  )
   # No library speaks past R to the terminal.
-  said <- printed_by(sprintf('try(ochre::read_boundaries("%s.shp", system = "EPSG:999999"), silent = TRUE)', stem))
+  said <- printed_by(
+    sprintf('try(ochre::read_boundaries("%s.shp", system = "EPSG:999999"), silent = TRUE)', stem)
+  )
   expect_identical(said, character())
-  for (bare in c("foo", "WGS", "Gauss", "utm32")) expect_error(read_boundaries(paste0(stem, ".shp"), system = bare), "no reference system", class = "ochre_error_argument")
+  for (bare in c("foo", "WGS", "Gauss", "utm32")) expect_error(
+    read_boundaries(paste0(stem, ".shp"), system = bare), "no reference system",
+    class = "ochre_error_argument"
+  )
 })
 
 test_that("KML is read whatever its root, prefix or namespace", {
-  place <- function(p, ns = "") sprintf('<%sPlacemark%s><%sname>Ilm</%sname><%sPoint><%scoordinates>9,48</%scoordinates></%sPoint></%sPlacemark>', p, ns, p, p, p, p, p, p, p)
+  place <- function(p, ns = "") sprintf(
+    '<%sPlacemark%s><%sname>Ilm</%sname><%sPoint><%scoordinates>9,48</%scoordinates></%sPoint></%sPlacemark>',
+    p, ns, p, p, p, p, p, p, p
+  )
   spelt <- c(place(""), sprintf("<Folder><name>F</name>%s</Folder>", place("")), place("k:", ' xmlns:k="urn:old:2.0"'),
              sprintf('<k:kml xmlns:k="urn:old:2.0"><k:Document>%s</k:Document></k:kml>', place("k:")), sprintf('<kml xmlns="urn:other"><Document>%s</Document></kml>', place("")))
   for (text in spelt) {
@@ -218,22 +245,41 @@ test_that("KML is read whatever its root, prefix or namespace", {
 test_that("boundaries in UTF-16, with U+0000 in a value, or read back by another session are whole", {
   text <- '{"type":"Feature","properties":{"name":"\u00d8st"},"geometry":{"type":"Point","coordinates":[9,48]}}'
   for (encoding in c("UTF-16LE", "UTF-16BE", "UTF-16")) {
-    x <- read_boundaries(write_file(stringi::stri_encode(text, "UTF-8", encoding, to_raw = TRUE)[[1]], ".geojson"))
+    x <- read_boundaries(
+      write_file(stringi::stri_encode(text, "UTF-8", encoding, to_raw = TRUE)[[1]], ".geojson")
+    )
     expect_identical(list(x$name, wkt_of(x)), list("\u00d8st", "POINT (9 48)"))
   }
   nul <- gsub("st", "\\u0000st", text, fixed = TRUE)
-  expect_warning(x <- read_boundaries(write_file(nul, ".geojson")), "U+0000 out of 1 text", fixed = TRUE, class = "ochre_warning_text")
+  expect_warning(
+    x <- read_boundaries(write_file(nul, ".geojson")), "U+0000 out of 1 text", fixed = TRUE,
+    class = "ochre_warning_text"
+  )
   expect_identical(x$name, "\u00d8st")
   kept <- temporary(".rds")
   saveRDS(x, kept)
-  expect_identical(printed_by(sprintf('suppressMessages(library(ochre)); x <- readRDS("%s"); writeLines(class(x[1, ]$geometry)[1]); writeLines(format(x$geometry[1]))', kept))[1], "wk_wkb")
+  expect_identical(
+    printed_by(
+      sprintf(
+        'suppressMessages(library(ochre)); x <- readRDS("%s"); writeLines(class(x[1, ]$geometry)[1]); writeLines(format(x$geometry[1]))',
+        kept
+      )
+    )[1],
+    "wk_wkb"
+  )
 })
 
 test_that("the table of a shapefile is read by itself, and a text cut within a character loses that only", {
   folder <- withr::local_tempdir()
-  stem <- write_shapefile(file.path(folder, "a"), cpg = "1252", name = iconv("K\u00f6r", "UTF-8", "CP1252", toRaw = TRUE)[[1]])
+  stem <- write_shapefile(
+    file.path(folder, "a"), cpg = "1252",
+    name = iconv("K\u00f6r", "UTF-8", "CP1252", toRaw = TRUE)[[1]]
+  )
   x <- quietly(read_statistics(paste0(stem, ".dbf")))
-  expect_identical(list(x$CODE, x$NAME[1], x$N[3], x$SINCE[1]), list(c("01", "02", "03"), "K\u00f6r", -3L, as.Date("2031-05-01")))
+  expect_identical(
+    list(x$CODE, x$NAME[1], x$N[3], x$SINCE[1]),
+    list(c("01", "02", "03"), "K\u00f6r", -3L, as.Date("2031-05-01"))
+  )
   expect_identical(inspect_file(paste0(stem, ".dbf"))$kind, "statistics")
   expect_error(read_boundaries(paste0(stem, ".dbf")), "read_statistics", class = "ochre_error_file")
   zipped <- zip_files(temporary(".zip"), c("a.dbf", "a.cpg"), folder)
@@ -241,10 +287,19 @@ test_that("the table of a shapefile is read by itself, and a text cut within a c
   # Ten bytes end within the last character; nothing says what the encoding is.
   field <- function(values, language = 0) {
     file <- temporary(".dbf")
-    writeBin(dbf_bytes(list(list(name = "NAME", type = "C", width = 10, values = lapply(values, charToRaw))), length(values), language), file)
+    writeBin(
+      dbf_bytes(
+        list(list(name = "NAME", type = "C", width = 10, values = lapply(values, charToRaw))),
+        length(values), language
+      ),
+      file
+    )
     file
   }
-  expect_warning(x <- read_statistics(field(c("K\u00f6rlandi\u00f6", "\u00d8st"))), "1 text is cut within a character", class = "ochre_warning_encoding")
+  expect_warning(
+    x <- read_statistics(field(c("K\u00f6rlandi\u00f6", "\u00d8st"))),
+    "1 text is cut within a character", class = "ochre_warning_encoding"
+  )
   expect_identical(x$NAME, c("K\u00f6rlandi", "\u00d8st"))
   latin <- iconv(c("Orvanesk\u00f6", "Sk\u00f6"), "UTF-8", "CP1252")
   expect_silent(x <- read_statistics(field(latin)))

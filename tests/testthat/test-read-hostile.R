@@ -122,21 +122,44 @@ test_that("text nested without end, in mixed encodings or of another kind is ref
 
 test_that("a million columns, 100,000 names, a line of 50 MB and 5,000 levels end soon and in bounds", {
   long <- strrep("y", 5e7)
-  feature <- function(properties) sprintf('{"type":"Feature","properties":{%s},"geometry":{"type":"Point","coordinates":[1,2]}}', properties)
+  feature <- function(properties) sprintf(
+    '{"type":"Feature","properties":{%s},"geometry":{"type":"Point","coordinates":[1,2]}}',
+    properties
+  )
   many <- paste0('"c', 1:1e5, '":1')
   nested <- function(open, inner, close, n = 5000) paste0(strrep(open, n), inner, strrep(close, n))
   files <- c(
-    write_file(c(charToRaw(paste0("c", 1:1e6, collapse = ",")), charToRaw("\n"), charToRaw(paste(rep("1", 1e6), collapse = ",")))),
+    write_file(
+      c(
+        charToRaw(paste0("c", 1:1e6, collapse = ",")), charToRaw("\n"),
+        charToRaw(paste(rep("1", 1e6), collapse = ","))
+      )
+    ),
     write_file(sprintf("[{%s}]", paste0('"c', 1:1e6, '":1', collapse = ",")), ".json"),
     write_file(feature(paste(many, collapse = ",")), ".geojson"),
-    write_file(sprintf('{"type":"FeatureCollection","features":[%s]}', paste(feature(many), collapse = ",")), ".geojson"),
+    write_file(
+      sprintf('{"type":"FeatureCollection","features":[%s]}', paste(feature(many), collapse = ",")),
+      ".geojson"
+    ),
     write_file(sprintf("[%s]", paste0("{", many, "}", collapse = ",")), ".json"),
     write_file(paste0("a,b\nx,", long)), write_file(long), write_file(strrep("a,", 2.5e7)),
     write_file(sprintf('{"a":1,"b":"%s"}\n{"a":2,"b":"c"}', long), ".jsonl"),
-    write_file(feature(sprintf('"a":"%s"', long)), ".geojson"), write_file(paste0("{", strrep(" ", 5e7)), ".json"),
-    write_file(nested('{"type":"GeometryCollection","geometries":[', '{"type":"Point","coordinates":[1,2]}', "]}"), ".geojson"),
-    write_file(nested('{"a":', "1", "}"), ".json"), write_file(feature(paste0('"a":', nested('{"a":', "1", "}"))), ".geojson"),
-    write_file(sprintf("<kml><Document>%s</Document></kml>", nested("<Folder>", "<Placemark/>", "</Folder>")), ".kml"),
+    write_file(feature(sprintf('"a":"%s"', long)), ".geojson"),
+    write_file(paste0("{", strrep(" ", 5e7)), ".json"),
+    write_file(
+      nested(
+        '{"type":"GeometryCollection","geometries":[', '{"type":"Point","coordinates":[1,2]}', "]}"
+      ),
+      ".geojson"
+    ),
+    write_file(nested('{"a":', "1", "}"), ".json"),
+    write_file(feature(paste0('"a":', nested('{"a":', "1", "}"))), ".geojson"),
+    write_file(
+      sprintf(
+        "<kml><Document>%s</Document></kml>", nested("<Folder>", "<Placemark/>", "</Folder>")
+      ),
+      ".kml"
+    ),
     write_file(paste0("wkt\n", nested("GEOMETRYCOLLECTION (", "POINT (1 2)", ")")))
   )
   withr::defer(unlink(files))

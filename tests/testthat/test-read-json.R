@@ -27,15 +27,20 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
   expect_identical(x$ok, c(NA, TRUE))
   expect_identical(read_statistics(json_file('[{"n":5},{"n":6}]'), text = "n")$n, c("5", "6"))
   expect_error(read_statistics(json_file('[{"n":5}]'), text = "m"), "Its columns: `n`", class = "ochre_error_column")
-  # Texts are read by the rule of delimited files, whatever else stands in the column, and it is said.
+  # Texts are read by the rule of delimited files, whatever else stands in the column, and it is
+  # said.
   for (v in c('"1.5"', "null", '"n/a"', '"<5"')) {
     text <- sprintf('[{"v":%s},{"v":"2.5"}]', v)
     csv <- sprintf("v,k\n%s,1\n2.5,2\n", gsub("\"|null", "", v))
     expect_identical(read_json(text)$v, quietly(read_statistics(write_file(csv)))$v)
   }
-  expect_message(read_statistics(json_file('[{"v":"1.5"},{"v":"2.5"}]')), "Texts read as numbers: `v`")
+  expect_message(
+    read_statistics(json_file('[{"v":"1.5"},{"v":"2.5"}]')), "Texts read as numbers: `v`"
+  )
   expect_identical(read_json('[{"v":"07"},{"v":"08"}]')$v, c("07", "08"))
-  expect_identical(read_json('[{"v":1,"v":2}]'), tibble::tibble(v = 1L, v_1 = 2L), ignore_attr = TRUE)
+  expect_identical(
+    read_json('[{"v":1,"v":2}]'), tibble::tibble(v = 1L, v_1 = 2L), ignore_attr = TRUE
+  )
 })
 
 test_that("where the rows lie can be said, and must be where there are several lists", {
@@ -58,12 +63,20 @@ test_that("several documents are read to the last, or it is said what is to be n
   expect_identical(read_json('{"n":1}{"n":2}\n{"n":\n3}')$n, 1:3)
   expect_identical(read_json('[{"n":1},{"n":2}]\n[{"n":3}]')$n, 1:3)
   pages <- '{"page":1,"data":[{"n":1},{"n":2}]}\n{"page":2,"data":[{"n":3}]}'
-  e <- expect_error(read_json(pages), "2 JSON documents, and each has rows", class = "ochre_error_records")
+  e <- expect_error(
+    read_json(pages), "2 JSON documents, and each has rows", class = "ochre_error_records"
+  )
   expect_identical(e$found, "/data")
   expect_identical(read_json(pages, records = "/data")$n, 1:3)
   expect_identical(read_json(pages, records = "")$page, 1:2)
-  expect_error(read_json(paste0(pages, '{"other":1}'), records = "/data"), "nothing at", class = "ochre_error_records")
-  expect_error(read_json('[{"n":1}] tail'), "after the last document stands \"tail\"", class = "ochre_error_file")
+  expect_error(
+    read_json(paste0(pages, '{"other":1}'), records = "/data"), "nothing at",
+    class = "ochre_error_records"
+  )
+  expect_error(
+    read_json('[{"n":1}] tail'), "after the last document stands \"tail\"",
+    class = "ochre_error_file"
+  )
   expect_error(read_json(strrep("[", 5000)), "nested 5,000 deep", class = "ochre_error_file")
   # Text in UTF-16, with and without its mark.
   for (mark in list(raw(), as.raw(c(0xff, 0xfe)))) {

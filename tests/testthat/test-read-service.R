@@ -32,9 +32,17 @@ service <- function() {
   app$get("/away", function(req, res) res$send_json(list(rows = list(list(n = 1)), "next" = "http://127.0.0.2:9/steal"), auto_unbox = TRUE))
   app$get("/moved", function(req, res) res$redirect("http://127.0.0.2:9/steal", 302L))
   app$get("/near", function(req, res) res$redirect("/page?page=1", 302L))
-  app$get("/trick", function(req, res) res$send_json(list(rows = list(list(n = 1)), "next" = "//127.0.0.2:9/steal?@x"), auto_unbox = TRUE))
+  app$get(
+    "/trick",
+    function(req, res) res$send_json(
+      list(rows = list(list(n = 1)), "next" = "//127.0.0.2:9/steal?@x"), auto_unbox = TRUE
+    )
+  )
   app$get("/round", function(req, res) res$redirect("/round", 302L))
-  app$get("/later", function(req, res) res$set_status(503L)$set_header("Retry-After", "7200")$send("closed"))
+  app$get(
+    "/later",
+    function(req, res) res$set_status(503L)$set_header("Retry-After", "7200")$send("closed")
+  )
   app$get("/page-of-words", function(req, res) res$send("<html>hello</html>"))
   app$get("/lost", function(req, res) res$send_status(404L))
   webfakes::new_app_process(app)
@@ -49,7 +57,12 @@ test_that("a service is asked page by page, with its key, again when it is busy,
   on.exit(if (server$get_state() == "live") server$stop(), add = TRUE)
   Sys.setenv(OCHRE_KEY_TEST = "s3cret\\1")
   on.exit(Sys.unsetenv("OCHRE_KEY_TEST"), add = TRUE)
-  ask <- function(path, ...) suppressMessages(read_statistics(server$url(path), request = service_request(...), records = if (path %in% c("/loop", "/away", "/trick")) "/rows"))
+  ask <- function(path, ...) suppressMessages(
+    read_statistics(
+      server$url(path), request = service_request(...),
+      records = if (path %in% c("/loop", "/away", "/trick")) "/rows"
+    )
+  )
   asked <- function() as.integer(rawToChar(curl::curl_fetch_memory(server$url("/asked"))$content))
   whole <- list(code = sprintf("%02d", 1:23), n = 1:23)
 
@@ -79,7 +92,10 @@ test_that("a service is asked page by page, with its key, again when it is busy,
   expect_error(ask("/moved", headers = keyed$headers), "sends elsewhere", class = "ochre_error_service")
   # On its own host a redirect keeps the key; addresses that only look like it do not get it.
   expect_identical(columns_of(ask("/near", headers = keyed$headers)), lapply(whole, utils::head, 5))
-  expect_error(ask("/trick", next_at = "/next", headers = keyed$headers), "another host \\(127.0.0.2\\)", class = "ochre_error_service")
+  expect_error(
+    ask("/trick", next_at = "/next", headers = keyed$headers), "another host \\(127.0.0.2\\)",
+    class = "ochre_error_service"
+  )
   expect_error(ask("/round"), "without end", class = "ochre_error_service")
   e <- expect_error(ask("/later"), "wants to be left alone until", class = "ochre_error_service")
   expect_identical(e$retry_after, 7200)

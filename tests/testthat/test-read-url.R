@@ -42,11 +42,15 @@ test_that("a login page does not replace the good copy, a spoilt copy is fetched
   good <- "{\"type\":\"Point\",\"coordinates\":[1,2]}"
   app$locals$good <- good
   app$get("/a.geojson", function(req, res) {
-    if (req$app$locals$login) return(res$send("<!doctype html><html><body>Please log in</body></html>"))
+    if (req$app$locals$login) return(
+      res$send("<!doctype html><html><body>Please log in</body></html>")
+    )
     if (identical(req$get_header("If-None-Match"), "\"1\"")) return(res$send_status(304L))
     res$set_header("ETag", "\"1\"")$send(req$app$locals$good)
   })
-  app$get("/switch", function(req, res) { req$app$locals$login <- !req$app$locals$login; res$send("ok") })
+  app$get(
+    "/switch", function(req, res) { req$app$locals$login <- !req$app$locals$login; res$send("ok") }
+  )
   app$get("/round", function(req, res) res$redirect("/round", 302L))
   app$get("/drip", function(req, res) {
     if (is.null(res$locals$n)) res$locals$n <- 0
@@ -65,14 +69,26 @@ test_that("a login page does not replace the good copy, a spoilt copy is fetched
   switch_login()
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
   switch_login()
-  expect_warning(x <- read_boundaries(url), "cannot be read.*web page.*the copy of", class = "ochre_warning_offline")
+  expect_warning(
+    x <- read_boundaries(url), "cannot be read.*web page.*the copy of",
+    class = "ochre_warning_offline"
+  )
   expect_identical(wkt_of(x), "POINT (1 2)")
   switch_login()
   # Half a copy on the disk, of which the server says that it has not changed.
   kept <- list.files(getOption("ochre.cache"), "^[0-9a-f]{64}$", full.names = TRUE)
   writeBin(charToRaw(substr(good, 1, 20)), kept)
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
-  expect_error(read_boundaries(server$url("/round")), "cannot be fetched", class = "ochre_error_url")
-  expect_lt(system.time(expect_error(read_boundaries(server$url("/drip")), "cannot be fetched", class = "ochre_error_url"))[["elapsed"]], 8)
+  expect_error(
+    read_boundaries(server$url("/round")), "cannot be fetched", class = "ochre_error_url"
+  )
+  expect_lt(
+    system.time(
+      expect_error(
+        read_boundaries(server$url("/drip")), "cannot be fetched", class = "ochre_error_url"
+      )
+    )[["elapsed"]],
+    8
+  )
   expect_length(list.files(getOption("ochre.cache"), pattern = "^part-"), 0)
 })

@@ -54,8 +54,13 @@ test_that("random tables come back whole from under random titles and above rand
 
 test_that("workbooks that hold nothing, lie or are cut off are refused", {
   skip_if_not_installed("readxl")
-  expect_error(read_statistics(write_xlsx(list(a = matrix(NA_character_), b = laid_out)), layer = "a"), "sheet `a` is empty.*layer = \"b\"", class = "ochre_error_file")
-  expect_message(none <- read_statistics(write_xlsx(list(a = rbind(c("Code", "n"))))), "a header and no rows")
+  expect_error(
+    read_statistics(write_xlsx(list(a = matrix(NA_character_), b = laid_out)), layer = "a"),
+    "sheet `a` is empty.*layer = \"b\"", class = "ochre_error_file"
+  )
+  expect_message(
+    none <- read_statistics(write_xlsx(list(a = rbind(c("Code", "n"))))), "a header and no rows"
+  )
   expect_identical(dim(none), c(0L, 2L))
   # Of several sheets the first with a table is taken, and said.
   two <- write_xlsx(list(Notes = matrix("read me"), Data = laid_out))

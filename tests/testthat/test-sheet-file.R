@@ -25,7 +25,9 @@ test_that("a sheet in YAML resolves to the plan that the same words give in R", 
 test_that("a wrong key or value is refused with its place and the nearest right one", {
   e <- refused("hover:", "hoover:")
   expect_identical(e$path, "layers[1].shade_areas.hoover")
-  expect_identical(readLines(e$file)[e$line], '      hoover: "{name}: {visits_per_1000|0} per 1,000"')
+  expect_identical(
+    readLines(e$file)[e$line], '      hoover: "{name}: {visits_per_1000|0} per 1,000"'
+  )
   expect_match(conditionMessage(e), "Did you mean `hover`")
   expect_match(conditionMessage(refused("match: tidied", "match: tidyed")), "Did you mean `tidied`")
   expect_match(conditionMessage(refused("dash: true", "dash: maybe")), "must be true or false or a block of keys, not `maybe`")
@@ -35,7 +37,10 @@ test_that("a wrong key or value is refused with its place and the nearest right 
   expect_match(conditionMessage(refused("title: Hay", "titel: Hay")), "Did you mean `title`")
   expect_match(conditionMessage(refused("tables:", "tables: [")), "not valid YAML")
   e <- refused("value: visits_per_1000", "value: visits_per_100", "ochre_error_column")
-  expect_match(conditionMessage(e), "line 31, layers\\[1\\].shade_areas.value: `value` names the column `visits_per_100`")
+  expect_match(
+    conditionMessage(e),
+    "line 31, layers\\[1\\].shade_areas.value: `value` names the column `visits_per_100`"
+  )
   expect_match(conditionMessage(refused("file: visits.csv", "file: visit.csv", "ochre_error_file")), "Did you mean")
 })
 
@@ -56,11 +61,14 @@ test_that("the schema and the functions have the same words", {
   }
 })
 
-# Runs a sheet as the command does; what is not a classed condition is a failure that shows the sheet.
+# Runs a sheet as the command does; what is not a classed condition is a failure that shows the
+# sheet.
 outcome_of <- function(sheet, folder, publish = FALSE) {
   file <- file.path(folder, "s.yml")
   writeLines(enc2utf8(sheet_yaml(sheet)), file, useBytes = TRUE)
-  unclassed <- function(e) fail(sprintf("%s: %s\n%s", class(e)[1], conditionMessage(e), paste(readLines(file), collapse = "\n")))
+  unclassed <- function(e) fail(
+    sprintf("%s: %s\n%s", class(e)[1], conditionMessage(e), paste(readLines(file), collapse = "\n"))
+  )
   tryCatch(
     withCallingHandlers(
       {
@@ -80,7 +88,9 @@ test_that("of 5,000 random sheets and sheets with one odd value none ends in an 
   schema <- sheet_schema()
   set.seed(20)
   ends <- vapply(1:600, function(i) {
-    end <- outcome_of(random_sheet(schema, odd = if (i %% 2) 0.02 else 0), folder, publish = i %% 20 == 0)
+    end <- outcome_of(
+      random_sheet(schema, odd = if (i %% 2) 0.02 else 0), folder, publish = i %% 20 == 0
+    )
     if (is.character(end)) end else class(end)[1]
   }, "")
   expect_gt(sum(ends == "made"), 40)
@@ -90,7 +100,9 @@ test_that("of 5,000 random sheets and sheets with one odd value none ends in an 
     sheet <- random_sheet(schema, odd = 0)
     for (place in sample(places_in(sheet))) {
       spoilt <- put_at(sheet, place, sample(sheet_oddities, 1)[[1]])
-      end <- if (stats::runif(1) < 0.1 || !length(schema_faults(spoilt, schema))) outcome_of(spoilt, folder) else schema_faults(spoilt, schema)
+      end <- if (stats::runif(1) < 0.1 || !length(
+        schema_faults(spoilt, schema)
+      )) outcome_of(spoilt, folder) else schema_faults(spoilt, schema)
       if (inherits(end, "ochre_error_sheet")) expect_match(conditionMessage(end), "s.yml")
       done <- done + 1
     }
@@ -99,14 +111,35 @@ test_that("of 5,000 random sheets and sheets with one odd value none ends in an 
 })
 
 test_that("a sheet's faults are all said at once, each with its line", {
-  path <- demo_copy(function(x) sub("n: 5", "n: five", sub("data: ferries", "data: ferrie", sub("title: Hay", "titel: Hay", sub("dash: true", "dash: maybe", x)))))
+  path <- demo_copy(
+    function(x) sub(
+      "n: 5", "n: five",
+      sub(
+        "data: ferries", "data: ferrie",
+        sub("title: Hay", "titel: Hay", sub("dash: true", "dash: maybe", x))
+      )
+    )
+  )
   e <- expect_error(read_sheet(path), "has 4 faults", class = "ochre_error_sheet")
   lines <- readLines(path)
-  expect_setequal(e$paths, c("", "titel", "layers[1].shade_areas.steps.steps_natural.n", "layers[3].draw_lines.dash"))
-  expect_match(e$mend, "line 3, titel: `titel` is not a key here. Did you mean `title`", all = FALSE)
-  expect_match(e$mend, sprintf("line %d, layers\\[3\\].draw_lines.dash", grep("maybe", lines)), all = FALSE)
-  path <- demo_copy(function(x) sub("data: ferries", "data: ferrie", sub("data: clinics", "data: clinic", x)))
-  e <- expect_error(read_sheet(path), "2 faults.*line [0-9]+, layers\\[2\\].draw_lines.data: there is no table `ferrie`. Did you mean `ferries`", class = "ochre_error_sheet")
+  expect_setequal(
+    e$paths,
+    c("", "titel", "layers[1].shade_areas.steps.steps_natural.n", "layers[3].draw_lines.dash")
+  )
+  expect_match(
+    e$mend, "line 3, titel: `titel` is not a key here. Did you mean `title`", all = FALSE
+  )
+  expect_match(
+    e$mend, sprintf("line %d, layers\\[3\\].draw_lines.dash", grep("maybe", lines)), all = FALSE
+  )
+  path <- demo_copy(
+    function(x) sub("data: ferries", "data: ferrie", sub("data: clinics", "data: clinic", x))
+  )
+  e <- expect_error(
+    read_sheet(path),
+    "2 faults.*line [0-9]+, layers\\[2\\].draw_lines.data: there is no table `ferrie`. Did you mean `ferries`",
+    class = "ochre_error_sheet"
+  )
 })
 
 test_that("a sheet of a stranger writes into its own folder only, is one document, and holds no zero bytes", {
@@ -115,13 +148,24 @@ test_that("a sheet of a stranger writes into its own folder only, is one documen
     path <- demo_copy(function(x) sub("publish: .*", sprintf("publish: [%s]", to), x))
     file.symlink(outside, file.path(dirname(path), "linked"))
     file.symlink(file.path(outside, "victim.html"), file.path(dirname(path), "there.html"))
-    expect_error(read_sheet(path), "line [0-9]+, publish\\[1\\]: a sheet writes only into its own folder", class = "ochre_error_sheet")
+    expect_error(
+      read_sheet(path), "line [0-9]+, publish\\[1\\]: a sheet writes only into its own folder",
+      class = "ochre_error_sheet"
+    )
   }
   path <- demo_copy(function(x) sub("publish: .*", "publish: [maps/new/map.html]", x))
   expect_match(attr(quietly(read_sheet(path)), "publish"), "maps/new/map.html$")
-  expect_error(read_sheet(demo_copy(function(x) c("---", x, "---", "title: Other"))), "second YAML document from line 58", class = "ochre_error_sheet")
-  expect_error(read_sheet(demo_copy(function(x) c(x, "...", "title: Other"))), "second YAML document", class = "ochre_error_sheet")
-  expect_s3_class(quietly(read_sheet(demo_copy(function(x) c("%YAML 1.1", "---", x, "...")))), "ochre_sheet")
+  expect_error(
+    read_sheet(demo_copy(function(x) c("---", x, "---", "title: Other"))),
+    "second YAML document from line 58", class = "ochre_error_sheet"
+  )
+  expect_error(
+    read_sheet(demo_copy(function(x) c(x, "...", "title: Other"))), "second YAML document",
+    class = "ochre_error_sheet"
+  )
+  expect_s3_class(
+    quietly(read_sheet(demo_copy(function(x) c("%YAML 1.1", "---", x, "...")))), "ochre_sheet"
+  )
   spoil <- function(bytes) {
     path <- demo_copy()
     all <- readBin(path, "raw", 1e6)

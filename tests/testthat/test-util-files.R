@@ -11,13 +11,20 @@ test_that("a full disk leaves the old file as it was and ends in an error, for e
   skip_on_os(c("windows", "mac"))
   folder <- tempfile("ochre-small-")
   dir.create(folder)
-  skip_if(system2("mount", c("-t", "tmpfs", "-o", "size=96k", "tmpfs", folder), stdout = FALSE, stderr = FALSE) != 0, "no small disk can be made here")
+  skip_if(
+    system2(
+      "mount", c("-t", "tmpfs", "-o", "size=96k", "tmpfs", folder), stdout = FALSE, stderr = FALSE
+    ) != 0,
+    "no small disk can be made here"
+  )
   on.exit(system2("umount", c("-l", folder), stdout = FALSE, stderr = FALSE))
   many <- demo_rates()
   sheet <- map_sheet("T") |> shade_areas(many, visits_per_1000, steps = steps_equal(5))
   writers <- list(
-    png = function(f) publish(sheet, f, dpi = 400), svg = function(f) publish(sheet, f), pdf = function(f) publish(sheet, f), html = function(f) publish(sheet, f),
-    geojson = function(f) write_boundaries(many, f), topojson = function(f) write_boundaries(many, f), csv = function(f) write_boundaries(many, f)
+    png = function(f) publish(sheet, f, dpi = 400), svg = function(f) publish(sheet, f),
+    pdf = function(f) publish(sheet, f), html = function(f) publish(sheet, f),
+    geojson = function(f) write_boundaries(many, f),
+    topojson = function(f) write_boundaries(many, f), csv = function(f) write_boundaries(many, f)
   )
   if (has_package("RSQLite")) writers$gpkg <- function(f) write_boundaries(many, f)
   for (kind in names(writers)) {
@@ -30,7 +37,10 @@ test_that("a full disk leaves the old file as it was and ends in an error, for e
     unlink(file)
     still_open <- Sys.readlink(list.files("/proc/self/fd", full.names = TRUE))
     # The PNG device keeps its own file open after a write error.
-    expect_identical(grep(paste0(folder, ".*[.](svg|pdf|html|.*json|csv|gpkg)"), still_open, value = TRUE), character(), info = kind)
+    expect_identical(
+      grep(paste0(folder, ".*[.](svg|pdf|html|.*json|csv|gpkg)"), still_open, value = TRUE),
+      character(), info = kind
+    )
   }
 })
 
@@ -39,7 +49,10 @@ test_that("what a killed run leaves goes with the next one, and that of a living
   dir.create(folder)
   file <- file.path(folder, "a.csv")
   writeLines("old", file)
-  script <- sprintf("library(ochre); ochre:::write_whole('%s', function(part) { writeLines('half', part); cat('ready\\n'); Sys.sleep(60) })", file)
+  script <- sprintf(
+    "library(ochre); ochre:::write_whole('%s', function(part) { writeLines('half', part); cat('ready\\n'); Sys.sleep(60) })",
+    file
+  )
   run <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", script), stdout = "|")
   while (!any(grepl("ready", run$read_output_lines()))) run$poll_io(1000)
   expect_length(list.files(folder, all.files = TRUE, no.. = TRUE), 2)
@@ -68,10 +81,17 @@ test_that("a link's target is replaced, percent signs are letters, and folders a
     quietly(publish(sheet_of(), file))
     expect_gt(file.size(file), 1000)
   }
-  expect_error(publish(sheet_of(), file.path(folder, "deep.png", "x.png")), "no folder", class = "ochre_error_file")
+  expect_error(
+    publish(sheet_of(), file.path(folder, "deep.png", "x.png")), "no folder",
+    class = "ochre_error_file"
+  )
   dir.create(file.path(folder, "is.png"))
-  expect_error(publish(sheet_of(), file.path(folder, "is.png")), "is a folder", class = "ochre_error_file")
+  expect_error(
+    publish(sheet_of(), file.path(folder, "is.png")), "is a folder", class = "ochre_error_file"
+  )
   pipe <- file.path(folder, "pipe.csv")
   system2("mkfifo", pipe)
-  for (read in list(read_statistics, read_boundaries, inspect_file)) expect_error(read(pipe), "pipe or device", class = "ochre_error_file")
+  for (read in list(read_statistics, read_boundaries, inspect_file)) expect_error(
+    read(pipe), "pipe or device", class = "ochre_error_file"
+  )
 })

@@ -86,7 +86,7 @@ export class TableView {
     const columns = this.columns();
     const row = element("tr", "", null, element("thead", "", null, table));
     columns.forEach((column, k) => {
-      const cell = element("th", "", null, row);
+      const cell = element("th", k === columns.length - 2 ? "ochre-number" : "", null, row);
       cell.scope = "col";
       const now = this.sorted.column === k;
       cell.setAttribute("aria-sort", now ? (this.sorted.down ? "descending" : "ascending") : "none");
