@@ -11,13 +11,20 @@ SANITIZE := -std=c++17 -O1 -g -fsanitize=address,undefined -fno-sanitize-recover
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
 SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
 
-.PHONY: demo test setup-demo setup-test install test-core test-fuzz fuzz test-viewer test-r test-page test-docs check bench viewer document screenshots clean
+# Tests run against a library of their own, so that two checkouts can be tested at once and the
+# machine's library stays as it is.
+LIBRARY := $(CURDIR)/$(BUILD)/library
+OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
+test-r test-page test-fuzz fuzz test-docs document bench screenshots site: export R_LIBS := $(OWN_LIBRARY)
+
+.PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
+  test-viewer test-r test-page test-docs check bench viewer document screenshots site test-latest coverage clean
 
 demo: setup-demo install
 	@inst/bin/ochre demo maps --force
 	@echo "The maps are in $(CURDIR)/maps: open map.html in a browser."
 
-test: setup-test install test-core test-fuzz test-viewer test-docs test-r test-page check
+test: setup-test lint library test-core test-fuzz test-viewer test-docs test-r test-page check
 	@echo "All tests passed."
 
 setup-demo:
@@ -25,14 +32,45 @@ setup-demo:
 setup-test:
 	@tools/setup.sh test
 
+# For the user: into R's library, with the command on the PATH.
 install: $(BUILD)/installed
 $(BUILD)/installed: $(SOURCES)
-	@mkdir -p $(BUILD)
-	@echo "Building Ochre …"
-	@[ -z "$$(find src -name '*.h*' -newer $@ 2>/dev/null)" ] || rm -f src/*.o src/core/*.o  # make knows no headers there
-	@R_MAKEVARS_USER=$(CURDIR)/tools/Makevars MAKEFLAGS=-j2 R CMD INSTALL . > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
+	@tools/build-package.sh $@ > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
 	@tools/link-command.sh
 	@touch $@
+
+# For the tests: into build/library.
+library: $(BUILD)/library-made
+$(BUILD)/library-made: $(SOURCES)
+	@mkdir -p $(LIBRARY)
+	@tools/build-package.sh $@ --library=$(LIBRARY) > $(BUILD)/library.log 2>&1 || { tail -30 $(BUILD)/library.log; exit 1; }
+	@touch $@
+
+# ---- how code looks ----------------------------------------------------------------------------
+
+CPP_FILES := $(wildcard src/core/*.cpp src/core/*.hpp src/binding-*.cpp src/*.h \
+  tests/core/*.cpp tests/fuzz/*.cpp tests/fuzz/*.hpp bench/*.cpp)
+JS_FILES := 'viewer/src/*.{ts,css}' 'viewer/test/*.ts' 'viewer/*.mjs' 'tests/page/*.mjs' 'tools/*.mjs' 'bench/*.mjs'
+
+# What the formatters and linters find: nothing.
+lint: $(BUILD)/node_modules
+	@clang-format --dry-run -Werror $(CPP_FILES)
+	@$(MAKE) -s -j2 $(CORE:src/core/%.cpp=$(BUILD)/tidy/%)
+	viewer/node_modules/.bin/prettier --check --log-level warn $(JS_FILES)
+	cd viewer && npm run -s lint
+	Rscript tools/check-sizes.R
+	Rscript tools/lint.R
+
+$(BUILD)/tidy/%: src/core/%.cpp .clang-tidy $(wildcard src/core/*.hpp)
+	@mkdir -p $(@D)
+	clang-tidy --quiet $< -- -std=c++17 -isystem $(SIMDJSON) 2> $@.log || { cat $@.log; exit 1; }
+	@touch $@
+
+# Lays out what was changed.
+format: $(BUILD)/node_modules
+	clang-format -i $(CPP_FILES)
+	viewer/node_modules/.bin/prettier --write --log-level warn $(JS_FILES)
+	Rscript tools/format.R
 
 # ---- tests ----------------------------------------------------------------------------------
 
@@ -61,7 +99,7 @@ $(BUILD)/fuzz/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
 	clang++ $(FUZZ) $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
 $(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE:src/core/%.cpp=$(BUILD)/fuzz/core/%.o)
 	clang++ $(FUZZ) -fsanitize=fuzzer -Isrc/core $< $(BUILD)/fuzz/core/*.o -o $@
-test-fuzz: install
+test-fuzz: library
 	@$(MAKE) -s -j2 $(FUZZ_CORE:%=$(BUILD)/fuzz/%)
 	@tools/run-fuzz.sh $(SHORT) $(FUZZ_CORE) $(FUZZ_WORDS)
 fuzz:
@@ -76,15 +114,15 @@ test-viewer: $(BUILD)/node_modules
 	cd viewer && npm run -s check && npm run -s test
 	tools/check-viewer-current.sh
 
-test-r: install
+test-r: library
 	Rscript tests/testthat.R
 
-test-page: install $(BUILD)/node_modules
+test-page: library $(BUILD)/node_modules
 	@rm -rf $(BUILD)/maps && inst/bin/ochre demo $(BUILD)/maps 2> $(BUILD)/demo.log
 	cd tests/page && OCHRE_MAPS=$(CURDIR)/$(BUILD)/maps node --test --test-reporter=spec .
 
 # What roxygen and Rcpp generate is committed; this fails when it is out of date.
-test-docs:
+test-docs: library
 	tools/check-documents-current.sh
 
 check: $(BUILD)/checked
@@ -95,16 +133,34 @@ $(BUILD)/checked: $(SOURCES) $(wildcard vignettes/*.Rmd man/*.Rd)
 # ---- for working on Ochre -------------------------------------------------------------------
 
 viewer: $(BUILD)/node_modules
-	cd viewer && npm run -s build
+	cd viewer && npm run -s generate && npm run -s build
 
-document:
-	Rscript -e 'Rcpp::compileAttributes()' -e 'suppressMessages(roxygen2::roxygenise(load_code = "source"))'
+document: library
+	Rscript -e 'Rcpp::compileAttributes()' -e 'suppressMessages(roxygen2::roxygenise(load_code = "installed"))'
+	Rscript tools/document-plan.R
+	Rscript tools/document-messages.R
 
-bench: setup-test install
+bench: setup-test library
 	$(MAKE) -C bench
 
-screenshots: install $(BUILD)/node_modules
+screenshots: library $(BUILD)/node_modules
 	tools/screenshots.sh
+
+# Which lines the tests run; needs package covr. The viewer's by its own tests, without a browser.
+coverage: library $(BUILD)/node_modules
+	cd viewer && node build.mjs --tests && node_modules/.bin/c8 --exclude-after-remap --reporter=text \
+	  --temp-directory ../$(BUILD)/c8 node --test --test-reporter=dot .tests/
+	rm -rf $(BUILD)/coverage && git clone -q . $(BUILD)/coverage
+	cd $(BUILD)/coverage && Rscript tools/coverage.R
+
+# The documents as pages under build/site; needs package pkgdown.
+site: library
+	Rscript -e 'options(pkgdown.internet = FALSE)' \
+	  -e 'pkgdown::build_site(preview = FALSE, install = FALSE, new_process = FALSE)'
+
+# The R tests with today's packages of CRAN, in a library of their own.
+test-latest:
+	tools/test-latest.sh
 
 clean:
 	rm -rf $(BUILD) maps src/*.o src/*.so src/core/*.o viewer/node_modules viewer/.tests

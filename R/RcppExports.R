@@ -169,6 +169,10 @@ extent_core <- function(layers, boxes, wanted) {
     .Call(`_ochre_extent_core`, layers, boxes, wanted)
 }
 
+far_parts_core <- function(layers) {
+    .Call(`_ochre_far_parts_core`, layers)
+}
+
 frames_core <- function(layers, boxes, projections) {
     .Call(`_ochre_frames_core`, layers, boxes, projections)
 }

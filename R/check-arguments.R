@@ -3,16 +3,24 @@
 check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(invisible(NULL))
   if (!is.character(x) || length(x) != 1 || is.na(x)) {
-    ochre_abort("argument", sprintf("`%s` must be one text, not %s.", arg, describe(x)), arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be one text, not %s.", arg, describe(x)),
+      arg = arg,
+      call = call
+    )
   }
   if (Encoding(x) != "latin1" && !validUTF8(x)) {
     ochre_abort(
       "argument",
       sprintf(
-        "`%s` holds bytes that are no text here: %s.", arg,
+        "`%s` holds bytes that are no text here: %s.",
+        arg,
         encodeString(iconv(x, "UTF-8", "UTF-8", sub = "byte"))
       ),
-      "Is it the name of a file from another system? Rename it.", arg = arg, call = call
+      "Is it the name of a file from another system? Rename it.",
+      arg = arg,
+      call = call
     )
   }
   invisible(x)
@@ -24,9 +32,11 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
   if (is.null(x)) return(invisible(NULL))
   if (!nzchar(trimws(x)) || nchar(x) > 200 || x == "geometry") {
     ochre_abort(
-      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)),
+      "argument",
+      sprintf("`%s` cannot be %s.", arg, describe(x)),
       "Give a short name; `geometry` is taken by the boundaries.",
-      arg = arg, call = call
+      arg = arg,
+      call = call
     )
   }
   invisible(x)
@@ -38,7 +48,10 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
   if (is.null(x)) return(character())
   if (!is.character(x) || anyNA(x)) {
     ochre_abort(
-      "argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call
+      "argument",
+      sprintf("`%s` must be texts, not %s.", arg, describe(x)),
+      arg = arg,
+      call = call
     )
   }
   x
@@ -49,7 +62,9 @@ check_key <- function(x, arg, call = rlang::caller_env()) {
   if (is.factor(x)) x <- as.character(x)
   if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
     ochre_abort(
-      "argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg,
+      "argument",
+      sprintf("`%s` must be one text or number, not %s.", arg, describe(x)),
+      arg = arg,
       call = call
     )
   }
@@ -61,33 +76,65 @@ make_with <- function(make, given, arg, call = rlang::caller_env()) {
   known <- names(formals(make))
   odd <- setdiff(names(given), known)
   if (is.null(names(given)) && length(given) || length(odd) || anyDuplicated(names(given))) {
-    what <- if (length(odd)) sprintf(
-      "has no part `%s`", odd[1]
-    ) else "needs a name for each part, once"
+    what <- if (length(odd)) {
+      sprintf("has no part `%s`", odd[1])
+    } else {
+      "needs a name for each part, once"
+    }
     ochre_abort(
-      "argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"),
-      arg = arg, call = call
+      "argument",
+      sprintf("`%s` %s.", arg, what),
+      did_you_mean(c(odd, "")[1], known, "Parts"),
+      arg = arg,
+      call = call
     )
   }
   do.call(make, as.list(given))
 }
 
-check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FALSE, call = rlang::caller_env()) {
+check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FALSE,
+                         call = rlang::caller_env()) {
   if (is.null(x) && null) return(invisible(NULL))
-  good <- is.numeric(x) && length(x) == 1 && !is.na(x) && x >= min && x <= max && (!whole || x == round(x))
+  good <- is.numeric(x) &&
+    length(x) == 1 &&
+    !is.na(x) &&
+    x >= min &&
+    x <= max &&
+    (!whole || x == round(x))
   if (!good) {
-    range <- if (is.finite(min) && is.finite(max)) sprintf(" from %s to %s", format(min), format(max))
-             else if (min == .Machine$double.eps) " above 0"
-             else if (is.finite(min)) sprintf(" of at least %s", format(min)) else ""
-    ochre_abort("argument", sprintf("`%s` must be one %snumber%s, not %s.", arg, if (whole) "whole " else "", range, describe(x)),
-                arg = arg, call = call)
+    range <- if (is.finite(min) && is.finite(max)) {
+      sprintf(" from %s to %s", format(min), format(max))
+    } else if (min == .Machine$double.eps) {
+      " above 0"
+    } else if (is.finite(min)) {
+      sprintf(" of at least %s", format(min))
+    } else {
+      ""
+    }
+    ochre_abort(
+      "argument",
+      sprintf(
+        "`%s` must be one %snumber%s, not %s.",
+        arg,
+        if (whole) "whole " else "",
+        range,
+        describe(x)
+      ),
+      arg = arg,
+      call = call
+    )
   }
   invisible(x)
 }
 
 check_flag <- function(x, arg, call = rlang::caller_env()) {
   if (!is.logical(x) || length(x) != 1 || is.na(x)) {
-    ochre_abort("argument", sprintf("`%s` must be TRUE or FALSE, not %s.", arg, describe(x)), arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be TRUE or FALSE, not %s.", arg, describe(x)),
+      arg = arg,
+      call = call
+    )
   }
   invisible(x)
 }
@@ -95,8 +142,13 @@ check_flag <- function(x, arg, call = rlang::caller_env()) {
 check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
   check_text(x, arg, call = call)
   if (!x %in% choices) {
-    ochre_abort("argument", sprintf("`%s` must be one of %s, not `%s`.", arg, list_words(choices, 20), x),
-                did_you_mean(x, choices), arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be one of %s, not `%s`.", arg, list_words(choices, 20), x),
+      did_you_mean(x, choices),
+      arg = arg,
+      call = call
+    )
   }
   invisible(x)
 }
@@ -104,16 +156,32 @@ check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
 # A lazy table is one in a database; verbs that cannot work there say how to fetch it.
 check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
   if (is_lazy(x) && lazy) return(invisible(x))
-  if (is_lazy(x)) ochre_abort("argument", sprintf("`%s` is a table in a database, and this verb needs its rows.", arg), "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect().", arg = arg, call = call)
+  if (is_lazy(x)) {
+    ochre_abort(
+      "argument",
+      sprintf("`%s` is a table in a database, and this verb needs its rows.", arg),
+      "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect().",
+      arg = arg,
+      call = call
+    )
+  }
   if (!is.data.frame(x)) {
-    ochre_abort("argument", sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
-                "Read a file with read_statistics() or read_boundaries().", arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
+      "Read a file with read_statistics() or read_boundaries().",
+      arg = arg,
+      call = call
+    )
   }
   nameless <- which(is.na(names(x)) | !nzchar(names(x)))
   if (length(nameless)) {
     ochre_abort(
-      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg),
-      "Name it with names().", arg = arg, call = call
+      "column",
+      sprintf("Column %d of `%s` has no name.", nameless[1], arg),
+      "Name it with names().",
+      arg = arg,
+      call = call
     )
   }
   invisible(x)
@@ -124,19 +192,27 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
   known <- if (is_lazy(data)) colnames(data) else names(data)
   missing <- setdiff(column, known)
   if (length(missing)) {
-    ochre_abort("column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
-                did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
-                arg = arg, column = missing[1], call = call)
+    ochre_abort(
+      "column",
+      sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
+      did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
+      arg = arg,
+      column = missing[1],
+      call = call
+    )
   }
   if (is.data.frame(data)) {
-    shapes <- column[vapply(
-      unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA
-    )]
+    shapes <- column[
+      vapply(unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA)
+    ]
     if (length(shapes)) {
       ochre_abort(
         "column",
         sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
-        "Name a column of numbers, texts or dates.", arg = arg, column = shapes[1], call = call
+        "Name a column of numbers, texts or dates.",
+        arg = arg,
+        column = shapes[1],
+        call = call
       )
     }
   }
@@ -154,12 +230,30 @@ describe <- function(x) {
 
 # A column given bare or as text, as its name.
 column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
-  if (rlang::quo_is_missing(quo)) ochre_abort("argument", sprintf("`%s` is missing.", arg), "Name a column.", arg = arg, call = call)
+  if (rlang::quo_is_missing(quo)) {
+    ochre_abort(
+      "argument",
+      sprintf("`%s` is missing.", arg),
+      "Name a column.",
+      arg = arg,
+      call = call
+    )
+  }
   if (rlang::quo_is_null(quo) && null) return(NULL)
-  name <- if (rlang::quo_is_symbol(quo)) rlang::as_name(quo) else if (is.character(rlang::quo_get_expr(quo))) rlang::quo_get_expr(quo)
-          else tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
+  name <- if (rlang::quo_is_symbol(quo)) {
+    rlang::as_name(quo)
+  } else if (is.character(rlang::quo_get_expr(quo))) {
+    rlang::quo_get_expr(quo)
+  } else {
+    tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
+  }
   if (!is.character(name) || length(name) != 1) {
-    ochre_abort("argument", sprintf("`%s` must name one column, bare or as text.", arg), arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must name one column, bare or as text.", arg),
+      arg = arg,
+      call = call
+    )
   }
   check_column(data, name, arg, call = call)
   name
@@ -169,12 +263,16 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
 column_names <- function(quo, data, arg, call = rlang::caller_env()) {
   expr <- rlang::quo_get_expr(quo)
   if (rlang::is_call(expr, "c")) {
-    parts <- lapply(as.list(expr)[-1], function(e) rlang::new_quosure(e, rlang::quo_get_env(quo)))
+    parts <- lapply(as.list(expr)[-1], function(e) {
+      rlang::new_quosure(e, rlang::quo_get_env(quo))
+    })
     return(vapply(unname(parts), column_name, "", data = data, arg = arg, call = call))
   }
   if (!rlang::quo_is_missing(quo) && !rlang::quo_is_symbol(quo)) {
     value <- tryCatch(unlist(rlang::eval_tidy(quo)), error = function(e) NULL)
-    if (is.character(value) && length(value)) return(check_column(data, value, arg, call = call))
+    if (is.character(value) && length(value)) {
+      return(check_column(data, value, arg, call = call))
+    }
   }
   column_name(quo, data, arg, call = call)
 }
@@ -184,9 +282,30 @@ check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
   if (!is.numeric(x)) {
     odd <- unique(stats::na.omit(as.character(x)))
     odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]
-    ochre_abort("column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-                if (length(odd)) sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\"")),
-                arg = arg, column = column, call = call)
+    ochre_abort(
+      "column",
+      sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
+      if (length(odd)) {
+        sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\""))
+      },
+      arg = arg,
+      column = column,
+      call = call
+    )
   }
   as.numeric(x)
+}
+
+check_colour <- function(colour, arg, call = rlang::caller_env()) {
+  if (is.null(colour)) return(NULL)
+  check_text(colour, arg, call = call)
+  tryCatch(farver::encode_colour(farver::decode_colour(colour)), error = function(e) {
+    ochre_abort(
+      "argument",
+      sprintf("`%s` is `%s`, which is no colour.", arg, colour),
+      "Write it as #RRGGBB or a name from colours().",
+      arg = arg,
+      call = call
+    )
+  })
 }

@@ -2,8 +2,22 @@
 # is said on the way to the standard error.
 
 command_inspect <- function(args) {
-  given <- parse_command("inspect", args, "FILE\u2026", "Says what files hold: format, layers, rows, columns with types and examples,\ngeometry, extent, likely key columns.",
-                         list(optparse::make_option("--layer", type = "character", metavar = "NAME", help = "which layer, where a file holds several")), c(1, Inf), c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"))
+  given <- parse_command(
+    "inspect",
+    args,
+    "FILE\u2026",
+    paste0(
+      "Says what files hold: format, layers, rows, columns with types and ",
+      "examples,\ngeometry, extent, likely key columns."
+    ),
+    list(optparse::make_option(
+      "--layer",
+      type = "character",
+      metavar = "NAME",
+      help = "which layer, where a file holds several"
+    )),
+    c(1, Inf)
+  )
   if (is.null(given)) return(0L)
   for (i in seq_along(given$args)) {
     if (i > 1) cat("\n")
@@ -13,67 +27,164 @@ command_inspect <- function(args) {
 }
 
 command_audit <- function(args) {
-  given <- parse_command("audit", args, "SHEET", "Says what the joins of a sheet matched, what found no partner, and the likely\nreason. Fails when more is unmatched than a join of the sheet allows.",
-                         list(), c(1, 1), "ochre audit map.ochre.yml")
+  given <- parse_command(
+    "audit",
+    args,
+    "SHEET",
+    paste(
+      "Says what the joins of a sheet matched, what found no partner, and the likely\nreason.",
+      "Fails when more is unmatched than a join of the sheet allows."
+    ),
+    list(),
+    c(1, 1)
+  )
   if (is.null(given)) return(0L)
-  text <- load_sheet(given$args)
   quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
   on.exit(options(quiet))
   limits <- list()
   # All joins are made and shown before a limit counts.
-  tables <- make_tables(text, function(name, arguments) {
+  tables <- make_tables(load_sheet(given$args), function(name, arguments) {
     limits[[name]] <<- arguments$unmatched
     arguments$unmatched <- NULL
     arguments
   })
   audits <- audits_of(tables)
   if (!length(audits)) cat("The sheet joins nothing.\n")
-  for (name in names(audits)) cat(paste0("Table ", name, "."), format(audits[[name]], most = 200), sep = "\n")
-  broken <- Filter(function(name) inherits(tryCatch(check_unmatched(audits[[name]], limits[[name]]), ochre_error_unmatched = identity), "condition"), intersect(names(limits), names(audits)))
-  if (length(broken)) return(say_error(sprintf("The join of %s leaves more unmatched than the sheet allows.", list_words(broken)), "Mend the keys, name aliases (`ochre suggest`), or raise `unmatched`.", 1L))
-  0L
+  for (name in names(audits)) {
+    cat(paste0("Table ", name, "."), format(audits[[name]], most = 200), sep = "\n")
+  }
+  limited <- intersect(names(limits), names(audits))
+  broken <- Filter(function(name) breaks_limit(audits[[name]], limits[[name]]), limited)
+  if (!length(broken)) return(0L)
+  say_error(
+    sprintf("The join of %s leaves more unmatched than the sheet allows.", list_words(broken)),
+    "Mend the keys, name aliases (`ochre suggest`), or raise `unmatched`.",
+    1L
+  )
+}
+
+breaks_limit <- function(audit, limit) {
+  tryCatch(
+    {
+      check_unmatched(audit, limit)
+      FALSE
+    },
+    ochre_error_unmatched = function(e) TRUE
+  )
 }
 
 command_suggest <- function(args) {
-  given <- parse_command("suggest", args, "SHEET [--table NAME] [--to FILE]", "Writes the keys of a join that have no partner, with the likeliest one, as CSV: write\n`yes` under `confirmed` where it is right, `left out` for a key that has no area, and name the file as `aliases` of the join.",
-                         list(optparse::make_option("--table", type = "character", metavar = "NAME", help = "the table whose join is meant, where there are several"),
-                              optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead of the standard output")),
-                         c(1, 1), c("ochre suggest map.ochre.yml --to aliases.csv"))
+  option <- function(flag, metavar, help) {
+    optparse::make_option(flag, type = "character", metavar = metavar, help = help)
+  }
+  given <- parse_command(
+    "suggest",
+    args,
+    "SHEET [--table NAME] [--to FILE]",
+    paste(
+      "Writes the keys of a join that have no partner, with the likeliest one, as CSV: write",
+      "\n`yes` under `confirmed` where it is right, `left out` for a key that has no area, and",
+      "name the file as `aliases` of the join."
+    ),
+    list(
+      option("--table", "NAME", "the table whose join is meant, where there are several"),
+      option("--to", "FILE", "write this file instead of the standard output")
+    ),
+    c(1, 1)
+  )
   if (is.null(given)) return(0L)
   quiet <- options(ochre.quiet = c(getOption("ochre.quiet"), "unmatched"))
   on.exit(options(quiet))
-  found <- list()
-  make_tables(load_sheet(given$args), function(name, arguments) {
-    found[[name]] <<- suggest_matches(arguments$boundaries, arguments$statistics, arguments$by, arguments$match %||% "exact", arguments$aliases)
-    arguments$unmatched <- NULL
-    arguments
-  })
-  table <- given$options$table
-  if (!is.null(table) && is.null(found[[table]])) ochre_abort("argument", sprintf("The sheet joins no table `%s`.", table), did_you_mean(table, names(found), "It joins"), arg = "table")
-  if (is.null(table)) {
-    open <- names(found)[vapply(found, nrow, 0L) > 0]
-    if (length(open) > 1) ochre_abort("argument", sprintf("Several joins leave keys without a partner: %s.", list_words(open)), sprintf("Name one: --table %s", open[1]), arg = "table")
-    table <- c(open, names(found))[1]
-  }
-  if (!length(found) || is.na(table)) {
+  found <- suggestions_of(load_sheet(given$args))
+  table <- suggested_table(found, given$options$table)
+  if (is.na(table)) {
     say("The sheet joins nothing.")
     return(0L)
   }
-  text <- csv_text(found[[table]])
-  say(if (nrow(found[[table]])) sprintf("%s of `%s` without a partner; %d with a suggestion.", count_words(nrow(found[[table]]), "key"), table, sum(!is.na(found[[table]]$boundaries))) else sprintf("Every key of `%s` has a partner.", table))
-  if (is.null(given$options$to)) cat(text) else write_whole(
-    given$options$to, function(part) write_lines(text, part, "")
-  )
+  rows <- found[[table]]
+  said <- if (nrow(rows)) {
+    sprintf(
+      "%s of `%s` without a partner; %d with a suggestion.",
+      count_words(nrow(rows), "key"),
+      table,
+      sum(!is.na(rows$boundaries))
+    )
+  } else {
+    sprintf("Every key of `%s` has a partner.", table)
+  }
+  say(said)
+  text <- csv_text(rows)
+  to <- given$options$to
+  if (is.null(to)) cat(text) else write_whole(to, function(part) write_lines(text, part, ""))
   0L
 }
 
+# The suggestions of each join of a sheet.
+suggestions_of <- function(text) {
+  found <- list()
+  make_tables(text, function(name, arguments) {
+    found[[name]] <<- suggest_matches(
+      arguments$boundaries,
+      arguments$statistics,
+      arguments$by,
+      arguments$match %||% "exact",
+      arguments$aliases
+    )
+    arguments$unmatched <- NULL
+    arguments
+  })
+  found
+}
+
+# The table that is meant: the one named, or the only one with keys without a partner.
+suggested_table <- function(found, wanted, call = rlang::caller_env()) {
+  if (!is.null(wanted)) {
+    if (!is.null(found[[wanted]])) return(wanted)
+    ochre_abort(
+      "argument",
+      sprintf("The sheet joins no table `%s`.", wanted),
+      did_you_mean(wanted, names(found), "It joins"),
+      arg = "table",
+      call = call
+    )
+  }
+  open <- names(found)[vapply(found, nrow, 0L) > 0]
+  if (length(open) > 1) {
+    ochre_abort(
+      "argument",
+      sprintf("Several joins leave keys without a partner: %s.", list_words(open)),
+      sprintf("Name one: --table %s", open[1]),
+      arg = "table",
+      call = call
+    )
+  }
+  c(open, names(found), NA)[1]
+}
+
 command_build <- function(args) {
-  given <- parse_command("build", join_targets(args), "SHEET [--to FILE]\u2026", "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith --to (.html, .png, .svg, .pdf).",
-                         list(optparse::make_option("--to", type = "character", metavar = "FILE", help = "write this file instead; may be given several times")),
-                         c(1, 1), c("ochre build map.ochre.yml", "ochre build map.ochre.yml --to map.html --to map.png"))
+  given <- parse_command(
+    "build",
+    join_targets(args),
+    "SHEET [--to FILE]\u2026",
+    paste0(
+      "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith ",
+      "--to (.html, .png, .svg, .pdf)."
+    ),
+    list(optparse::make_option(
+      "--to",
+      type = "character",
+      metavar = "FILE",
+      help = "write this file instead; may be given several times"
+    )),
+    c(1, 1)
+  )
   if (is.null(given)) return(0L)
   sheet <- read_sheet(given$args)
-  targets <- if (is.null(given$options$to)) attr(sheet, "publish") else strsplit(given$options$to, target_mark, fixed = TRUE)[[1]]
+  targets <- if (is.null(given$options$to)) {
+    attr(sheet, "publish")
+  } else {
+    strsplit(given$options$to, target_mark, fixed = TRUE)[[1]]
+  }
   if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
   publish_all(sheet, targets)
   0L
@@ -82,7 +193,9 @@ command_build <- function(args) {
 # optparse keeps the last of a repeated option, so the targets are joined before it sees them.
 target_mark <- "\u001f"
 join_targets <- function(args) {
-  args <- unlist(lapply(args, function(a) if (startsWith(a, "--to=")) c("--to", substring(a, 6)) else a))
+  args <- unlist(lapply(args, function(a) {
+    if (startsWith(a, "--to=")) c("--to", substring(a, 6)) else a
+  }))
   at <- which(args == "--to")
   at <- at[at < length(args)]
   if (length(at) < 2) return(args)
@@ -101,30 +214,76 @@ publish_all <- function(sheet, targets) {
 }
 
 command_demo <- function(args) {
-  given <- parse_command("demo", args, "[FOLDER]", "Copies the demo of the made-up island state Orvane (data and sheets) to a folder,\nby default `ochre-demo`, and builds its maps there.",
-                         list(optparse::make_option("--force", action = "store_true", default = FALSE, help = "replace files that are there")),
-                         c(0, 1), c("ochre demo", "ochre demo maps --force"))
+  given <- parse_command(
+    "demo",
+    args,
+    "[FOLDER]",
+    paste(
+      "Copies the demo of the made-up island state Orvane (data and sheets) to a folder,\nby",
+      "default `ochre-demo`, and builds its maps there."
+    ),
+    list(optparse::make_option(
+      "--force",
+      action = "store_true",
+      default = FALSE,
+      help = "replace files that are there"
+    )),
+    c(0, 1)
+  )
   if (is.null(given)) return(0L)
   folder <- if (length(given$args)) given$args else "ochre-demo"
-  there <- file.path(folder, ochre_demo())[file.exists(file.path(folder, ochre_demo()))]
-  if (length(there) && !given$options$force) {
-    ochre_abort("file", sprintf("`%s` is there already.", there[1]), "Say --force to replace it, or name another folder.", file = there[1])
-  }
-  if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
-    ochre_abort("file", sprintf("The folder `%s` cannot be made.", folder), "Check the rights on the folder above it.", file = folder)
-  }
-  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder, overwrite = TRUE)
-  for (name in c("map.ochre.yml", "regions.ochre.yml", "ages.ochre.yml", "pairs.ochre.yml", "months.ochre.yml", "places.ochre.yml", "tiles.ochre.yml")) {
+  copy_demo(folder, given$options$force)
+  for (name in demo_sheets) {
     sheet <- read_sheet(file.path(folder, name))
     publish_all(sheet, attr(sheet, "publish"))
   }
   0L
 }
 
+demo_sheets <- paste0(
+  c("map", "regions", "ages", "pairs", "months", "places", "tiles"), ".ochre.yml"
+)
+
+copy_demo <- function(folder, force, call = rlang::caller_env()) {
+  there <- file.path(folder, ochre_demo())
+  there <- there[file.exists(there)]
+  if (length(there) && !force) {
+    ochre_abort(
+      "file",
+      sprintf("`%s` is there already.", there[1]),
+      "Say --force to replace it, or name another folder.",
+      file = there[1],
+      call = call
+    )
+  }
+  if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
+    ochre_abort(
+      "file",
+      sprintf("The folder `%s` cannot be made.", folder),
+      "Check the rights on the folder above it.",
+      file = folder,
+      call = call
+    )
+  }
+  from <- file.path(system.file("orvane", package = "ochre"), ochre_demo())
+  file.copy(from, folder, overwrite = TRUE)
+}
+
 command_serve_demo <- function(args) {
-  given <- parse_command("serve-demo", args, "[--port N]", "Serves drawn tiles and a search for places of the made-up island state Orvane on this\nmachine, for trying backdrops; open the address that it says. Ctrl and C end it.",
-                         list(optparse::make_option("--port", type = "integer", default = 8791L, metavar = "N", help = "port to listen on, 0 for a free one [8791]")),
-                         c(0, 0), c("ochre serve-demo", "ochre serve-demo --port 0"))
+  given <- parse_command(
+    "serve-demo",
+    args,
+    "[--port N]",
+    paste0(
+      "Serves drawn tiles and a search for places of the made-up island state Orvane on ",
+      "this\nmachine, for trying backdrops; open the address that it says. Ctrl and C end it."
+    ),
+    list(optparse::make_option(
+      "--port", type = "integer", default = 8791L, metavar = "N",
+      help = "port to listen on, 0 for a free one [8791]"
+    )),
+    c(0, 0)
+  )
   if (is.null(given)) return(0L)
   serve_demo(given$options$port)
   0L

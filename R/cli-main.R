@@ -11,19 +11,57 @@ commands <- list(
   `serve-demo` = "serve stand-in tiles and places of Orvane on this machine"
 )
 
+command_examples <- list(
+  inspect = c(
+    "ochre inspect districts.geojson",
+    "ochre inspect visits.csv clinics.csv"
+  ),
+  audit = "ochre audit map.ochre.yml",
+  suggest = "ochre suggest map.ochre.yml --to aliases.csv",
+  build = c(
+    "ochre build map.ochre.yml",
+    "ochre build map.ochre.yml --to map.html --to map.png"
+  ),
+  demo = c(
+    "ochre demo",
+    "ochre demo maps --force"
+  ),
+  `serve-demo` = c(
+    "ochre serve-demo",
+    "ochre serve-demo --port 0"
+  )
+)
+
 run_command <- function(args) {
   # Data have letters beyond ASCII; a bare C locale would spoil them on the way to the terminal.
   if (!l10n_info()[["UTF-8"]]) suppressWarnings(Sys.setlocale("LC_CTYPE", "C.UTF-8"))
   tryCatch(
-    withCallingHandlers(with_progress(dispatch(args)), warning = on_warning, message = on_message),
-    ochre_usage = function(e) say_error(e$text, sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")), 2L),
+    withCallingHandlers(
+      with_progress(dispatch(args)),
+      warning = on_warning,
+      message = on_message
+    ),
+    ochre_usage = function(e) {
+      say_error(
+        e$text,
+        sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")),
+        2L
+      )
+    },
     ochre_error = function(e) say_error(e$what, e$mend, 1L),
     interrupt = function(e) say_error("stopped.", NULL, 130L),
     # Whoever reads has had enough, such as `head`.
-    error = function(e) if (grepl("SIGPIPE", conditionMessage(e))) 141L else say_error(
-      paste("a fault in Ochre:", conditionMessage(e)),
-      "Please report it with the command that you gave.", 1L
-    )
+    error = function(e) {
+      if (grepl("SIGPIPE", conditionMessage(e))) {
+        141L
+      } else {
+        say_error(
+          paste("a fault in Ochre:", conditionMessage(e)),
+          "Please report it with the command that you gave.",
+          1L
+        )
+      }
+    }
   )
 }
 
@@ -36,29 +74,68 @@ dispatch <- function(args) {
     cat("ochre", as.character(utils::packageVersion("ochre")), "\n")
     return(0L)
   }
+  need_package("optparse", "The command `ochre`")
   if (!args[1] %in% names(commands)) {
-    usage_error(sprintf("there is no command `%s`. %s", args[1], did_you_mean(args[1], names(commands), "Commands")))
+    usage_error(sprintf(
+      "there is no command `%s`. %s",
+      args[1],
+      did_you_mean(args[1], names(commands), "Commands")
+    ))
   }
-  switch(args[1], inspect = command_inspect(args[-1]), audit = command_audit(args[-1]), suggest = command_suggest(args[-1]), build = command_build(args[-1]), demo = command_demo(args[-1]), `serve-demo` = command_serve_demo(args[-1]))
+  switch(args[1],
+    inspect = command_inspect(args[-1]),
+    audit = command_audit(args[-1]),
+    suggest = command_suggest(args[-1]),
+    build = command_build(args[-1]),
+    demo = command_demo(args[-1]),
+    `serve-demo` = command_serve_demo(args[-1])
+  )
 }
 
 main_help <- function() {
-  c("Usage: ochre COMMAND [OPTIONS] [ARGUMENTS]", "", "From a table and boundaries to a published map.", "", "Commands:",
-    sprintf("  %s  %s", format(names(commands)), unlist(commands)), "",
-    "Options:", "  -h, --help     show this, or after a command its own help", "  --version      show the version", "",
-    "Examples:", "  ochre demo maps", "  ochre inspect districts.geojson", "  ochre build map.ochre.yml --to map.html", "",
-    "Exit status: 0 done; 1 something is wrong with the data or the sheet; 2 the command was not understood.")
+  c(
+    "Usage: ochre COMMAND [OPTIONS] [ARGUMENTS]",
+    "",
+    "From a table and boundaries to a published map.",
+    "",
+    "Commands:",
+    sprintf("  %s  %s", format(names(commands)), unlist(commands)),
+    "",
+    "Options:",
+    "  -h, --help     show this, or after a command its own help",
+    "  --version      show the version",
+    "",
+    "Examples:",
+    "  ochre demo maps",
+    "  ochre inspect districts.geojson",
+    "  ochre build map.ochre.yml --to map.html",
+    "",
+    paste0(
+      "Exit status: 0 done; 1 something is wrong with the data or the sheet; 2 the command ",
+      "was not understood."
+    )
+  )
 }
 
 # Parses the options of one subcommand; its help ends with examples. NULL when help was asked for.
-parse_command <- function(command, args, usage, about, options, positional, examples) {
+parse_command <- function(command, args, usage, about, options, positional) {
+  examples <- command_examples[[command]]
   parser <- optparse::OptionParser(
-    usage = paste("ochre", command, usage), description = paste0("\n", about), option_list = options,
-    epilogue = paste(c("Examples:", paste0("  ", examples)), collapse = "\n"), prog = "ochre"
+    usage = paste("ochre", command, usage),
+    description = paste0("\n", about),
+    option_list = options,
+    epilogue = paste(c("Examples:", paste0("  ", examples)), collapse = "\n"),
+    prog = "ochre"
   )
   parsed <- tryCatch(
-    optparse::parse_args(parser, args = args, print_help_and_exit = FALSE, positional_arguments = TRUE),
-    error = function(e) usage_error(conditionMessage(e), command), warning = function(w) usage_error(conditionMessage(w), command)
+    optparse::parse_args(
+      parser,
+      args = args,
+      print_help_and_exit = FALSE,
+      positional_arguments = TRUE
+    ),
+    error = function(e) usage_error(conditionMessage(e), command),
+    warning = function(w) usage_error(conditionMessage(w), command)
   )
   if (isTRUE(parsed$options$help)) {
     optparse::print_help(parser)
@@ -66,12 +143,20 @@ parse_command <- function(command, args, usage, about, options, positional, exam
   }
   n <- length(parsed$args)
   if (n < positional[1]) usage_error(sprintf("%s needs %s.", command, usage), command)
-  if (n > positional[2]) usage_error(sprintf("`%s` is one argument too many.", parsed$args[positional[2] + 1]), command)
+  if (n > positional[2]) {
+    usage_error(
+      sprintf("`%s` is one argument too many.", parsed$args[positional[2] + 1]),
+      command
+    )
+  }
   parsed
 }
 
 usage_error <- function(text, command = NULL) {
-  stop(structure(class = c("ochre_usage", "error", "condition"), list(message = text, call = NULL, text = text, command = command)))
+  stop(structure(
+    class = c("ochre_usage", "error", "condition"),
+    list(message = text, call = NULL, text = text, command = command)
+  ))
 }
 
 say <- function(...) cat(..., "\n", file = stderr(), sep = "")
@@ -81,8 +166,6 @@ say_error <- function(what, mend, status) {
   for (line in mend) say("  ", line)
   status
 }
-
-strip_period <- function(x) sub("\\.$", "", x)
 
 on_warning <- function(w) {
   say(cli::col_yellow("warning: "), w$what %||% conditionMessage(w))

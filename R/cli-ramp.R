@@ -2,7 +2,12 @@
 
 #' @export
 format.ochre_ramp <- function(x, ...) {
-  vapply(unclass(x), function(colour) paste0(cli::make_ansi_style(colour, bg = TRUE)("  "), " ", colour), "", USE.NAMES = FALSE)
+  vapply(
+    unclass(x),
+    function(colour) paste0(cli::make_ansi_style(colour, bg = TRUE)("  "), " ", colour),
+    "",
+    USE.NAMES = FALSE
+  )
 }
 
 #' @export

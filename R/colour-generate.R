@@ -59,7 +59,8 @@ in_gamut <- function(lightness, chroma, hue) {
 
 lab_at <- function(lab, at) {
   place <- seq(0, 1, length.out = nrow(lab))
-  vapply(1:3, function(k) stats::approx(place, lab[, k], at)$y, numeric(length(at))) |> matrix(ncol = 3)
+  vapply(1:3, function(k) stats::approx(place, lab[, k], at)$y, numeric(length(at))) |>
+    matrix(ncol = 3)
 }
 
 # Places along a path whose colours are equally far from their neighbours. CIEDE2000 does not
@@ -78,9 +79,18 @@ even_places <- function(lab, n, from, to) {
 
 neighbour_distances <- function(lab) {
   n <- nrow(lab)
-  vapply(seq_len(n - 1), function(i) {
-    farver::compare_colour(lab[i, , drop = FALSE], lab[i + 1, , drop = FALSE], from_space = "lab", method = "cie2000")[1]
-  }, numeric(1))
+  vapply(
+    seq_len(n - 1),
+    function(i) {
+      farver::compare_colour(
+        lab[i, , drop = FALSE],
+        lab[i + 1, , drop = FALSE],
+        from_space = "lab",
+        method = "cie2000"
+      )[1]
+    },
+    numeric(1)
+  )
 }
 
 lab_to_hex <- function(lab) {

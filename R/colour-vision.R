@@ -1,13 +1,22 @@
 # How colours look to others: to people who see two kinds of cones only, in a greyscale print, as a
 # ground for text. What a ramp must hold is measured with these (colour-check.R).
 
-# Simulated at full severity in linear light. Machado, G.M., Oliveira, M.M., Fernandes, L.A.F. (2009) A
-# physiologically-based model for simulation of color vision deficiency, IEEE Transactions on Visualization and
-# Computer Graphics 15, 1291-1298, table 1 (severity 1.0).
+# Simulated at full severity in linear light. Machado, G.M., Oliveira, M.M., Fernandes, L.A.F.
+# (2009) A physiologically-based model for simulation of color vision deficiency, IEEE
+# Transactions on Visualization and Computer Graphics 15, 1291-1298, table 1 (severity 1.0).
 vision_matrices <- list(
-  protan = c(0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998),
-  deutan = c(0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.011820, 0.042940, 0.968881),
-  tritan = c(1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.303900)
+  protan = c(
+    0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116,
+    1.051998
+  ),
+  deutan = c(
+    0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.011820, 0.042940,
+    0.968881
+  ),
+  tritan = c(
+    1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367,
+    0.303900
+  )
 )
 
 # sRGB from 0 to 255 to linear light from 0 to 1, and back (IEC 61966-2-1).
@@ -24,19 +33,24 @@ from_linear <- function(v) {
 seen_lab <- function(colours, vision = "normal") {
   rgb <- farver::decode_colour(colours)
   linear <- matrix(to_linear(rgb), ncol = 3)
-  if (vision == "grey") linear <- matrix(linear %*% c(0.2126, 0.7152, 0.0722), nrow(linear), 3)
-  else if (vision != "normal") linear <- linear %*% t(matrix(vision_matrices[[vision]], 3, byrow = TRUE))
+  if (vision == "grey") {
+    linear <- matrix(linear %*% c(0.2126, 0.7152, 0.0722), nrow(linear), 3)
+  } else if (vision != "normal") {
+    linear <- linear %*% t(matrix(vision_matrices[[vision]], 3, byrow = TRUE))
+  }
   farver::convert_colour(matrix(from_linear(linear), ncol = 3), "rgb", "lab")
 }
 
 #' Colours as others see them
 #'
 #' @param colours Colours as `#RRGGBB` or names that R knows: a character vector.
-#' @param vision `"protan"`, `"deutan"` or `"tritan"` (at full severity), or `"grey"` for a greyscale print.
+#' @param vision `"protan"`, `"deutan"` or `"tritan"` (at full severity), or `"grey"` for a
+#'   greyscale print.
 #' @return A character vector of colours as `#RRGGBB`.
 #' @section Errors: `ochre_error_argument`.
-#' @source Machado, G.M., Oliveira, M.M., Fernandes, L.A.F. (2009) A physiologically-based model for simulation of color vision deficiency, IEEE
-#'   Transactions on Visualization and Computer Graphics 15, 1291-1298.
+#' @source Machado, G.M., Oliveira, M.M., Fernandes, L.A.F. (2009) A physiologically-based model
+#'   for simulation of color vision deficiency, IEEE Transactions on Visualization and Computer
+#'   Graphics 15, 1291-1298.
 #' @examples
 #' seen_colours(ramp_colours("madder", 3), "deutan")
 #' @export
@@ -48,7 +62,11 @@ seen_colours <- function(colours, vision = "deutan") {
 
 # Contrast of two colours: Web Content Accessibility Guidelines 2.2, "contrast ratio".
 contrast_ratio <- function(a, b) {
-  light <- function(x) as.vector(matrix(to_linear(farver::decode_colour(x)), ncol = 3) %*% c(0.2126, 0.7152, 0.0722)) + 0.05
+  light <- function(x) {
+    as.vector(
+      matrix(to_linear(farver::decode_colour(x)), ncol = 3) %*% c(0.2126, 0.7152, 0.0722)
+    ) + 0.05
+  }
   pmax(light(a), light(b)) / pmin(light(a), light(b))
 }
 
@@ -59,12 +77,14 @@ mix_colours <- function(over, under, opacity) {
   farver::encode_colour(round(mixed))
 }
 
-colour_distance <- function(a, b) farver::compare_colour(a, b, from_space = "lab", method = "cie2000")
+colour_distance <- function(a, b) {
+  farver::compare_colour(a, b, from_space = "lab", method = "cie2000")
+}
 
 check_colours <- function(colours, arg, call = rlang::caller_env()) {
   colours <- check_texts(colours, arg, call)
-  if (!length(colours)) ochre_abort(
-    "argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call
-  )
+  if (!length(colours)) {
+    ochre_abort("argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call)
+  }
   vapply(colours, check_colour, "", arg = arg, call = call, USE.NAMES = FALSE)
 }

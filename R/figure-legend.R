@@ -1,30 +1,56 @@
-# Where the legend of a figure stands, and the order of its parts. It is laid out with grid when it is drawn, because only
-# then the size of the map on paper is known, and symbols must have its scale; figure-layout.R keeps the room for it.
+# Where the legend of a figure stands, and the order of its parts. It is laid out with grid when
+# it is drawn, because only then the size of the map on paper is known, and symbols must have its
+# scale; figure-layout.R keeps the room for it.
 
 has_legend <- function(layer) !is.null(layer$legend) && layer$kind != "labels"
 
 # A grob that is drawn within the map, or within one of several.
 note_layer <- function(grob, panel = NULL, plan = NULL) {
-  if (is.null(the_geom$note)) the_geom$note <- ggplot2::ggproto("GeomOchreNote", ggplot2::Geom, required_aes = character(), draw_panel = function(data, panel_params, coord, grob) grob)
+  note <- ggplot2::ggproto(
+    "GeomOchreNote",
+    ggplot2::Geom,
+    required_aes = character(),
+    draw_panel = function(data, panel_params, coord, grob) grob
+  )
   data <- figure_data(list(one = 1))
   if (!is.null(panel)) data$panel <- panel_factor(panel, plan)
-  ggplot2::layer(geom = the_geom$note, stat = "identity", position = "identity", data = data, mapping = ggplot2::aes(), inherit.aes = FALSE, show.legend = FALSE, check.aes = FALSE, params = list(grob = grob, na.rm = TRUE))
+  ggplot2::layer(
+    geom = note,
+    stat = "identity",
+    position = "identity",
+    data = data,
+    mapping = ggplot2::aes(),
+    inherit.aes = FALSE,
+    show.legend = FALSE,
+    check.aes = FALSE,
+    params = list(grob = grob, na.rm = TRUE)
+  )
 }
 
 # The legend and the ranked bars beside it.
 figure_legends <- function(plan, at) {
   in_panel <- function(p) if (is.null(plan$panels)) NULL else p
-  grob <- function(part, panel = NULL) grid::gTree(plan = plan, at = at, part = part, panel = panel, cl = "ochre_legend")
+  grob <- function(part, panel = NULL) {
+    grid::gTree(plan = plan, at = at, part = part, panel = panel, cl = "ochre_legend")
+  }
   last_row <- (at$rows - 1L) * at$columns + 1L
   list(
-    if (at$place %in% c("beside", "below", "inside")) note_layer(grob(at$place), in_panel(if (at$place == "below") last_row else at$columns), plan),
+    if (at$place %in% c("beside", "below", "inside")) {
+      note_layer(
+        grob(at$place),
+        in_panel(if (at$place == "below") last_row else at$columns),
+        plan
+      )
+    },
     if (!is.null(plan$ranking)) note_layer(grob("bars"), in_panel(at$columns), plan),
-    if (at$under_each > 0) lapply(seq_along(plan$panels), function(p) note_layer(grob("under", p), p, plan))
+    if (at$under_each > 0) {
+      lapply(seq_along(plan$panels), function(p) note_layer(grob("under", p), p, plan))
+    }
   )
 }
 
 #' @exportS3Method grid::makeContent
-makeContent.ochre_legend <- function(x) {
+makeContent.ochre_legend <- function(x) {  # nolint: object_name_linter.
   width <- grid::convertWidth(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
   height <- grid::convertHeight(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
   at <- x$at
@@ -34,29 +60,79 @@ makeContent.ochre_legend <- function(x) {
   pen$top <- height
   part <- switch(x$part,
     beside = legend_column(x$plan, pen, per_unit),
-    inside = legend_column(x$plan, move_pen(pen, at$corner$x * (width - at$corner$width), if (at$corner$y > 0) height else at$corner$height), per_unit),
-    below = legend_rows(x$plan, move_pen(pen, 0, -at$under_each - (at$furniture$under %||% 0) - 0.5 * pen$line), per_unit, legend_room(at, width)),
+    inside = legend_column(
+      x$plan,
+      move_pen(
+        pen,
+        at$corner$x * (width - at$corner$width),
+        if (at$corner$y > 0) height else at$corner$height
+      ),
+      per_unit
+    ),
+    below = legend_rows(
+      x$plan,
+      move_pen(pen, 0, -at$under_each - (at$furniture$under %||% 0) - 0.5 * pen$line),
+      per_unit,
+      legend_room(at, width)
+    ),
     under = legend_column(x$plan, move_pen(pen, 0, -0.3 * pen$line), per_unit, x$panel),
-    bars = { if (at$place == "beside") pen$top <- legend_column(x$plan, pen, per_unit)$top; ranking_part(x$plan$ranking, x$plan, pen) }
+    bars = {
+      if (at$place == "beside") pen$top <- legend_column(x$plan, pen, per_unit)$top
+      ranking_part(x$plan$ranking, x$plan, pen)
+    }
   )
   grid::setChildren(x, do.call(grid::gList, part$grobs))
 }
 
-# A map that is less wide than was reckoned stands in the middle, so that there is room on its right.
+# A map that is less wide than was reckoned stands in the middle, so that there is room on its
+# right.
 legend_room <- function(at, width) {
   maps <- at$columns * width + (at$columns - 1) * at$text / 72.27
   maps + max(0, at$map - maps) / 2
 }
 
-# What all parts are drawn with: a place that moves down, lines and letters in inches and points, inks.
-legend_pen <- function(plan, at) list(left = 0, top = 0, line = at$text * 1.55 / 72.27, size = 0.88 * at$text, width = at$column - 0.04 * at$text, unit = at$text / 10, ink = plan$inks, style = plan$style$legend)
-move_pen <- function(pen, left, top) { pen$left <- left; pen$top <- top; pen }
+# What all parts are drawn with: a place that moves down, lines and letters in inches and points,
+# inks.
+legend_pen <- function(plan, at) {
+  list(
+    left = 0,
+    top = 0,
+    line = at$text * 1.55 / 72.27,
+    size = 0.88 * at$text,
+    width = at$column - 0.04 * at$text,
+    unit = at$text / 10,
+    ink = plan$inks,
+    style = plan$style$legend
+  )
+}
+move_pen <- function(pen, left, top) {
+  pen$left <- left
+  pen$top <- top
+  pen
+}
 
-# The layers as the legend sees them: with panels that have classes of their own, those of one panel, or none.
+# The layers as the legend sees them: with panels that have classes of their own, those of one
+# panel, or none.
 legend_layers <- function(plan, panel = NULL) {
   layers <- Filter(has_legend, plan$layers)
-  if (!is.null(panel)) return(lapply(Filter(function(l) !is.null(l$panels[[1]]$labels), layers), function(l) { l[names(l$panels[[panel]])] <- l$panels[[panel]]; l$legend <- l$legend_note <- NULL; l }))
-  lapply(layers, function(l) { if (!is.null(l$panels[[1]]$labels)) l[c("labels", "colours", "count_labels", "no_data")] <- list(character(), character(), character(), list(count = 0)); l })
+  if (!is.null(panel)) {
+    return(lapply(Filter(function(l) !is.null(l$panels[[1]]$labels), layers), function(l) {
+      l <- in_panel(l, panel)
+      l$legend <- l$legend_note <- NULL
+      l
+    }))
+  }
+  lapply(layers, function(l) {
+    if (!is.null(l$panels[[1]]$labels)) {
+      l[c("labels", "colours", "count_labels", "no_data")] <- list(
+        character(),
+        character(),
+        character(),
+        list(count = 0)
+      )
+    }
+    l
+  })
 }
 
 legend_column <- function(plan, pen, per_unit, panel = NULL) {
@@ -71,9 +147,17 @@ legend_column <- function(plan, pen, per_unit, panel = NULL) {
 
 legend_part <- function(layer, pen, per_unit, strip = FALSE) {
   switch(layer$kind,
-    areas = if (!is.null(layer$square)) legend_square(layer, pen) else if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
-    density = , heat = if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
-    symbols = legend_symbols(layer, pen, per_unit), lines = legend_lines(layer, pen)
+    areas = if (!is.null(layer$square)) {
+      legend_square(layer, pen)
+    } else if (strip) {
+      legend_strip(layer, pen)
+    } else {
+      legend_areas(layer, pen)
+    },
+    density = ,
+    heat = if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
+    symbols = legend_symbols(layer, pen, per_unit),
+    lines = legend_lines(layer, pen)
   )
 }
 
@@ -102,26 +186,51 @@ legend_rows <- function(plan, pen, per_unit, width) {
 # Height of a legend before it is drawn, in inches. A `width` that is infinite means a column.
 legend_height <- function(plan, at, width, panel = NULL) {
   pen <- legend_pen(plan, at)
-  per_unit <- (at$panel %||% max(1, at$width - at$column)) / (plan$frame[["x1"]] - plan$frame[["x0"]])
-  part <- if (is.finite(width) && is.null(panel)) legend_rows(plan, pen, per_unit, width) else legend_column(plan, pen, per_unit, panel)
+  per_unit <- (at$panel %||% max(1, at$width - at$column)) /
+    (plan$frame[["x1"]] - plan$frame[["x0"]])
+  part <- if (is.finite(width) && is.null(panel)) {
+    legend_rows(plan, pen, per_unit, width)
+  } else {
+    legend_column(plan, pen, per_unit, panel)
+  }
   max(0, -part$top)
 }
 
 inch <- function(v) grid::unit(v, "inches")
 
-words_grob <- function(label, x, y, pen, bold = FALSE, hjust = 0, colour = pen$ink$text, vjust = 0.5) {
-  grid::textGrob(label, inch(x), inch(y), hjust = hjust, vjust = vjust,
-                 gp = grid::gpar(fontsize = pen$size, fontface = if (bold) "bold" else "plain", col = colour, lineheight = 1.05))
+# Words at a place in inches: `just` is where they begin, 0 at the left; a pen may be `bold`, and
+# write below the place (`vjust` 1) instead of around it.
+words_grob <- function(label, x, y, pen, just = 0, colour = pen$ink$text) {
+  grid::textGrob(
+    label,
+    inch(x),
+    inch(y),
+    hjust = just,
+    vjust = pen$vjust %||% 0.5,
+    gp = grid::gpar(
+      fontsize = pen$size,
+      fontface = if (isTRUE(pen$bold)) "bold" else "plain",
+      col = colour,
+      lineheight = 1.05
+    )
+  )
 }
 
 # As many letters as a width has room for, on lines of their own.
-pen_wrap <- function(text, width, pen) strwrap(text, max(8, floor(width * 72.27 / (0.54 * pen$size)) + 1))
+pen_wrap <- function(text, width, pen) {
+  strwrap(text, max(8, floor(width * 72.27 / (0.54 * pen$size)) + 1))
+}
 
 legend_title <- function(text, pen, note = NULL) {
-  lines <- pen_wrap(text, pen$width * 0.96, pen)
-  small <- if (!is.null(note)) pen_wrap(note, pen$width, pen)
   if (is.null(text)) return(list(grobs = list(), top = pen$top))
-  y <- pen$top - (seq_along(c(lines, small)) - 0.5) * 0.85 * pen$line
-  list(grobs = lapply(seq_along(y), function(i) words_grob(c(lines, small)[i], pen$left, y[i], pen, bold = i <= length(lines), colour = if (i <= length(lines)) pen$ink$text else pen$ink$soft)),
-       top = pen$top - length(y) * 0.85 * pen$line - 0.25 * pen$line)
+  titles <- pen_wrap(text, pen$width * 0.96, pen)
+  lines <- c(titles, if (!is.null(note)) pen_wrap(note, pen$width, pen))
+  y <- pen$top - (seq_along(lines) - 0.5) * 0.85 * pen$line
+  bold <- pen
+  bold$bold <- TRUE
+  grobs <- lapply(seq_along(lines), function(i) {
+    if (i <= length(titles)) return(words_grob(lines[i], pen$left, y[i], bold))
+    words_grob(lines[i], pen$left, y[i], pen, colour = pen$ink$soft)
+  })
+  list(grobs = grobs, top = pen$top - length(y) * 0.85 * pen$line - 0.25 * pen$line)
 }

@@ -1,9 +1,16 @@
-# An SVG whose areas can be found: each has an id from its layer and code, and its hover text as a title.
+# An SVG whose areas can be found: each has an id from its layer and code, and its hover text as a
+# title.
 
-# Which panel is drawn when: small maps are drawn by where they stand in the figure's grid, which is not their order.
+# Which panel is drawn when: small maps are drawn by where they stand in the figure's grid, which
+# is not their order.
 panels_drawn <- function(figure, grob) {
   cells <- grob$layout[grepl("^panel", grob$layout$name), ]
-  full <- !vapply(grob$grobs[grepl("^panel", grob$layout$name)], inherits, NA, what = "zeroGrob")
+  full <- !vapply(
+    grob$grobs[grepl("^panel", grob$layout$name)],
+    inherits,
+    NA,
+    what = "zeroGrob"
+  )
   cells <- cells[full, ]
   cells <- cells[order(cells$z), ]
   place <- ggplot2::ggplot_build(figure)$layout$layout
@@ -16,18 +23,36 @@ panels_drawn <- function(figure, grob) {
 name_shapes <- function(path, plan, order) {
   svg <- xml2::read_xml(path, options = "HUGE")
   shapes <- xml2::xml_find_all(svg, "//*[local-name() = 'path']")
-  at <- which(vapply(plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)], function(l) l$kind == "areas", NA))
+  at <- which(vapply(
+    plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)],
+    function(l) l$kind == "areas",
+    NA
+  ))
   areas <- Filter(function(l) l$kind == "areas", plan$layers)
   rows <- lapply(at, function(k) unique(call_core(paths_core(plan$topology, k))$feature))
   panels <- max(1L, length(plan$panels))
-  each <- function(make) unlist(lapply(order, function(p) lapply(seq_along(areas), function(i) make(areas[[i]], rows[[i]], p))))
+  each <- function(make) {
+    unlist(lapply(order, function(p) {
+      lapply(seq_along(areas), function(i) make(areas[[i]], rows[[i]], p))
+    }))
+  }
   names <- each(function(layer, rows, p) shape_ids(layer, rows, if (panels > 1) p))
   titles <- each(function(layer, rows, p) (layer$hover %||% layer$panels[[p]]$hover)[rows])
   if (length(shapes) != length(names)) {
-    return(ochre_warn("svg", sprintf("The areas of the SVG have no ids: it has %d paths, and the map %d areas.", length(shapes), length(names)), "The device may write shapes in a way of its own; look for a newer svglite."))
+    return(ochre_warn(
+      "svg",
+      sprintf(
+        "The areas of the SVG have no ids: it has %d paths, and the map %d areas.",
+        length(shapes),
+        length(names)
+      ),
+      "The device may write shapes in a way of its own; look for a newer svglite."
+    ))
   }
   xml2::xml_set_attr(shapes, "id", names)
-  for (i in which(!is.na(titles))) xml2::xml_set_text(xml2::xml_add_child(shapes[[i]], "title"), titles[i])
+  for (i in which(!is.na(titles))) {
+    xml2::xml_set_text(xml2::xml_add_child(shapes[[i]], "title"), titles[i])
+  }
   xml2::xml_set_attr(xml2::xml_root(svg), "role", "img")
   xml2::xml_set_attr(xml2::xml_root(svg), "aria-label", plan$alt)
   xml2::write_xml(svg, path)
@@ -35,9 +60,14 @@ name_shapes <- function(path, plan, order) {
 
 # Letters, digits, - and _ only; doubled codes are told apart by their row.
 shape_ids <- function(layer, rows, panel) {
-  key <- gsub("[^A-Za-z0-9_-]+", "-", (layer$codes %||% layer$names %||% as.character(seq_along(layer$class)))[rows])
+  key <- gsub(
+    "[^A-Za-z0-9_-]+",
+    "-",
+    (layer$codes %||% layer$names %||% as.character(seq_along(layer$class)))[rows]
+  )
   key[is.na(key)] <- rows[is.na(key)]
   twice <- duplicated(key) | duplicated(key, fromLast = TRUE)
   key[twice] <- paste0(key[twice], "-row-", rows[twice])
-  paste(c(layer$id, if (!is.null(panel)) paste0("map-", panel)), collapse = "-") |> paste0("-", key)
+  paste(c(layer$id, if (!is.null(panel)) paste0("map-", panel)), collapse = "-") |>
+    paste0("-", key)
 }

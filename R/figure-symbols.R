@@ -1,17 +1,24 @@
 # Symbols and labels of a figure.
 
-# Shapes are drawn in map units, so that the legend's and the map's keep one scale at any size of the figure.
+# Shapes are drawn in map units, so that the legend's and the map's keep one scale at any size of
+# the figure.
 figure_symbols <- function(layer, plan) {
   n <- length(layer$x)
   if (!n) return(NULL)
-  fills <- if (is.null(layer$key)) rep(layer$colour, n) else c(layer$key$no_data$colour, layer$key$colours)[layer$key$class + 1L]
-  pen <- list(simple = TRUE, colour = layer$rim, width = 0.25, opacity = layer$opacity)
+  fills <- keyed_colours(layer, n)
+  pen <- list(simple = TRUE, colour = layer$rim, width = 0.95, opacity = layer$opacity)
   part <- function(paths, fills) {
     data <- figure_data(list(feature = seq_len(n), fill = fills))
     if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel, plan)
     shapes_layer(data, paths, pen)
   }
-  if (!is.null(layer$second)) return(list(leaders(layer, plan), part(half_paths(layer, layer$r, 1), fills), part(half_paths(layer, layer$second$r, -1), rep(layer$second$colour, n))))
+  if (!is.null(layer$second)) {
+    return(list(
+      leaders(layer, plan),
+      part(half_paths(layer, layer$r, 1), fills),
+      part(half_paths(layer, layer$second$r, -1), rep(layer$second$colour, n))
+    ))
+  }
   list(leaders(layer, plan), part(symbol_paths(layer), fills))
 }
 
@@ -19,11 +26,21 @@ symbol_paths <- function(layer) {
   n <- length(layer$x)
   if (!is.null(layer$bar)) {
     half <- layer$bar$width / 2
-    return(list(x = rep(layer$x, each = 4) + half * c(-1, 1, 1, -1), y = rep(layer$y, each = 4) + rep(layer$bar$height, each = 4) * c(0, 0, 1, 1), ring = rep(seq_len(n), each = 4), feature = rep(seq_len(n), each = 4)))
+    return(list(
+      x = rep(layer$x, each = 4) + half * c(-1, 1, 1, -1),
+      y = rep(layer$y, each = 4) + rep(layer$bar$height, each = 4) * c(0, 0, 1, 1),
+      ring = rep(seq_len(n), each = 4),
+      feature = rep(seq_len(n), each = 4)
+    ))
   }
   outline <- layer$outline %||% circle_outline(if (n > 2000) 16L else 60L)
   k <- length(outline$x)
-  list(x = rep(layer$x, each = k) + rep(layer$r, each = k) * outline$x, y = rep(layer$y, each = k) + rep(layer$r, each = k) * outline$y, ring = rep(seq_len(n), each = k), feature = rep(seq_len(n), each = k))
+  list(
+    x = rep(layer$x, each = k) + rep(layer$r, each = k) * outline$x,
+    y = rep(layer$y, each = k) + rep(layer$r, each = k) * outline$y,
+    ring = rep(seq_len(n), each = k),
+    feature = rep(seq_len(n), each = k)
+  )
 }
 
 circle_outline <- function(corners) {
@@ -35,74 +52,144 @@ circle_outline <- function(corners) {
 half_paths <- function(layer, r, side) {
   turn <- seq(pi / 2, 3 * pi / 2, length.out = 31)
   n <- length(r)
-  list(x = rep(layer$x, each = 31) + rep(r, each = 31) * cos(turn) * side, y = rep(layer$y, each = 31) + rep(r, each = 31) * sin(turn), ring = rep(seq_len(n), each = 31), feature = rep(seq_len(n), each = 31))
+  list(
+    x = rep(layer$x, each = 31) + rep(r, each = 31) * cos(turn) * side,
+    y = rep(layer$y, each = 31) + rep(r, each = 31) * sin(turn),
+    ring = rep(seq_len(n), each = 31),
+    feature = rep(seq_len(n), each = 31)
+  )
 }
 
-# A line from each moved symbol to its place, where a dot stands, when the symbol no longer covers it.
+# A line from each moved symbol to its place, where a dot stands, when the symbol no longer covers
+# it.
 leaders <- function(layer, plan) {
   if (is.null(layer$from)) return(NULL)
   r <- pmax(layer$r, layer$second$r %||% 0)
   far <- sqrt((layer$x - layer$from$x)^2 + (layer$y - layer$from$y)^2) > 0.7 * r
   if (!any(far)) return(NULL)
-  data <- figure_data(list(x = layer$x[far], y = layer$y[far], xend = layer$from$x[far], yend = layer$from$y[far]))
+  data <- figure_data(list(
+    x = layer$x[far],
+    y = layer$y[far],
+    xend = layer$from$x[far],
+    yend = layer$from$y[far]
+  ))
   if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel[far], plan)
-  list(ggplot2::geom_segment(columns_as(x = "x", y = "y", xend = "xend", yend = "yend"), data = data, colour = plan$inks$text, linewidth = 0.25),
-       ggplot2::geom_point(columns_as(x = "xend", y = "yend"), data = data, colour = plan$inks$text, size = 0.5))
+  list(
+    ggplot2::geom_segment(
+      columns_as(x = "x", y = "y", xend = "xend", yend = "yend"),
+      data = data,
+      colour = plan$inks$text,
+      linewidth = 0.25
+    ),
+    ggplot2::geom_point(
+      columns_as(x = "xend", y = "yend"),
+      data = data,
+      colour = plan$inks$text,
+      size = 0.5
+    )
+  )
 }
 
 # Labels are placed when they are drawn, because only then the size of the map on paper is known.
 figure_labels <- function(layer, plan, base_size) {
   if (!length(layer$text)) return(NULL)
   symbols <- Filter(function(l) l$kind == "symbols" && is.null(l$panel), plan$layers)
-  discs <- list(x = unlist(lapply(symbols, function(l) l$x)), y = unlist(lapply(symbols, function(l) l$y)), r = unlist(lapply(symbols, function(l) pmax(l$r, l$second$r %||% 0))))
-  if (is.null(the_geom$labels)) the_geom$labels <- ggplot2::ggproto("GeomOchreLabels", ggplot2::Geom,
+  discs <- list(
+    x = unlist(lapply(symbols, function(l) l$x)),
+    y = unlist(lapply(symbols, function(l) l$y)),
+    r = unlist(lapply(symbols, function(l) pmax(l$r, l$second$r %||% 0)))
+  )
+  ggplot2::layer(
+    geom = labels_geom(),
+    stat = "identity",
+    position = "identity",
+    data = figure_data(list(one = 1)),
+    mapping = ggplot2::aes(),
+    inherit.aes = FALSE,
+    show.legend = FALSE,
+    check.aes = FALSE,
+    params = list(layer = layer, discs = discs, size = base_size * layer$scale, na.rm = TRUE)
+  )
+}
+
+labels_geom <- function() {
+  ggplot2::ggproto(
+    "GeomOchreLabels",
+    ggplot2::Geom,
     required_aes = character(),
     draw_panel = function(data, panel_params, coord, layer, discs, size) {
       layer <- inked_labels(layer, as.integer(data$PANEL[1]))
       place <- function(p) coord$transform(figure_data(list(x = p$x, y = p$y)), panel_params)
-      grid::gTree(layer = layer, at = place(layer), discs = if (length(discs$x)) place(discs), r = discs$r, unit = diff(place(list(x = 0:1, y = 0:1))$x), size = size, cl = "ochre_labels")
+      grid::gTree(
+        layer = layer,
+        at = place(layer),
+        discs = if (length(discs$x)) place(discs),
+        r = discs$r,
+        unit = diff(place(list(x = 0:1, y = 0:1))$x),
+        size = size,
+        cl = "ochre_labels"
+      )
     }
   )
-  ggplot2::layer(geom = the_geom$labels, stat = "identity", position = "identity", data = figure_data(list(one = 1)), mapping = ggplot2::aes(), inherit.aes = FALSE, show.legend = FALSE, check.aes = FALSE,
-                 params = list(layer = layer, discs = discs, size = base_size * layer$scale, na.rm = TRUE))
 }
 
 # A colour for each label, and for its halo, in one panel.
 inked_labels <- function(layer, panel) {
   if (is.null(layer$ink)) return(layer)
-  ink <- if (is.list(layer$ink)) layer$ink[[min(panel, length(layer$ink))]] else layer$ink
+  ink <- layer$ink[[min(panel, length(layer$ink))]] + 1L
   layer$colour <- layer$inks[ink]
   if (!is.null(layer$halos)) layer$halo <- layer$halos[ink]
   layer
 }
 
 #' @exportS3Method grid::makeContent
-makeContent.ochre_labels <- function(x) {
+makeContent.ochre_labels <- function(x) {  # nolint: object_name_linter.
+  l <- x$layer
+  face <- if (l$bold) "bold" else "plain"
+  found <- labels_placed(x, face)
+  shown <- which(found$placed)
+  if (!length(shown)) return(x)
+  text <- function(colour, dx = 0, dy = 0, name) {
+    if (length(colour) > 1) colour <- colour[shown]
+    grid::textGrob(
+      l$text[shown],
+      inch(found$x[shown] + dx),
+      inch(found$y[shown] + dy),
+      gp = grid::gpar(fontsize = x$size, fontface = face, col = colour),
+      name = name
+    )
+  }
+  turn <- seq(0, 2 * pi, length.out = 9)[-1]
+  far <- 0.07 * x$size / 72.27
+  rim <- if (!is.null(l$halo)) {
+    lapply(seq_along(turn), function(i) {
+      text(l$halo, cos(turn[i]) * far, sin(turn[i]) * far, paste0("halo", i))
+    })
+  }
+  grid::setChildren(x, do.call(grid::gList, c(rim, list(text(l$colour, name = "labels")))))
+}
+
+# Which labels find room on a map of the size that it has now, and where, in inches.
+labels_placed <- function(x, face) {
   l <- x$layer
   width <- grid::convertWidth(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
   height <- grid::convertHeight(grid::unit(1, "npc"), "inches", valueOnly = TRUE)
-  face <- if (l$bold) "bold" else "plain"
-  gp <- grid::gpar(fontsize = x$size, fontface = face)
-  wide <- vapply(l$text, function(t) grid::convertWidth(grid::grobWidth(grid::textGrob(t, gp = gp)), "inches", valueOnly = TRUE), 0, USE.NAMES = FALSE) + 0.03
-  tall <- 1.15 * x$size / 72.27
+  wide <- text_widths(l$text, grid::gpar(fontsize = x$size, fontface = face)) + 0.03
+  tall <- rep(1.15 * x$size / 72.27, length(wide))
   per_unit <- x$unit * width
   gap <- if (l$centred) 0 * l$r else pmax(l$r * per_unit, 0.02) + 0.03
   # Beside its own symbol a text needs no more than the gap; other symbols count as they are drawn.
-  found <- call_core(
-    place_labels_core(
-      x$at$x * width, x$at$y * height, wide, rep(tall, length(wide)), gap,
-      as.numeric(x$discs$x) * width, as.numeric(x$discs$y) * height,
-      as.numeric(x$r) * per_unit * 0.96, width, height
-    )
-  )
-  at <- which(found$placed)
-  if (!length(at)) return(x)
-  text <- function(colour, dx = 0, dy = 0, name) {
-    if (length(colour) > 1) colour <- colour[at]
-    ink <- grid::gpar(fontsize = x$size, fontface = face, col = colour)
-    grid::textGrob(l$text[at], inch(found$x[at] + dx), inch(found$y[at] + dy), gp = ink, name = name)
+  discs <- x$discs
+  call_core(place_labels_core(
+    x$at$x * width, x$at$y * height, wide, tall, gap, as.numeric(discs$x) * width,
+    as.numeric(discs$y) * height, as.numeric(x$r) * per_unit * 0.96, width, height
+  ))
+}
+
+text_widths <- function(text, gp) {
+  one <- function(t) {
+    wide <- grid::grobWidth(grid::textGrob(t, gp = gp))
+    grid::convertWidth(wide, "inches", valueOnly = TRUE)
   }
-  turn <- seq(0, 2 * pi, length.out = 9)[-1]
-  rim <- if (!is.null(l$halo)) lapply(seq_along(turn), function(i) text(l$halo, cos(turn[i]) * 0.07 * x$size / 72.27, sin(turn[i]) * 0.07 * x$size / 72.27, paste0("halo", i)))
-  grid::setChildren(x, do.call(grid::gList, c(rim, list(text(l$colour, name = "labels")))))
+  vapply(text, one, 0, USE.NAMES = FALSE)
 }

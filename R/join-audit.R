@@ -5,27 +5,33 @@
 #' @param data A tibble from [join_statistics()].
 #' @param join Which one, where several tables were joined: one whole number, in their order;
 #'   `NULL` (default) for the last.
-#' @return A tibble of class `ochre_audit` with one row for each key that has no partner or
-#'   was not matched exactly: `side` (`"boundaries"`, `"statistics"`, `"tidied"`, `"alias"` or `"left out"`),
-#'   `key`, `row` (its first position on its side), `rows` (how many have it), `suggestion` (the likely partner's key, or `NA`)
-#'   and `reason` (why it is likely, or what the key looks like). Attributes: `counts`, a named integer
-#'   vector (`boundaries`, `statistics`, `matched`, `tidied`, `alias`, `left_out`, `boundaries_alone`, `statistics_alone`, and with
-#'   periods `gaps`); `lost`, a tibble with `side`, `column`, `lost`, `total` and `share` of what the columns of counts lose by
-#'   keys without a partner or left out; `notes`, texts on how the keys of the two sides differ as a
-#'   whole. Printed, it is text;
-#'   see also [audit_fragment()].
+#' @return A tibble of class `ochre_audit` with one row for each key that has no partner or was
+#'   not matched exactly: `side` (`"boundaries"`, `"statistics"`, `"tidied"`, `"alias"` or
+#'   `"left out"`), `key`, `row` (its first position on its side), `rows` (how many have it),
+#'   `suggestion` (the likely partner's key, or `NA`) and `reason` (why it is likely, or what the
+#'   key looks like). Attributes: `counts`, a named integer vector (`boundaries`, `statistics`,
+#'   `matched`, `tidied`, `alias`, `left_out`, `boundaries_alone`, `statistics_alone`, and with
+#'   periods `gaps`); `lost`, a tibble with `side`, `column`, `lost`, `total` and `share` of what
+#'   the columns of counts lose by keys without a partner or left out; `notes`, texts on how the
+#'   keys of the two sides differ as a whole. Printed, it is text; see also [audit_fragment()].
 #' @section Errors: `ochre_error_argument` when `data` does not come from a join.
 #' @export
 join_audit <- function(data, join = NULL) {
   audits <- attr(data, "ochre_joins")
   if (is.null(audits)) {
-    ochre_abort("argument", "`data` has no audit.", "Give what join_statistics() returned; some verbs drop what it found.", arg = "data")
+    ochre_abort(
+      "argument",
+      "`data` has no audit.",
+      "Give what join_statistics() returned; some verbs drop what it found.",
+      arg = "data"
+    )
   }
   check_number(join, "join", min = 1, max = length(audits), whole = TRUE, null = TRUE)
   finish_audit(audits[[join %||% length(audits)]])
 }
 
-# A join leaves its audit without suggestions; they take longer than the join and are made when read.
+# A join leaves its audit without suggestions; they take longer than the join and are made when
+# read.
 finish_audit <- function(audit) {
   known <- attr(audit, "known")
   if (is.null(known)) return(audit)
@@ -47,32 +53,83 @@ finish_audit <- function(audit) {
   audit
 }
 
-audit_join <- function(left, right, found, slots, by, when, boundaries, statistics) {
+audit_join <- function(keys, boundaries, statistics) {
+  left <- keys$left
+  right <- keys$right
+  found <- keys$found
+  when <- keys$when
+  by <- keys$by
   alone_left <- which(is.na(found$stage))
   alone_right <- setdiff(found$alone, found$left_out)
   first <- alone_right[!duplicated(right[alone_right])]
   rows <- rbind(
     key_rows("boundaries", left[alone_left], alone_left, 1L),
     key_rows("statistics", right[first], first, count_keys(right[first], right[alone_right])),
-    matched_rows("tidied", left, right, found), matched_rows("alias", left, right, found, "named by an alias"),
-    key_rows("left out", unique(right[found$left_out]), found$left_out[!duplicated(right[found$left_out])], count_keys(unique(right[found$left_out]), right[found$left_out]))
+    matched_rows("tidied", left, right, found),
+    matched_rows("alias", left, right, found, "named by an alias"),
+    left_out_rows(right, found$left_out)
   )
+  lost <- what_is_lost(boundaries, statistics, alone_left, alone_right, found$left_out, by)
+  notes <- if (length(alone_left) && length(first)) {
+    key_notes(keys, alone_left, first, boundaries, statistics)
+  }
+  alone <- c(boundaries = length(alone_left), statistics = length(first))
+  structure(
+    rows,
+    counts = join_counts(keys, alone),
+    by = by,
+    period = when$column,
+    lost = lost,
+    notes = c(note_periods(when), notes),
+    known = left[!is.na(found$stage)],
+    class = c("ochre_audit", class(rows))
+  )
+}
+
+left_out_rows <- function(right, left_out) {
+  keys <- unique(right[left_out])
+  rows <- left_out[!duplicated(right[left_out])]
+  key_rows("left out", keys, rows, count_keys(keys, right[left_out]))
+}
+
+# How many keys of each side there are, and what became of them. `alone` counts those without a
+# partner.
+join_counts <- function(keys, alone) {
+  right <- keys$right
+  found <- keys$found
+  when <- keys$when
   left_out <- length(unique(right[found$left_out]))
-  keys <- if (is.null(when$index)) length(right) else sum(!is.na(found$stage)) + length(first) + left_out
-  counts <- c(boundaries = length(left), statistics = keys, matched = sum(!is.na(found$stage)),
-              tidied = sum(found$stage %in% "tidied"), alias = sum(found$stage %in% "alias"), left_out = left_out,
-              boundaries_alone = length(alone_left), statistics_alone = length(first),
-              gaps = if (is.null(when$index)) 0L else as.integer(slots$empty) - length(alone_left) * length(when$known))
-  structure(rows, counts = counts, by = by, period = when$column, lost = what_is_lost(boundaries, statistics, alone_left, alone_right, found$left_out, by),
-            notes = c(note_periods(when), if (length(alone_left) && length(first)) key_notes(left, right, alone_left, first, by, boundaries, statistics)),
-            known = left[!is.na(found$stage)], class = c("ochre_audit", class(rows)))
+  matched <- sum(!is.na(found$stage))
+  periods <- !is.null(when$index)
+  alone <- unname(alone)
+  c(
+    boundaries = length(keys$left),
+    statistics = if (periods) matched + alone[2] + left_out else length(right),
+    matched = matched,
+    tidied = sum(found$stage %in% "tidied"),
+    alias = sum(found$stage %in% "alias"),
+    left_out = left_out,
+    boundaries_alone = alone[1],
+    statistics_alone = alone[2],
+    gaps = if (periods) as.integer(keys$slots$empty) - alone[1] * length(when$known) else 0L
+  )
 }
 
 count_keys <- function(keys, among) tabulate(match(among, keys), length(keys))
 
 key_rows <- function(side, key, row, rows, suggestion = NA_character_, reason = NA_character_) {
   n <- length(key)
-  tibble::new_tibble(list(side = rep(side, n), key = key, row = as.integer(row), rows = rep_len(as.integer(rows), n), suggestion = rep_len(suggestion, n), reason = rep_len(reason, n)), nrow = n)
+  tibble::new_tibble(
+    list(
+      side = rep(side, n),
+      key = key,
+      row = as.integer(row),
+      rows = rep_len(as.integer(rows), n),
+      suggestion = rep_len(suggestion, n),
+      reason = rep_len(reason, n)
+    ),
+    nrow = n
+  )
 }
 
 matched_rows <- function(stage, left, right, found, reason = NA_character_) {
@@ -84,7 +141,7 @@ matched_rows <- function(stage, left, right, found, reason = NA_character_) {
 # The likelier partner has none itself; else it is a second spelling of a matched one.
 suggest_free <- function(key, free, taken) {
   first <- suggest_partner(key, free)
-  second <- suggest_partner(key, taken)
+  second <- suggest_partner(key, taken, words = FALSE)
   use <- is.na(first$suggestion) & !is.na(second$suggestion)
   first$suggestion[use] <- second$suggestion[use]
   first$reason[use] <- paste0(second$reason[use], "; it has a partner already")
@@ -94,26 +151,45 @@ suggest_free <- function(key, free, taken) {
   first
 }
 
-total_words <- c("total", "totals", "all", "allareas", "sum", "overall", "wholecountry", "grandtotal", "gesamt", "insgesamt", "summe", "ensemble", "totaux", "suma", "ogolem", "razem", "unknown", "notknown", "notstated", "other", "unbekannt", "inconnu", "desconocido", "nieznany")
+total_words <- c(
+  "total", "totals", "all", "allareas", "sum", "overall", "wholecountry", "grandtotal",
+  "gesamt", "insgesamt", "summe", "ensemble", "totaux", "suma", "ogolem", "razem",
+  "unknown", "notknown", "notstated", "other", "unbekannt", "inconnu", "desconocido",
+  "nieznany"
+)
 
 # How much of each column of counts belongs to keys without a partner.
 what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_out, by) {
   one <- function(side, table, rows, keys) {
     if (!length(rows)) return(NULL)
-    columns <- names(table)[vapply(names(table), function(name) !name %in% keys && column_role(table[[name]], name) == "count", NA)]
-    parts <- lapply(
-      columns,
-      function(name) tibble::tibble(
-        side = side, column = name, lost = column_total(table[[name]][rows]),
+    columns <- names(table)[
+      vapply(
+        names(table),
+        function(name) !name %in% keys && column_role(table[[name]], name) == "count",
+        NA
+      )
+    ]
+    parts <- lapply(columns, function(name) {
+      tibble::tibble(
+        side = side,
+        column = name,
+        lost = column_total(table[[name]][rows]),
         total = column_total(table[[name]])
       )
-    )
+    })
     do.call(rbind, parts)
   }
-  out <- rbind(tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
-               one("boundaries", boundaries, alone_left, by$boundaries),
-               one("statistics", statistics, alone_right, by$statistics),
-               one("left out", statistics, left_out, by$statistics))
+  out <- rbind(
+    tibble::tibble(
+      side = character(),
+      column = character(),
+      lost = numeric(),
+      total = numeric()
+    ),
+    one("boundaries", boundaries, alone_left, by$boundaries),
+    one("statistics", statistics, alone_right, by$statistics),
+    one("left out", statistics, left_out, by$statistics)
+  )
   out$share <- ifelse(out$total > 0, out$lost / out$total, NA_real_)
   out
 }
@@ -133,7 +209,10 @@ note_periods <- function(when) {
 tell_join <- function(audit) {
   counts <- attr(audit, "counts")
   if ("unmatched" %in% getOption("ochre.quiet")) return(invisible())
-  if (any(counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "left_out", "gaps")] > 0)) {
+  if (any(
+      counts[c("boundaries_alone", "statistics_alone", "tidied", "alias", "left_out", "gaps")] >
+        0
+    )) {
     ochre_tell(paste(format(finish_audit(audit), most = 6), collapse = "\n"))
   }
 }
@@ -142,40 +221,107 @@ tell_join <- function(audit) {
 format.ochre_audit <- function(x, ..., most = 20) {
   counts <- attr(x, "counts")
   by <- attr(x, "by")
-  inexact <- c(if (counts[["tidied"]]) sprintf("%d of them only after tidying the key", counts[["tidied"]]), if (counts[["alias"]]) sprintf("%d by an alias", counts[["alias"]]))
-  head <- sprintf("Join of %s (boundaries) with %s (statistics): %s of %s matched%s.", list_words(by$boundaries), list_words(by$statistics),
-                  format(counts[["matched"]], big.mark = ","), count_words(counts[["boundaries"]], "area"), if (length(inexact)) paste0(", ", paste(inexact, collapse = ", ")) else "")
-  c(head,
+  inexact <- c(
+    if (counts[["tidied"]]) {
+      sprintf("%d of them only after tidying the key", counts[["tidied"]])
+    },
+    if (counts[["alias"]]) sprintf("%d by an alias", counts[["alias"]])
+  )
+  head <- sprintf(
+    "Join of %s (boundaries) with %s (statistics): %s of %s matched%s.",
+    list_words(by$boundaries),
+    list_words(by$statistics),
+    format(counts[["matched"]], big.mark = ","),
+    count_words(counts[["boundaries"]], "area"),
+    if (length(inexact)) paste0(", ", paste(inexact, collapse = ", ")) else ""
+  )
+  c(
+    head,
     audit_lines(x, "boundaries", "without statistics", most),
     audit_lines(x, "statistics", "without an area", most),
     audit_lines(x, "tidied", "matched after tidying", most),
     audit_lines(x, "alias", "matched by an alias", most),
     audit_lines(x, "left out", "left out on purpose", most),
-    if (counts[["gaps"]]) sprintf("  %s of an area and `%s` without a value", count_words(counts[["gaps"]], "pair"), attr(x, "period")),
+    if (counts[["gaps"]]) {
+      sprintf(
+        "  %s of an area and `%s` without a value",
+        count_words(counts[["gaps"]], "pair"),
+        attr(x, "period")
+      )
+    },
     lost_lines(attr(x, "lost")),
-    if (length(attr(x, "notes"))) paste0("  Note: ", attr(x, "notes")))
+    if (length(attr(x, "notes"))) paste0("  Note: ", attr(x, "notes"))
+  )
 }
 
 lost_lines <- function(lost, most = 3) {
   lost <- lost[lost$lost > 0 & is.finite(lost$share), ]
   lost <- lost[order(-lost$total), ]
-  vapply(seq_len(min(most, nrow(lost))), function(i) {
-    share <- 100 * lost$share[i]
-    sprintf("  `%s`: %s in %s (%s of %s)", lost$column[i], if (share < 0.1) "less than 0.1 %" else paste(format_number(share, if (share < 10) 1 else 0), "%"),
-            c(boundaries = "areas without statistics", statistics = "rows without an area", `left out` = "rows left out on purpose")[[lost$side[i]]], format_number(lost$lost[i], 0), format_number(lost$total[i], 0))
-  }, "")
+  vapply(
+    seq_len(min(most, nrow(lost))),
+    function(i) {
+      share <- 100 * lost$share[i]
+      sprintf(
+        "  `%s`: %s in %s (%s of %s)",
+        lost$column[i],
+        if (share < 0.1) {
+          "less than 0.1 %"
+        } else {
+          paste(format_number(share, if (share < 10) 1 else 0), "%")
+        },
+        c(
+          boundaries = "areas without statistics",
+          statistics = "rows without an area",
+          `left out` = "rows left out on purpose"
+        )[[lost$side[i]]],
+        format_number(lost$lost[i], 0),
+        format_number(lost$total[i], 0)
+      )
+    },
+    ""
+  )
 }
 
 audit_lines <- function(x, side, title, most) {
   rows <- tibble::as_tibble(x)[x$side == side, ]
   main <- side %in% c("boundaries", "statistics")
-  if (!nrow(rows)) return(if (main) sprintf("  no %s %s", if (side == "boundaries") "area" else "row", title))
-  hint <- ifelse(is.na(rows$suggestion), ifelse(is.na(rows$reason), "", paste0("  (", rows$reason, ")")),
-                 sprintf("  %s %s  (%s)", if (main) "perhaps" else "=", rows$suggestion, rows$reason))
+  if (!nrow(rows)) {
+    return(
+      if (main) {
+        sprintf("  no %s %s", if (side == "boundaries") "area" else "row", title)
+      }
+    )
+  }
+  hint <- ifelse(
+    is.na(rows$suggestion),
+    ifelse(is.na(rows$reason), "", paste0("  (", rows$reason, ")")),
+    sprintf("  %s %s  (%s)", if (main) "perhaps" else "=", rows$suggestion, rows$reason)
+  )
   key <- ifelse(is.na(rows$key), "<missing>", rows$key)
-  lines <- paste0("    ", format(key), ifelse(rows$rows > 1, sprintf(" \u00d7 %d", rows$rows), ""), hint)
-  c(sprintf("  %s %s:", count_words(nrow(rows), if (side %in% c("statistics", "left out") && any(rows$rows > 1)) "key" else if (side %in% c("statistics", "left out")) "row" else "area"), title),
-    sub(" +$", "", utils::head(lines, most)), if (nrow(rows) > most) sprintf("    and %d more", nrow(rows) - most))
+  lines <- paste0(
+    "    ",
+    format(key),
+    ifelse(rows$rows > 1, sprintf(" \u00d7 %d", rows$rows), ""),
+    hint
+  )
+  c(
+    sprintf(
+      "  %s %s:",
+      count_words(
+        nrow(rows),
+        if (side %in% c("statistics", "left out") && any(rows$rows > 1)) {
+          "key"
+        } else if (side %in% c("statistics", "left out")) {
+          "row"
+        } else {
+          "area"
+        }
+      ),
+      title
+    ),
+    sub(" +$", "", utils::head(lines, most)),
+    if (nrow(rows) > most) sprintf("    and %d more", nrow(rows) - most)
+  )
 }
 
 #' @export

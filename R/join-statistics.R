@@ -5,9 +5,9 @@
 #' Join statistics to boundaries
 #'
 #' Each row of `boundaries` is kept once (with `period`, once for each period), in its order; the
-#' columns of `statistics` are added to the row with the same key. Keys are compared as text, so `12`
-#' and `"12"` are the same and `"012"` is another. When something has no partner a message says so;
-#' [join_audit()] has the details. Several tables are joined one after the other.
+#' columns of `statistics` are added to the row with the same key. Keys are compared as text, so
+#' `12` and `"12"` are the same and `"012"` is another. When something has no partner a message
+#' says so; [join_audit()] has the details. Several tables are joined one after the other.
 #'
 #' @param boundaries A tibble from [read_boundaries()], or any data frame with a `geometry`
 #'   column, also one that was joined before.
@@ -16,26 +16,27 @@
 #' @param by The key columns: `c(code = "district")` when `code` in the boundaries holds what
 #'   `district` holds in the statistics, or one text when both have the same name; several where
 #'   only together they name an area, `c(region = "region", name = "district")`.
-#' @param match `"exact"` (default), or `"tidied"`: what has no partner otherwise is compared again
-#'   without regard to case, accents, spacing, punctuation and leading zeros; then with `&` as `and`,
-#'   `Saint` as `St` and words in any order; then without a prefix that all codes of one side share.
-#'   Only where the partner is the only one. The audit lists these matches. Near spellings are
-#'   never matched, only suggested: see [suggest_matches()].
-#' @param aliases A data frame with columns `statistics` and `boundaries`, both keys as text (of several
-#'   columns joined with " / "): what has no exact partner gets the one named here. With a column
-#'   `confirmed` only rows with `yes` in it count; `left out` in it says that the key has no area on
-#'   purpose: the audit counts it apart.
-#' @param period Column of `statistics` that names a period or group, bare or as text: then the result has
-#'   one row an area and period, the first period's areas first, and a gap is `NA`.
-#' @param unmatched How many areas and keys together may be without a partner before it is an error: a whole
-#'   number, or a share of all below 1; `NULL` (default) for any number.
+#' @param match `"exact"` (default), or `"tidied"`: what has no partner otherwise is compared
+#'   again without regard to case, accents, spacing, punctuation and leading zeros; then with `&`
+#'   as `and`, `Saint` as `St` and words in any order; then without a prefix that all codes of one
+#'   side share. Only where the partner is the only one. The audit lists these matches. Near
+#'   spellings are never matched, only suggested: see [suggest_matches()].
+#' @param aliases A data frame with columns `statistics` and `boundaries`, both keys as text (of
+#'   several columns joined with " / "): what has no exact partner gets the one named here. With a
+#'   column `confirmed` only rows with `yes` in it count; `left out` in it says that the key has
+#'   no area on purpose: the audit counts it apart.
+#' @param period Column of `statistics` that names a period or group, bare or as text: then the
+#'   result has one row an area and period, the first period's areas first, and a gap is `NA`.
+#' @param unmatched How many areas and keys together may be without a partner before it is an
+#'   error: a whole number, or a share of all below 1; `NULL` (default) for any number.
 #' @return `boundaries` with the columns of `statistics` except the key. A column that both
 #'   have gets the suffix `_statistics`. Areas without a partner have `NA`. A key that is
 #'   missing matches nothing.
-#' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side, with `period` twice in
-#'   one (fields `side`, `keys`); `ochre_error_unmatched` when more than `unmatched` have no partner (field `audit`);
-#'   `ochre_error_column` when a key column is not there; `ochre_error_alias` when an alias names no
-#'   area, or none that is there;
+#' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side, with `period`
+#' twice in
+#'   one (fields `side`, `keys`); `ochre_error_unmatched` when more than `unmatched` have no
+#'   partner (field `audit`); `ochre_error_column` when a key column is not there;
+#'   `ochre_error_alias` when an alias names no area, or none that is there;
 #'   `ochre_error_argument`.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -44,7 +45,8 @@
 #' joined <- join_statistics(areas, totals, by = c(code = "district"))
 #' join_audit(joined)
 #' @export
-join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL, period = NULL, unmatched = NULL) {
+join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL,
+                            period = NULL, unmatched = NULL) {
   check_table(boundaries, "boundaries")
   check_table(statistics, "statistics", lazy = TRUE)
   geometry_of(boundaries, "boundaries")
@@ -53,27 +55,25 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   check_choice(match, c("exact", "tidied"), "match")
   period <- column_name(rlang::enquo(period), statistics, "period", null = TRUE)
   check_number(unmatched, "unmatched", min = 0, null = TRUE)
-  if (nrow(statistics) == 0) ochre_abort("argument", "`statistics` has no rows.", "Was everything filtered away before?", arg = "statistics")
-
+  if (nrow(statistics) == 0) {
+    ochre_abort(
+      "argument",
+      "`statistics` has no rows.",
+      "Was everything filtered away before?",
+      arg = "statistics"
+    )
+  }
   left <- key_of(boundaries, by$boundaries)
   right <- key_of(statistics, by$statistics, tidy = FALSE)
   check_duplicates(left, "boundaries", by$boundaries)
   found <- find_partners(left, right, match, check_aliases(aliases))
   right <- found$key
   when <- periods_of(statistics, period)
-  slots <- call_core(fill_cells_core(found$area, when$index %||% integer(), when$place %||% integer(), length(left)))
-  if (slots$repeats > 0) refuse_repeats(right, found$area, when, by$statistics)
-  if (length(found$alone)) refuse_repeats(right[found$alone], seq_along(found$alone), list(index = when$index[found$alone], known = when$known, place = when$place, column = when$column), by$statistics)
+  slots <- fill_slots(left, right, found, when, by$statistics)
 
-  added <- statistics[setdiff(names(statistics), c(by$statistics, period))]
-  clash <- names(added) %in% names(boundaries)
-  names(added)[clash] <- paste0(names(added)[clash], "_statistics")
-  names(added) <- make.unique(c(names(boundaries), names(added)), sep = "_")[-seq_along(names(boundaries))]
-  out <- repeat_rows(boundaries, length(when$known))
-  if (!is.null(period)) out[[if (period %in% names(boundaries)) paste0(period, "_statistics") else period]] <- take_column(when$known, times = 1L, each = length(left))
-  for (name in names(added)) out[[name]] <- take_column(added[[name]], slots$row)
-  out <- move_geometry_last(out)
-  audit <- audit_join(left, right, found, slots, by, when, boundaries, statistics)
+  out <- joined_columns(boundaries, statistics, by, when, slots)
+  keys <- list(left = left, right = right, found = found, slots = slots, by = by, when = when)
+  audit <- audit_join(keys, boundaries, statistics)
   attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
   attr(out, "ochre_period") <- period %||% attr(boundaries, "ochre_period")
   if (!is.null(unmatched)) check_unmatched(audit, unmatched)
@@ -81,10 +81,51 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   out
 }
 
+# Which row of the statistics goes to each area and period; none goes there twice.
+fill_slots <- function(left, right, found, when, column, call = rlang::caller_env()) {
+  slots <- call_core(fill_cells_core(
+    found$area,
+    when$index %||% integer(),
+    when$place %||% integer(),
+    length(left)
+  ))
+  if (slots$repeats > 0) refuse_repeats(right, found$area, when, column, call)
+  alone <- found$alone
+  if (length(alone)) {
+    of_alone <- when
+    of_alone["index"] <- list(when$index[alone])
+    refuse_repeats(right[alone], seq_along(alone), of_alone, column, call)
+  }
+  slots
+}
+
+# The boundaries once for each period, with the columns of the statistics beside theirs.
+joined_columns <- function(boundaries, statistics, by, when, slots) {
+  period <- when$column
+  added <- statistics[setdiff(names(statistics), c(by$statistics, period))]
+  clash <- names(added) %in% names(boundaries)
+  names(added)[clash] <- paste0(names(added)[clash], "_statistics")
+  whole <- make.unique(c(names(boundaries), names(added)), sep = "_")
+  names(added) <- whole[-seq_along(names(boundaries))]
+  out <- repeat_rows(boundaries, length(when$known))
+  if (!is.null(period)) {
+    taken <- period %in% names(boundaries)
+    own_name <- if (taken) paste0(period, "_statistics") else period
+    out[[own_name]] <- take_column(when$known, times = 1L, each = nrow(boundaries))
+  }
+  for (name in names(added)) out[[name]] <- take_column(added[[name]], slots$row)
+  move_geometry_last(out)
+}
+
 check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   if (is.list(by)) by <- unlist(by)
   if (!is.character(by) || !length(by) || anyNA(by)) {
-    ochre_abort("argument", "`by` must name the key, such as c(code = \"district\").", arg = "by", call = call)
+    ochre_abort(
+      "argument",
+      "`by` must name the key, such as c(code = \"district\").",
+      arg = "by",
+      call = call
+    )
   }
   left <- if (is.null(names(by))) unname(by) else ifelse(nzchar(names(by)), names(by), by)
   check_column(boundaries, left, "by", call = call)
@@ -109,7 +150,11 @@ shown_key <- function(key) gsub(key_mark, " / ", key, fixed = TRUE)
 # Whole numbers are written out in full: 100000, not 1e+05.
 as_key <- function(x) {
   if (is.numeric(x) && is.null(attr(x, "class"))) {
-    key <- if (is.integer(x)) as.character(x) else trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1))
+    key <- if (is.integer(x)) {
+      as.character(x)
+    } else {
+      trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1))
+    }
     key[is.na(x)] <- NA
     return(key)
   }
@@ -118,8 +163,8 @@ as_key <- function(x) {
   key
 }
 
-# `index` of each row's period (from 0, -1 without one); `known`, the periods in order, and the `place` in it of
-# each period's index.
+# `index` of each row's period (from 0, -1 without one); `known`, the periods in order, and the
+# `place` in it of each period's index.
 periods_of <- function(statistics, period) {
   if (is.null(period)) return(list(index = NULL, known = NA))
   group <- group_rows(statistics, period)
@@ -130,7 +175,10 @@ periods_of <- function(statistics, period) {
 
 repeat_rows <- function(table, times) {
   if (times == 1) return(table)
-  out <- tibble::new_tibble(lapply(table, take_column, times = times), nrow = nrow(table) * times)
+  out <- tibble::new_tibble(
+    lapply(table, take_column, times = times),
+    nrow = nrow(table) * times
+  )
   attr(out, "ochre_joins") <- attr(table, "ochre_joins")
   out
 }
@@ -138,34 +186,53 @@ repeat_rows <- function(table, times) {
 # Rows of a column, NA where `row` is; or the column so many times, each value so often.
 take_column <- function(x, row = integer(), times = 0L, each = 1L) {
   # Other classes know best what their missing value is.
-  plain <- is.null(dim(x)) && (is.null(attr(x, "class")) || inherits(x, c("factor", "Date", "POSIXct", "wk_vctr"))) && typeof(x) %in% c("logical", "integer", "double", "character", "list")
-  if (plain) call_core(
-    take_rows_core(x, row, times, each)
-  ) else if (times > 0) x[rep(seq_along(x), times, each = each)] else x[row]
+  plain <- is.null(dim(x)) &&
+    (is.null(attr(x, "class")) || inherits(x, c("factor", "Date", "POSIXct", "wk_vctr"))) &&
+    typeof(x) %in% c("logical", "integer", "double", "character", "list")
+  if (plain) {
+    call_core(take_rows_core(x, row, times, each))
+  } else if (times > 0) {
+    x[rep(seq_along(x), times, each = each)]
+  } else {
+    x[row]
+  }
 }
 
 check_duplicates <- function(key, side, column, call = rlang::caller_env()) {
   twice <- unique(key[duplicated(key) & !is.na(key)])
   if (!length(twice)) return(invisible())
-  mend <- if (side == "statistics") "Bring them to one row an area first, for example with sum_areas(), or keep one period or group; `period` names a column of several."
-          else if (side == "table") "Bring it to one row a key first; several key columns may be needed."
-          else "Merge these areas or remove the repeated rows; several key columns may be needed."
-  ochre_abort("duplicates", sprintf("%s has %s in the %s: %s.", list_words(column),
-                                    count_words(length(twice), "key that occurs twice or more", "keys that occur twice or more"),
-                                    side, list_words(shown_key(twice))),
-              mend, side = side, keys = shown_key(twice), call = call)
+  mend <- if (side == "statistics") {
+    paste0(
+      "Bring them to one row an area first, for example with sum_areas(), or keep one period ",
+      "or group; `period` names a column of several."
+    )
+  } else if (side == "table") {
+    "Bring it to one row a key first; several key columns may be needed."
+  } else {
+    "Merge these areas or remove the repeated rows; several key columns may be needed."
+  }
+  ochre_abort(
+    "duplicates",
+    sprintf(
+      "%s has %s in the %s: %s.",
+      list_words(column),
+      count_words(
+        length(twice),
+        "key that occurs twice or more",
+        "keys that occur twice or more"
+      ),
+      side,
+      list_words(shown_key(twice))
+    ),
+    mend,
+    side = side,
+    keys = shown_key(twice),
+    call = call
+  )
 }
 
 refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) {
-  if (is.null(when$index)) {
-    # Two keys may have come to one area by an alias.
-    same <- unique(area[duplicated(area) & !is.na(area)])
-    keys <- unique(key[area %in% same & !is.na(key)])
-    if (anyDuplicated(key[!is.na(key)])) return(check_duplicates(key, "statistics", column, call))
-    if (!length(same)) return(invisible())
-    ochre_abort("duplicates", sprintf("%s of the statistics go to one and the same area: %s.", list_words(column), list_words(shown_key(keys))),
-                "Look at the aliases, or sum these rows first.", side = "statistics", keys = shown_key(keys), call = call)
-  }
+  if (is.null(when$index)) return(refuse_shared_area(key, area, column, call))
   index <- ifelse(when$index < 0, NA, when$index)
   cell <- ifelse(is.na(area) | is.na(key), NA, index * (length(key) + 1) + match(key, key))
   twice <- which(duplicated(cell) & !is.na(cell))
@@ -174,17 +241,77 @@ refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) 
     twice <- which(duplicated(cell) & !is.na(cell))
   }
   if (!length(twice)) return(invisible())
-  shown <- unique(sprintf("%s in %s", shown_key(key[twice]), format(when$known[when$place[when$index[twice] + 1] + 1], trim = TRUE)))
-  ochre_abort("duplicates", sprintf("%s has %s in one `%s`: %s.", list_words(column), count_words(length(shown), "key that occurs twice or more", "keys that occur twice or more"), when$column, list_words(shown)),
-              "Bring them to one row an area and period first, for example with sum_areas(), or keep one group.", side = "statistics", keys = shown_key(unique(key[twice])), rows = twice, call = call)
+  period <- when$known[when$place[when$index[twice] + 1] + 1]
+  shown <- unique(sprintf("%s in %s", shown_key(key[twice]), format(period, trim = TRUE)))
+  ochre_abort(
+    "duplicates",
+    sprintf(
+      "%s has %s in one `%s`: %s.",
+      list_words(column),
+      count_words(
+        length(shown),
+        "key that occurs twice or more",
+        "keys that occur twice or more"
+      ),
+      when$column,
+      list_words(shown)
+    ),
+    paste0(
+      "Bring them to one row an area and period first, for example with sum_areas(), or keep ",
+      "one group."
+    ),
+    side = "statistics",
+    keys = shown_key(unique(key[twice])),
+    rows = twice,
+    call = call
+  )
+}
+
+# Two keys may have come to one area by an alias.
+refuse_shared_area <- function(key, area, column, call) {
+  if (anyDuplicated(key[!is.na(key)])) return(check_duplicates(key, "statistics", column, call))
+  same <- unique(area[duplicated(area) & !is.na(area)])
+  if (!length(same)) return(invisible())
+  keys <- shown_key(unique(key[area %in% same & !is.na(key)]))
+  ochre_abort(
+    "duplicates",
+    sprintf(
+      "%s of the statistics go to one and the same area: %s.",
+      list_words(column),
+      list_words(keys)
+    ),
+    "Look at the aliases, or sum these rows first.",
+    side = "statistics",
+    keys = keys,
+    call = call
+  )
 }
 
 check_unmatched <- function(audit, limit, call = rlang::caller_env()) {
   counts <- attr(audit, "counts")
   alone <- counts[["boundaries_alone"]] + counts[["statistics_alone"]]
-  most <- if (limit > 0 && limit < 1) limit * (counts[["boundaries"]] + counts[["statistics"]]) else limit
+  most <- if (limit > 0 && limit < 1) {
+    limit * (counts[["boundaries"]] + counts[["statistics"]])
+  } else {
+    limit
+  }
   if (alone <= most) return(invisible())
-  ochre_abort("unmatched", sprintf("%s and %s have no partner; %s may.", count_words(counts[["boundaries_alone"]], "area"), count_words(counts[["statistics_alone"]], "key"),
-                                   if (most == 0) "none" else if (limit < 1) paste(format(100 * limit), "% of all") else paste("at most", format(limit))),
-              format(finish_audit(audit), most = 6), audit = finish_audit(audit), call = call)
+  ochre_abort(
+    "unmatched",
+    sprintf(
+      "%s and %s have no partner; %s may.",
+      count_words(counts[["boundaries_alone"]], "area"),
+      count_words(counts[["statistics_alone"]], "key"),
+      if (most == 0) {
+        "none"
+      } else if (limit < 1) {
+        paste(format(100 * limit), "% of all")
+      } else {
+        paste("at most", format(limit))
+      }
+    ),
+    format(finish_audit(audit), most = 6),
+    audit = finish_audit(audit),
+    call = call
+  )
 }

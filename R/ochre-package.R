@@ -13,24 +13,3 @@
 #' @name ochre-internal
 #' @noRd
 NULL
-
-#' The demo's files
-#'
-#' Ochre ships made-up data of a made-up island state, Orvane: districts, hay-fever visits,
-#' clinics, pollen stations, ferry lines and a proposed border.
-#'
-#' @param file Name of a file: one text; `NULL` (default) lists them.
-#' @return A path, or a character vector of file names.
-#' @section Errors: `ochre_error_file` when there is no such demo file.
-#' @examples
-#' ochre_demo()
-#' @export
-ochre_demo <- function(file = NULL) {
-  folder <- system.file("orvane", package = "ochre")
-  if (is.null(file)) return(list.files(folder))
-  check_text(file, "file")
-  if (!file %in% list.files(folder)) {
-    ochre_abort("file", sprintf("The demo has no file `%s`.", file), did_you_mean(file, list.files(folder), "Its files"), file = file)
-  }
-  file.path(folder, file)
-}

@@ -15,9 +15,15 @@
 as_page <- function(sheet, width = NULL, height = NULL) {
   plan <- resolve_sheet(sheet)
   htmlwidgets::createWidget(
-    "ochre", list(plan = plan_json(plan)), width = width, height = height, package = "ochre",
-    sizingPolicy = htmlwidgets::sizingPolicy(defaultWidth = "100%", defaultHeight = 520, browser.fill = TRUE, viewer.fill = TRUE,
-                                             knitr.figure = FALSE, knitr.defaultWidth = "100%", padding = 0)
+    "ochre",
+    list(plan = plan_json(plan)),
+    width = width,
+    height = height,
+    package = "ochre",
+    sizingPolicy = htmlwidgets::sizingPolicy(
+      defaultWidth = "100%", defaultHeight = 520, browser.fill = TRUE, viewer.fill = TRUE,
+      knitr.figure = FALSE, knitr.defaultWidth = "100%", padding = 0
+    )
   )
 }
 
@@ -25,20 +31,31 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 # nothing else can run, and nothing is fetched.
 write_page <- function(plan, path) write_lines(page_text(plan), path)
 
-viewer_folder <- function() system.file("htmlwidgets", "lib", "ochre", package = "ochre")
-
-# Bytes of a page that do not depend on the map: script, style and frame.
-page_overhead <- function() sum(file.size(file.path(viewer_folder(), c("ochre-view.js", "ochre-view.css")))) + 1500
-
 page_text <- function(plan) {
   folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
-  style <- paste0("html,body{height:100%;margin:0}", read_text(file.path(folder, "ochre-view.css")))
-  policy <- sprintf("default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s base-uri 'none'; form-action 'none'",
-                    source_hash(script), source_hash(style), paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""), if (is.null(plan$page$places)) "" else sprintf(" connect-src %s;", origin_of(plan$page$places)))
+  style <- paste0(
+    "html,body{height:100%;margin:0}",
+    read_text(file.path(folder, "ochre-view.css"))
+  )
+  policy <- sprintf(
+    paste0(
+      "default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s ",
+      "base-uri 'none'; form-action 'none'"
+    ),
+    source_hash(script),
+    source_hash(style),
+    paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""),
+    if (is.null(plan$page$places)) {
+      ""
+    } else {
+      sprintf(" connect-src %s;", origin_of(plan$page$places))
+    }
+  )
   html <- c(
     "<!DOCTYPE html>",
-    sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)), "<head>",
+    sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)),
+    "<head>",
     "<meta charset=\"utf-8\">",
     sprintf(
       "<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">",
@@ -46,17 +63,29 @@ page_text <- function(plan) {
     ),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
-    paste0("<style>", style, "</style>"), "</head>", "<body>", "<div id=\"ochre-map\"></div>",
+    paste0("<style>", style, "</style>"),
+    "</head>",
+    "<body>",
+    "<div id=\"ochre-map\"></div>",
     page_still(plan),
-    paste0("<script type=\"application/json\" id=\"ochre-plan\">", gsub("<", "\\u003c", plan_json(plan), fixed = TRUE), "</script>"),
-    paste0("<script>", script, "</script>"), "</body>", "</html>"
+    paste0(
+      "<script type=\"application/json\" id=\"ochre-plan\">",
+      gsub("<", "\\u003c", plan_json(plan), fixed = TRUE),
+      "</script>"
+    ),
+    paste0("<script>", script, "</script>"),
+    "</body>",
+    "</html>"
   )
   enc2utf8(html)
 }
 
-# Where pictures of popups and backdrops come from: with the place search the only addresses that a page may fetch from.
+# Where pictures of popups and backdrops come from: with the place search the only addresses that
+# a page may fetch from.
 picture_origins <- function(plan) {
-  addresses <- unlist(lapply(plan$layers, function(l) lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])))
+  addresses <- unlist(lapply(plan$layers, function(l) {
+    lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])
+  }))
   backdrops <- unlist(lapply(plan$backdrops, function(b) c(b$url, b$address)))
   web <- unique(grep("^https?://", c(addresses, backdrops), value = TRUE))
   sort(unique(stats::na.omit(origin_of(gsub("[{}]", "", web)))))
@@ -64,40 +93,74 @@ picture_origins <- function(plan) {
 
 # The plan with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {
-  geometry <- function(p) nchar(call_core(topojson_core(p$topology)), "bytes")
-  fixed <- sum(nchar(page_text(plan), "bytes") + 1) - geometry(plan)
-  if (fixed + geometry(plan) <= budget) return(plan)
-  at <- function(share) {
-    plan$topology <- call_core(lighter_topology_core(plan$topology, share))
-    plan
-  }
-  best <- at(0)
-  if (fixed + geometry(best) > budget) {
-    ochre_abort("budget", sprintf("The page does not fit in %s: its lightest form has %s.", size_words(budget), size_words(fixed + geometry(best))),
-                sprintf("Raise the budget, or leave out hover and popup fields: words, numbers and script alone take %s.", size_words(fixed)), budget = budget, least = fixed + geometry(best), call = call)
-  }
+  weight <- function(p) nchar(call_core(topojson_core(p$topology)), "bytes")
+  fixed <- page_bytes(plan) - weight(plan)
+  if (fixed + weight(plan) <= budget) return(plan)
+  lightest <- lighten(plan, 0)
+  least <- fixed + weight(lightest)
+  if (least > budget) refuse_budget(budget, least, fixed, call)
+  best <- lightest
   low <- 0
   high <- 1
-  kept <- 0
   for (i in 1:12) {
     middle <- (low + high) / 2
-    tried <- at(middle)
-    if (fixed + geometry(tried) <= budget) {
+    tried <- lighten(plan, middle)
+    if (fixed + weight(tried) <= budget) {
       best <- tried
-      kept <- low <- middle
-    } else high <- middle
+      low <- middle
+    } else {
+      high <- middle
+    }
     signal_progress("Fitting the budget", i, 12)
   }
   # The still picture is drawn from the same borders, and may differ by a little.
-  while (sum(nchar(page_text(best), "bytes") + 1) > budget && kept > 0.001) best <- at(kept <- 0.98 * kept)
-  ochre_tell(sprintf("Kept %s of the vertices, so that the page takes %s of %s.", percent_words(length(best$topology$x) / length(plan$topology$x)), size_words(fixed + geometry(best)), size_words(budget)))
+  while (page_bytes(best) > budget && low > 0.001) {
+    low <- 0.98 * low
+    best <- lighten(plan, low)
+  }
+  ochre_tell(sprintf(
+    "Kept %s of the vertices, so that the page takes %s of %s.",
+    percent_words(length(best$topology$x) / length(plan$topology$x)),
+    size_words(fixed + weight(best)),
+    size_words(budget)
+  ))
   best
 }
 
-read_text <- function(path) {
-  text <- readChar(path, file.size(path), useBytes = TRUE)
-  Encoding(text) <- "UTF-8"
-  text
+page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
+
+# The plan with that share of the vertices of its borders.
+lighten <- function(plan, share) {
+  plan$topology <- call_core(lighter_topology_core(plan$topology, share))
+  plan
 }
 
-source_hash <- function(text) jsonlite::base64_enc(digest::digest(enc2utf8(text), algo = "sha256", serialize = FALSE, raw = TRUE))
+refuse_budget <- function(budget, least, fixed, call) {
+  ochre_abort(
+    "budget",
+    sprintf(
+      "The page does not fit in %s: its lightest form has %s.",
+      size_words(budget),
+      size_words(least)
+    ),
+    sprintf(
+      paste(
+        "Raise the budget, or leave out hover and popup fields: words, numbers and script",
+        "alone take %s."
+      ),
+      size_words(fixed)
+    ),
+    budget = budget,
+    least = least,
+    call = call
+  )
+}
+
+source_hash <- function(text) {
+  jsonlite::base64_enc(digest::digest(
+    enc2utf8(text),
+    algo = "sha256",
+    serialize = FALSE,
+    raw = TRUE
+  ))
+}

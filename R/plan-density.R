@@ -1,20 +1,24 @@
-# A layer that shades how densely points lie: a grid over the map, its values in steps. The core evaluates the kernel; classes
-# are kept as runs of equal cells, row by row from below, because bands are long.
+# A layer that shades how densely points lie: a grid over the map, its values in steps. The core
+# evaluates the kernel; classes are kept as runs of equal cells, row by row from below, because
+# bands are long.
 
-density_side <- 720   # cells along the longer side of the map, at most
-density_reach <- 48   # cells that the kernel is wide on one side, at most
+density_side <- 720  # cells along the longer side of the map, at most
+density_reach <- 48  # cells that the kernel is wide on one side, at most
 
-plan_density <- function(layer, point, frame, projection) {
-  weight <- if (is.null(layer$weight)) rep(1, length(point$x)) else as.numeric(layer$data[[layer$weight]])
+plan_density <- function(layer, point, map, setting) {
+  weight <- if (is.null(layer$weight)) {
+    rep(1, length(point$x))
+  } else {
+    as.numeric(layer$data[[layer$weight]])
+  }
   known <- is.finite(point$x) & is.finite(point$y) & is.finite(weight)
-  if (any(!known)) ochre_warn("symbols", sprintf("%s left out of the density: the place or the weight is missing.", count_words(sum(!known), "point is", "points are")), rows = which(!known))
+  warn_left_out(which(!known), "the density")
   # Map units for a metre: one in the equal-area projections, more away from the equator in others.
-  unit <- map_scale(frame, projection)
+  unit <- map_scale(map$frame, map$projection)
   kernel <- layer$kernel * unit
-  cell <- density_cell(frame, kernel)
-  if (kernel < 2 * cell) ochre_abort("argument", sprintf("`kernel` is %s m, too small for this map: a picture cannot show circles of less than %s m.", format_number(layer$kernel, 0), format_number(2 * cell / unit, 0)), "Give a larger `kernel`, or a map of a smaller place.", arg = "kernel")
+  check_kernel(layer$kernel, 2 * density_cell(map$frame, kernel) / unit)
   # Per square kilometre on the ground.
-  surface <- density_grid(point$x[known], point$y[known], weight[known], frame, kernel)
+  surface <- density_grid(point$x[known], point$y[known], weight[known], map$frame, kernel)
   value <- surface$value * 1e6 * unit^2
   # Three figures are more than a surface in steps can show, and keep its breaks short.
   highest <- max(value, 0)
@@ -23,18 +27,60 @@ plan_density <- function(layer, point, frame, projection) {
   steps <- fit_steps(value, layer$steps)
   class <- class_of(steps, value)
   class[is.na(class)] <- 0L
-  list(legend = layer$legend, labels = class_labels(steps, layer$format), colours = layer_colours(layer, steps), breaks = steps$breaks, opacity = layer$opacity,
-       grid = class_grid(surface, class),
-       facts = if (any(!is.na(value))) density_fact(value, layer, steps))
+  list(
+    legend = layer$legend,
+    labels = class_labels(steps, layer$format, setting$locale),
+    colours = layer_colours(layer, steps, setting$ground),
+    breaks = steps$breaks,
+    opacity = layer$opacity,
+    grid = class_grid(surface, class),
+    facts = if (any(!is.na(value))) density_fact(value, layer, steps, setting$locale)
+  )
 }
 
-density_fact <- function(value, layer, steps) {
+# A picture cannot show circles of less than so many metres.
+check_kernel <- function(kernel, least) {
+  if (kernel >= least) return(invisible())
+  ochre_abort(
+    "argument",
+    sprintf(
+      paste(
+        "`kernel` is %s m, too small for this map: a picture cannot show circles of less",
+        "than %s m."
+      ),
+      format_number(kernel, 0),
+      format_number(least, 0)
+    ),
+    "Give a larger `kernel`, or a map of a smaller place.",
+    arg = "kernel"
+  )
+}
+
+warn_left_out <- function(rows, what) {
+  if (!length(rows)) return(invisible())
+  ochre_warn(
+    "symbols",
+    sprintf(
+      "%s left out of %s: the place or the weight is missing.",
+      count_words(length(rows), "point is", "points are"),
+      what
+    ),
+    rows = rows
+  )
+}
+
+density_fact <- function(value, layer, steps, locale) {
   ends <- c(0, max(value, na.rm = TRUE))
-  said <- format_field(ends, NULL, own_format(layer$format, steps, ends))
-  sprintf(wording$now$alt_range, layer$legend, said[1], said[2])
+  said <- format_field(ends, NULL, own_format(layer$format, steps, ends), locale)
+  sprintf(locale$alt_range, layer$legend, said[1], said[2])
 }
 
-density_cell <- function(frame, kernel) max(max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / density_side, kernel / density_reach)
+density_cell <- function(frame, kernel) {
+  max(
+    max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / density_side,
+    kernel / density_reach
+  )
+}
 
 # Sums of the kernel in the cells of a grid over the map.
 density_grid <- function(x, y, weight, frame, kernel) {
@@ -42,16 +88,30 @@ density_grid <- function(x, y, weight, frame, kernel) {
   columns <- as.integer(ceiling((frame[["x1"]] - frame[["x0"]]) / cell))
   rows <- as.integer(ceiling((frame[["y1"]] - frame[["y0"]]) / cell))
   list(
-    x0 = frame[["x0"]], y0 = frame[["y0"]], cell = cell, columns = columns, rows = rows,
-    value = call_core(
-      density_core(x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel)
-    )
+    x0 = frame[["x0"]],
+    y0 = frame[["y0"]],
+    cell = cell,
+    columns = columns,
+    rows = rows,
+    value = call_core(density_core(
+      x, y, weight, frame[["x0"]], frame[["y0"]], cell, columns, rows, kernel
+    ))
   )
 }
 
-# The grid as a plan keeps it: classes as runs; and back, a column of the matrix for each row of cells from below.
+# The grid as a plan keeps it: classes as runs; and back, a column of the matrix for each row of
+# cells from below.
 class_grid <- function(surface, class) {
   runs <- rle(class)
-  c(surface[c("x0", "y0", "cell", "columns", "rows")], list(runs = runs$lengths, class = runs$values))
+  c(
+    surface[c("x0", "y0", "cell", "columns", "rows")],
+    list(runs = runs$lengths, class = runs$values)
+  )
 }
-grid_classes <- function(g) matrix(inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")), g$columns, g$rows)
+grid_classes <- function(g) {
+  matrix(
+    inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")),
+    g$columns,
+    g$rows
+  )
+}

@@ -1,25 +1,31 @@
-# What stands beside the data: a scale bar, a mark that points north, a ranked list of the top areas.
+# What stands beside the data: a scale bar, a mark that points north, a ranked list of the top
+# areas.
 
 # Map units for a metre at the middle of the map, along the parallel.
 map_scale <- function(frame, projection) {
-  middle <- call_core(
-    inverse_core(mean(frame[c("x0", "x1")]), mean(frame[c("y0", "y1")]), projection)
-  )
+  middle <- call_core(inverse_core(
+    mean(frame[c("x0", "x1")]),
+    mean(frame[c("y0", "y1")]),
+    projection
+  ))
   step <- 0.01
   ends <- call_core(project_core(middle$lon + c(-step, step), rep(middle$lat, 2), projection))
-  metres <- 2 * step * pi / 180 * 6378137 * cos(middle$lat * pi / 180) / sqrt(1 - 0.00669438 * sin(middle$lat * pi / 180)^2)
+  metres <- 2 * step * pi / 180 * 6378137 * cos(middle$lat * pi / 180) /
+    sqrt(1 - 0.00669438 * sin(middle$lat * pi / 180)^2)
   scale <- sqrt(diff(ends$x)^2 + diff(ends$y)^2) / metres
   if (is.finite(scale) && scale > 0) scale else 1
 }
 
 # A round length between an eighth and a quarter of the map's width.
-plan_scale_bar <- function(frame, projection) {
+plan_scale_bar <- function(frame, projection, locale) {
   unit <- map_scale(frame, projection)
   wide <- (frame[["x1"]] - frame[["x0"]]) / unit
   steps <- c(1, 2, 5) %o% 10^(0:7)
   metres <- max(steps[steps <= max(1, wide / 4)])
-  label <- if (metres >= 1000) paste0(format_number(metres / 1000, 0), "\u00a0km") else paste0(format_number(metres, 0), "\u00a0m")
-  list(length = metres * unit, label = label)
+  far <- metres >= 1000
+  number <- format_number(if (far) metres / 1000 else metres, 0, locale = locale)
+  word <- if (far) locale$page$kilometres else locale$page$metres
+  list(length = metres * unit, label = fill_word(word, number))
 }
 
 # The direction of north at a place of the map, in degrees clockwise from up.
@@ -30,10 +36,13 @@ north_at <- function(x, y, projection) {
 }
 
 # The areas with the highest values of a layer, with what their bars need.
-plan_ranking <- function(layer, plan, n) {
+plan_ranking <- function(layer, plan, n, locale) {
   value <- area_values(layer)
   name <- name_column(layer$data)
-  if (!is.null(layer$by) || layer$steps$method == "categories" || is.na(name) || !is.null(layer$second)) {
+  if (!is.null(layer$by) ||
+      layer$steps$method == "categories" ||
+      is.na(name) ||
+      !is.null(layer$second)) {
     ochre_tell("The ranked bars are left out: they need one map of numbers with names.")
     return(NULL)
   }
@@ -41,6 +50,12 @@ plan_ranking <- function(layer, plan, n) {
   rows <- utils::head(order(-value, na.last = NA), n)
   if (!length(rows)) return(NULL)
   top <- max(abs(value[rows]))
-  list(title = layer$legend, names = as.character(layer$data[[name]][rows]), values = format_field(value, NULL, own_format(layer_format(layer), plan, value))[rows],
-       share = if (top > 0) pmax(value[rows], 0) / top else rep(0, length(rows)), class = plan$class[rows])
+  format <- own_format(layer_format(layer), plan, value)
+  list(
+    title = layer$legend,
+    names = as.character(layer$data[[name]][rows]),
+    values = format_field(value, NULL, format, locale)[rows],
+    share = if (top > 0) pmax(value[rows], 0) / top else rep(0, length(rows)),
+    class = plan$class[rows]
+  )
 }

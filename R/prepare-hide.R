@@ -3,10 +3,11 @@
 
 #' Hide small counts
 #'
-#' Counts from 1 up to below the limit become missing. Where sums are published too, a hidden count could be
-#' reckoned from them; so further counts above zero, partners, are hidden, until what is published excludes no
-#' value from 1 to `limit` - 1 for any hidden small count. All sums are looked at together. The reason that stays
-#' in the table is the same for small counts and for partners, because it would give them away.
+#' Counts from 1 up to below the limit become missing. Where sums are published too, a hidden
+#' count could be reckoned from them; so further counts above zero, partners, are hidden, until
+#' what is published excludes no value from 1 to `limit` - 1 for any hidden small count. All sums
+#' are looked at together. The reason that stays in the table is the same for small counts and for
+#' partners, because it would give them away.
 #'
 #' Readers are taken to know the limit, that zeros are shown, all sums, and all other counts.
 #' [infer_hidden()] shows what they can infer.
@@ -14,29 +15,41 @@
 #' @param data A data frame, or a lazy table, whose rows are fetched.
 #' @param count Column, bare or as text; numeric, whole, not negative.
 #' @param limit The least count that is shown: one whole number.
-#' @param within Column whose values are groups with a published total, bare or as text; `NULL` (default) when only
-#'   the total of all rows is published.
-#' @param total Whether those totals are published: `TRUE` (default) hides partners, `FALSE` only small counts, where no `margins`
-#'   or `sums` are named.
-#' @param by Names of the columns that tell rows apart, such as `c("area", "age", "sex")`: a character vector; needed with
-#'   `sums`.
-#' @param margins Which totals are published beside the table: a list of character vectors, each the columns whose values
-#'   have a total; `character()` is the total of all rows. `list("area", "age")` are the totals of each area over all ages, and of each age over
-#'   all areas. `NULL` (default) is what `within` says.
-#' @param sums Totals that are rows of the table: a named list of the value that stands for the sum of the others, such as
-#'   `list(sex = "both")`. These rows are hidden where they are small or needed as partners.
-#' @param hide_totals `TRUE` gives up totals beside the table where no partner can protect a count: the message and the attribute
-#'   `hidden_totals` name those that must not be published. `FALSE` (default) ends in an error that names them.
-#' @return `data` with `count` (`NA` where hidden) and one more column `<count>_reason`: `"hidden"`, or
-#'   `NA`. A message says how many small counts and partners were hidden. Counts that were missing stay so, without a reason.
-#' @section Errors: `ochre_error_hidden` when nothing can protect a count, for example the only one of its group (fields `rows`,
-#'   `totals`); `ochre_error_column`, `ochre_error_argument`; `ochre_error_package` without package lpSolve, which several sums at once need.
-#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, chapter 4 (primary and
-#'   secondary suppression). Kelly, J.P., Golden, B.L., Assad, A.A. (1992) Cell suppression, Networks 22(4), 397-417.
+#' @param within Column whose values are groups with a published total, bare or as text; `NULL`
+#'   (default) when only the total of all rows is published.
+#' @param total Whether those totals are published: `TRUE` (default) hides partners, `FALSE` only
+#'   small counts, where no `margins` or `sums` are named.
+#' @param by Names of the columns that tell rows apart, such as `c("area", "age", "sex")`: a
+#'   character vector; needed with `sums`.
+#' @param margins Which totals are published beside the table: a list of character vectors, each
+#'   the columns whose values have a total; `character()` is the total of all rows.
+#'   `list("area", "age")` are the totals of each area over all ages, and of each age over all
+#'   areas. `NULL` (default) is what `within` says.
+#' @param sums Totals that are rows of the table: a named list of the value that stands for the
+#'   sum of the others, such as `list(sex = "both")`. These rows are hidden where they are small
+#'   or needed as partners.
+#' @param hide_totals `TRUE` gives up totals beside the table where no partner can protect a
+#'   count: the message and the attribute `hidden_totals` name those that must not be published.
+#'   `FALSE` (default) ends in an error that names them.
+#' @return `data` with `count` (`NA` where hidden) and one more column `<count>_reason`:
+#'   `"hidden"`, or `NA`. A message says how many small counts and partners were hidden. Counts
+#'   that were missing stay so, without a reason.
+#' @section Errors: `ochre_error_hidden` when nothing can protect a count, for example the only
+#' one of its group (fields `rows`,
+#'   `totals`); `ochre_error_column`, `ochre_error_argument`; `ochre_error_package` without
+#'   package lpSolve, which several sums at once need.
+#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, chapter 4 (primary
+#'   and secondary suppression). Kelly, J.P., Golden, B.L., Assad, A.A. (1992) Cell suppression,
+#'   Networks 22(4), 397-417.
 #' @examples
-#' hide_small(data.frame(region = c("a", "a", "a", "b", "b"), cases = c(3, 12, 40, 9, 6)), cases, within = region)
+#' hide_small(
+#'   data.frame(region = c("a", "a", "a", "b", "b"), cases = c(3, 12, 40, 9, 6)),
+#'   cases,
+#'   within = region
+#' )
 #' @export
-hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by = NULL, margins = NULL, sums = NULL, hide_totals = FALSE) {
+hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by = NULL,
+                       margins = NULL, sums = NULL, hide_totals = FALSE) {
   check_table(data, "data", lazy = TRUE)
   data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
@@ -44,7 +57,8 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by =
   check_number(limit, "limit", min = 2, whole = TRUE)
   check_flag(total, "total")
   check_flag(hide_totals, "hide_totals")
-  table <- sums_wanted(data, count, within, total, by, margins, sums)
+  wish <- list(within = within, total = total, by = by, margins = margins, sums = sums)
+  table <- sums_wanted(data, count, wish)
   small <- which(table$value > 0 & table$value < limit)
   found <- hide_cells(small, table, limit)
   given_up <- character()
@@ -65,38 +79,48 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by =
 }
 
 # Checks what is said of sums, and finds them.
-sums_wanted <- function(data, count, within, total, by, margins, sums, call = rlang::caller_env()) {
+sums_wanted <- function(data, count, wish, call = rlang::caller_env()) {
+  by <- wish$by
+  margins <- wish$margins
+  total <- wish$total
   check_counts(data, count, "count", whole = TRUE, call = call)
   check_flag(total, "total", call)
   if (!is.null(by)) by <- check_texts(by, "by", call)
-  sums <- as.list(sums)
+  sums <- as.list(wish$sums)
   if (!is.null(margins) && !is.list(margins)) margins <- as.list(margins)
   margins <- lapply(margins, check_texts, "margins", call)
   named <- c(by, unlist(margins), names(sums))
   if (length(sums) && (is.null(names(sums)) || is.null(by))) {
     ochre_abort(
       "argument", "`sums` needs `by`, and a name for each value.",
-      "For example by = c(\"area\", \"sex\"), sums = list(sex = \"both\").", arg = "sums", call = call
+      "For example by = c(\"area\", \"sex\"), sums = list(sex = \"both\").", arg = "sums",
+      call = call
     )
   }
   if (length(named)) check_column(data, named, "by", call = call)
   if (!length(margins) && !length(sums) && total) margins <- list(character())
-  if (!is.null(within)) margins <- c(if (total) list(within), setdiff(margins, list(character())))
+  if (!is.null(wish$within)) {
+    margins <- c(if (total) list(wish$within), setdiff(margins, list(character())))
+  }
   published_sums(data, count, by, margins, sums, call)
 }
 
 # Small cells and their partners: `hidden`, and `exposed`, the small ones that nothing can protect.
 hide_cells <- function(small, table, limit) {
   if (!nrow(table$member)) return(list(hidden = small, exposed = integer()))
-  found <- if (in_one_sum(table)) partners_one_sum(small, table, limit) else partners_by_program(small, table, limit)
+  found <- if (in_one_sum(table)) {
+    partners_one_sum(small, table, limit)
+  } else {
+    partners_by_program(small, table, limit)
+  }
   list(hidden = sort(unique(c(small, found$partners))), exposed = found$exposed)
 }
 
 in_one_sum <- function(table) !anyDuplicated(table$member$cell) && all(table$member$sign > 0)
 
-# Each cell stands in one sum: hidden counts leave every value open when there are two, and together they
-# are as many as the greatest value and one for each of the others. One partner is always enough; the
-# smallest costs least.
+# Each cell stands in one sum: hidden counts leave every value open when there are two, and
+# together they are as many as the greatest value and one for each of the others. One partner is
+# always enough; the smallest costs least.
 partners_one_sum <- function(small, table, limit) {
   m <- table$member
   partners <- exposed <- integer()
@@ -104,17 +128,28 @@ partners_one_sum <- function(small, table, limit) {
     hidden <- intersect(cells, small)
     if (length(hidden) > 1 && sum(table$value[hidden]) >= limit + length(hidden) - 2) next
     rest <- setdiff(cells[table$value[cells] > 0], hidden)
-    if (length(rest)) partners <- c(partners, rest[which.min(table$value[rest])]) else exposed <- c(exposed, hidden)
+    if (length(rest)) {
+      partners <- c(partners, rest[which.min(table$value[rest])])
+    } else {
+      exposed <- c(exposed, hidden)
+    }
   }
   list(partners = partners, exposed = exposed)
 }
 
-# Cells stand in several sums: for each small count the cheapest way to move it up to the limit and down
-# to 1 without changing any sum; what moves with it is hidden. The ways prove that it is protected, so partners
-# that no way needs any more are shown again, the largest first.
+# Cells stand in several sums: for each small count the cheapest way to move it up to the limit
+# and down to 1 without changing any sum; what moves with it is hidden. The ways prove that it is
+# protected, so partners that no way needs any more are shown again, the largest first.
 partners_by_program <- function(small, table, limit) {
   need_package("lpSolve", "Hiding under several sums")
-  table <- c(table, list(pairs = pair_index(table), sums_of = sums_of_cells(table), cells_of = cells_of_sums(table)))
+  table <- c(
+    table,
+    list(
+      pairs = pair_index(table),
+      sums_of = sums_of_cells(table),
+      cells_of = cells_of_sums(table)
+    )
+  )
   hidden <- seq_along(table$value) %in% small
   ways <- list()
   exposed <- integer()
@@ -150,10 +185,15 @@ without_idle <- function(hidden, ways, order, table, limit) {
   hidden
 }
 
-sums_of_cells <- function(table) unname(split(table$member$sum, factor(table$member$cell, seq_along(table$value))))
-cells_of_sums <- function(table) unname(split(table$member$cell, factor(table$member$sum, seq_along(table$known))))
+sums_of_cells <- function(table) {
+  unname(split(table$member$sum, factor(table$member$cell, seq_along(table$value))))
+}
+cells_of_sums <- function(table) {
+  unname(split(table$member$cell, factor(table$member$sum, seq_along(table$known))))
+}
 
-# The cells that move with one, up and down; NULL where there is no way. A near look is mostly enough.
+# The cells that move with one, up and down; NULL where there is no way. A near look is mostly
+# enough.
 way_both <- function(cell, hidden, table, limit, only = NULL) {
   square <- cheapest_square(cell, hidden, table, limit, only)
   large <- length(table$value) > 600
@@ -162,7 +202,14 @@ way_both <- function(cell, hidden, table, limit, only = NULL) {
   if (large && !is.null(only)) return(NULL)
   for (most in c(30, 120, 1200)) {
     cells <- cells_around(cell, hidden, table, most, only)
-    ways <- lapply(c(limit - 1, 1) - table$value[cell], cheapest_way, cell = cell, cells = cells, hidden = hidden, table = table)
+    ways <- lapply(
+      c(limit - 1, 1) - table$value[cell],
+      cheapest_way,
+      cell = cell,
+      cells = cells,
+      hidden = hidden,
+      table = table
+    )
     found <- !any(vapply(ways, is.null, NA))
     way <- unique(c(cell, unlist(ways)))
     # At a first glance only what needs nobody new will do.
@@ -172,7 +219,8 @@ way_both <- function(cell, hidden, table, limit, only = NULL) {
   NULL
 }
 
-# Rows and columns of a table with two margins: for each cell its row and column, and the cell at each place.
+# Rows and columns of a table with two margins: for each cell its row and column, and the cell at
+# each place.
 pair_index <- function(table) {
   m <- table$member
   times <- tabulate(m$cell, length(table$value))
@@ -181,14 +229,19 @@ pair_index <- function(table) {
   last <- rev(m$sum)[match(seq_along(times), rev(m$cell))]
   row <- match(first, unique(first))
   column <- match(last, unique(last))
-  if (max(row) * max(column) > 2e7 || anyDuplicated(cbind(row, column)[times == 2, , drop = FALSE])) return(NULL)
+  if (max(row) * max(column) > 2e7 || anyDuplicated(
+      cbind(row, column)[times == 2, , drop = FALSE]
+    )) {
+    return(NULL)
+  }
   at <- matrix(NA_integer_, max(row), max(column))
   at[cbind(row, column)[times == 2, , drop = FALSE]] <- which(times == 2)
   list(row = row, column = column, at = at)
 }
 
-# Four cells in two rows and two columns, of which two go up by what the others go down: the square with the
-# fewest cells that are not hidden yet, of several the smallest. Each is so large that the cell can move as far as it must.
+# Four cells in two rows and two columns, of which two go up by what the others go down: the
+# square with the fewest cells that are not hidden yet, of several the smallest. Each is so large
+# that the cell can move as far as it must.
 cheapest_square <- function(cell, hidden, table, limit, only) {
   p <- table$pairs
   if (is.null(p)) return(NULL)
@@ -215,8 +268,8 @@ cheapest_square <- function(cell, hidden, table, limit, only) {
   c(cell, a[best], b[best], d[best])
 }
 
-# Cells that change when one changes by `change` and all sums stay: those not hidden yet cost one each
-# unit, and a little more when they are large. NULL where there is no way.
+# Cells that change when one changes by `change` and all sums stay: those not hidden yet cost one
+# each unit, and a little more when they are large. NULL where there is no way.
 cheapest_way <- function(change, cell, cells, hidden, table) {
   if (change == 0) return(integer())
   at <- equations_of(cells, table)
@@ -228,10 +281,16 @@ cheapest_way <- function(change, cell, cells, hidden, table) {
   sums <- length(at$sums)
   # A count comes down to 1 at most, and the cell itself moves by what is asked.
   me <- match(cell, cells)
-  rows <- rbind(up, down, cbind(sums + seq_len(n), n + seq_len(n), 1), cbind(sums + n + 1, c(me, n + me), c(1, -1)))
+  rows <- rbind(
+    up,
+    down,
+    cbind(sums + seq_len(n), n + seq_len(n), 1),
+    cbind(sums + n + 1, c(me, n + me), c(1, -1))
+  )
   solved <- lpSolve::lp(
     "min", objective.in = c(cost, cost), dense.const = rows,
-    const.dir = c(rep("=", sums), rep("<=", n), "="), const.rhs = c(rep(0, sums), value - 1, change)
+    const.dir = c(rep("=", sums), rep("<=", n), "="),
+    const.rhs = c(rep(0, sums), value - 1, change)
   )
   if (solved$status != 0) return(NULL)
   moved <- solved$solution[seq_len(n)] + solved$solution[n + seq_len(n)]
@@ -269,21 +328,44 @@ abort_exposed <- function(data, cells, totals, call = rlang::caller_env()) {
   ochre_abort(
     "hidden",
     c(
-      sprintf("Nothing can protect %s: %s.", count_words(length(cells), "small count"), list_words(row_names_of(data, cells), mark = "")),
+      sprintf(
+        "Nothing can protect %s: %s.",
+        count_words(length(cells), "small count"),
+        list_words(row_names_of(data, cells), mark = "")
+      ),
       if (length(totals)) sprintf("Given away by %s.", list_words(totals, mark = ""))
     ),
     c(
-      "Do not publish those totals (hide_totals = TRUE names all that must go), or join the group with another.",
+      paste0(
+        "Do not publish those totals (hide_totals = TRUE names all that must go), or join ",
+        "the group with another."
+      ),
       if (!length(totals)) "Leave out the rows of sums that give it away."
     ),
-    rows = cells, totals = totals, call = call
+    rows = cells,
+    totals = totals,
+    call = call
   )
 }
 
 tell_hidden <- function(count, limit, small, hidden, given_up) {
-  ochre_tell(paste(c(
-    sprintf("`%s`: hid %s below %d%s.", count, count_words(small, "count"), limit,
-            if (hidden > small) sprintf(", and %d more to protect them", hidden - small) else ""),
-    if (length(given_up)) sprintf("Do not publish %s: %s given away.", list_words(given_up, 10, mark = ""), if (length(given_up) == 1) "a count would be" else "counts would be")
-  ), collapse = "\n"))
+  ochre_tell(paste(
+    c(
+      sprintf(
+        "`%s`: hid %s below %d%s.",
+        count,
+        count_words(small, "count"),
+        limit,
+        if (hidden > small) sprintf(", and %d more to protect them", hidden - small) else ""
+      ),
+      if (length(given_up)) {
+        sprintf(
+          "Do not publish %s: %s given away.",
+          list_words(given_up, 10, mark = ""),
+          if (length(given_up) == 1) "a count would be" else "counts would be"
+        )
+      }
+    ),
+    collapse = "\n"
+  ))
 }

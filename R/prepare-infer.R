@@ -3,48 +3,64 @@
 
 #' What can be inferred about hidden counts
 #'
-#' The attack that [hide_small()] guards against: from the published cells and sums, and the rule that
-#' only counts above zero are hidden, the least and the greatest value that each hidden count can have. Run it on what you are
-#' about to publish, with the true counts at hand.
+#' The attack that [hide_small()] guards against: from the published cells and sums, and the rule
+#' that only counts above zero are hidden, the least and the greatest value that each hidden count
+#' can have. Run it on what you are about to publish, with the true counts at hand.
 #'
 #' @param data A data frame with the true counts.
 #' @param count Column, bare or as text; numeric, whole, not negative.
-#' @param hidden Which counts are not published: a logical vector, one for each row, or a column, such as the reason
-#'   that [hide_small()] leaves (not missing where hidden).
+#' @param hidden Which counts are not published: a logical vector, one for each row, or a column,
+#'   such as the reason that [hide_small()] leaves (not missing where hidden).
 #' @inheritParams hide_small
-#' @return A tibble with one row for each hidden count: `row`, `count` (the true one), `least` and `greatest` (whole
-#'   numbers; `Inf` where no sum bounds it), and `safe`: whether no value from 1 to `limit` - 1 is excluded. Only counts below the limit
-#'   need to be safe.
-#' @section Errors: `ochre_error_column`; `ochre_error_argument`; `ochre_error_package` without package lpSolve.
-#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, section 4.3 (the attacker's problem).
+#' @return A tibble with one row for each hidden count: `row`, `count` (the true one), `least` and
+#'   `greatest` (whole numbers; `Inf` where no sum bounds it), and `safe`: whether no value from 1
+#'   to `limit` - 1 is excluded. Only counts below the limit need to be safe.
+#' @section Errors: `ochre_error_column`; `ochre_error_argument`; `ochre_error_package` without
+#' package lpSolve.
+#' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, section 4.3 (the
+#'   attacker's problem).
 #' @examples
 #' cases <- data.frame(cases = c(3, 12, 40))
 #' infer_hidden(cases, cases, hidden = c(TRUE, TRUE, FALSE))
 #' @export
-infer_hidden <- function(data, count, hidden, limit = 5, within = NULL, total = TRUE, by = NULL, margins = NULL, sums = NULL) {
+infer_hidden <- function(data, count, hidden, limit = 5, within = NULL, total = TRUE, by = NULL,
+                         margins = NULL, sums = NULL) {
   check_table(data, "data", lazy = TRUE)
   data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(limit, "limit", min = 2, whole = TRUE)
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
-  table <- sums_wanted(data, count, within, total, by, margins, sums)
+  wish <- list(within = within, total = total, by = by, margins = margins, sums = sums)
+  table <- sums_wanted(data, count, wish)
   hidden <- hidden_rows(rlang::enquo(hidden), data)
   cells <- which(hidden & !is.na(table$value))
   found <- ranges_of(cells, table)
   tibble::tibble(
-    row = cells, count = table$value[cells], least = found$least, greatest = found$greatest,
+    row = cells,
+    count = table$value[cells],
+    least = found$least,
+    greatest = found$greatest,
     safe = found$least <= 1 & found$greatest >= limit - 1
   )
 }
 
 hidden_rows <- function(quo, data, call = rlang::caller_env()) {
   hidden <- rlang::eval_tidy(quo, data)
-  if (is.character(hidden) && length(hidden) == 1 && hidden %in% names(data)) hidden <- data[[hidden]]
+  if (is.character(hidden) && length(hidden) == 1 && hidden %in% names(data)) {
+    hidden <- data[[hidden]]
+  }
   if (!is.logical(hidden)) hidden <- !is.na(hidden)
   if (length(hidden) != nrow(data)) {
     ochre_abort(
-      "argument", sprintf("`hidden` has %s, and `data` %s.", count_words(length(hidden), "value"), count_words(nrow(data), "row")),
-      "Give TRUE or FALSE for each row, or a column.", arg = "hidden", call = call
+      "argument",
+      sprintf(
+        "`hidden` has %s, and `data` %s.",
+        count_words(length(hidden), "value"),
+        count_words(nrow(data), "row")
+      ),
+      "Give TRUE or FALSE for each row, or a column.",
+      arg = "hidden",
+      call = call
     )
   }
   hidden %in% TRUE
@@ -64,18 +80,28 @@ ranges_of <- function(cells, table, call = rlang::caller_env()) {
   list(least = least, greatest = greatest)
 }
 
-# Where one sum holds all of them, what it leaves for each when the others are as small as can be, or
-# as large; else a linear program for each end.
+# Where one sum holds all of them, what it leaves for each when the others are as small as can be,
+# or as large; else a linear program for each end.
 range_of_part <- function(part, table, call) {
   at <- equations_of(part, table)
-  ends <- vapply(seq_along(part), function(k) c(end_of(k, "min", at, length(part), call), end_of(k, "max", at, length(part), call)), c(0, 0))
+  ends <- vapply(
+    seq_along(part),
+    function(k) {
+      c(end_of(k, "min", at, length(part), call), end_of(k, "max", at, length(part), call))
+    },
+    c(0, 0)
+  )
   list(least = ends[1, ], greatest = ends[2, ])
 }
 
 end_of <- function(k, direction, at, n, call = rlang::caller_env()) {
-  if (!length(at$sums)) return(if (direction == "min") 1 else Inf)
+  if (!length(at$sums)) {
+    return(if (direction == "min") 1 else Inf)
+  }
   one <- length(at$sums) == 1 && all(at$matrix[, 3] > 0)
-  if (one) return(if (n > 1 && direction == "min") 1 else at$right - (n - 1))
+  if (one) {
+    return(if (n > 1 && direction == "min") 1 else at$right - (n - 1))
+  }
   end <- extreme(k, direction, at, n, call)
   if (direction == "min") ceiling(end - 1e-6) else floor(end + 1e-6)
 }
@@ -84,10 +110,19 @@ end_of <- function(k, direction, at, n, call = rlang::caller_env()) {
 extreme <- function(k, direction, at, n, call) {
   less <- as.numeric(rowsum_by(at$matrix[, 3], factor(at$matrix[, 1], seq_along(at$right))))
   solved <- lpSolve::lp(
-    direction, objective.in = as.numeric(seq_len(n) == k), dense.const = at$matrix,
-    const.dir = rep("=", length(at$right)), const.rhs = at$right - less
+    direction,
+    objective.in = as.numeric(seq_len(n) == k),
+    dense.const = at$matrix,
+    const.dir = rep("=", length(at$right)),
+    const.rhs = at$right - less
   )
   if (solved$status == 3) return(Inf)
-  if (solved$status != 0) ochre_abort("internal", "The linear program of what can be inferred has no solution.", call = call)
+  if (solved$status != 0) {
+    ochre_abort(
+      "internal",
+      "The linear program of what can be inferred has no solution.",
+      call = call
+    )
+  }
   solved$objval + 1
 }

@@ -9,7 +9,8 @@ count_limits <- function(count, method, level) {
     low[count %in% 0] <- 0
     return(list(low = low, high = suppressWarnings(stats::qchisq(1 - a, 2 * count + 2) / 2)))
   }
-  # Byar's approximation: Breslow, N.E., Day, N.E. (1987) Statistical Methods in Cancer Research II, page 69.
+  # Byar's approximation: Breslow, N.E., Day, N.E. (1987) Statistical Methods in Cancer Research
+  # II, page 69.
   z <- stats::qnorm(1 - a)
   up <- count + 1
   low <- ifelse(count > 0, count * (1 - 1 / (9 * count) - z / (3 * sqrt(count)))^3, 0)
@@ -25,18 +26,39 @@ share_limits <- function(count, total, level) {
   half <- z * sqrt(p * (1 - p) / total + z^2 / (4 * total^2)) / (1 + z^2 / total)
   # At the ends the formula gives the ends, but for rounding.
   low <- ifelse(count %in% 0, 0, pmax(0, middle - half))
-  list(low = ifelse(is.na(p), NA_real_, low), high = ifelse(!is.na(p) & count == total, 1, pmin(1, middle + half)))
+  list(
+    low = ifelse(is.na(p), NA_real_, low),
+    high = ifelse(!is.na(p) & count == total, 1, pmin(1, middle + half))
+  )
 }
 
-check_level <- function(level, call = rlang::caller_env()) check_number(level, "level", min = 0.5, max = 0.9999, call = call)
+check_level <- function(level, call = rlang::caller_env()) {
+  check_number(level, "level", min = 0.5, max = 0.9999, call = call)
+}
 
 # A count cannot be negative, and one that is no whole number has no Poisson limits.
 check_counts <- function(data, column, arg, whole = FALSE, call = rlang::caller_env()) {
   x <- check_numeric(data, column, arg, call = call)
   bad <- which(x < 0 | (whole & x != round(x)))
   if (length(bad)) {
-    ochre_abort("column", sprintf("`%s` is %s in %s (row %s: %s).", column, if (any(x[bad] < 0)) "negative" else "not a whole number", count_words(length(bad), "row"), bad[1], format(x[bad[1]])),
-                if (any(x[bad] < 0)) "A count cannot be; look for a mark of missing values such as -99." else "Limits are those of a count; leave `limits` at \"none\" for weighted numbers.", rows = bad, call = call)
+    ochre_abort(
+      "column",
+      sprintf(
+        "`%s` is %s in %s (row %s: %s).",
+        column,
+        if (any(x[bad] < 0)) "negative" else "not a whole number",
+        count_words(length(bad), "row"),
+        bad[1],
+        format(x[bad[1]])
+      ),
+      if (any(x[bad] < 0)) {
+        "A count cannot be; look for a mark of missing values such as -99."
+      } else {
+        "Limits are those of a count; leave `limits` at \"none\" for weighted numbers."
+      },
+      rows = bad,
+      call = call
+    )
   }
   x
 }

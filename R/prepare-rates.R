@@ -4,7 +4,8 @@
 #'
 #' `per` times the count divided by the population.
 #'
-#' @param data A data frame with one row an area, or a lazy table: it stays one, or with limits its rows are fetched.
+#' @param data A data frame with one row an area, or a lazy table: it stays one, or with limits
+#'   its rows are fetched.
 #' @param count,population Columns, bare or as text; numeric, not negative.
 #' @param per The rate is for so many people: one number above zero.
 #' @param name Name of the new column: one text; by default `<count>_per_<per>`.
@@ -20,7 +21,8 @@
 #' @examples
 #' rate_per(data.frame(cases = c(3, 8), people = c(1500, 2000)), cases, people, limits = "garwood")
 #' @export
-rate_per <- function(data, count, population, per = 1000, name = NULL, limits = "none", level = 0.95) {
+rate_per <- function(data, count, population, per = 1000, name = NULL, limits = "none",
+                     level = 0.95) {
   check_table(data, "data", lazy = TRUE)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
@@ -31,7 +33,11 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
   name <- name %||% paste0(count, "_per_", format(per, scientific = FALSE, trim = TRUE))
   if (is_lazy(data) && limits == "none") return(lazy_rate(data, count, population, per, name))
   data <- fetch_lazy(data)
-  top <- if (limits == "none") check_numeric(data, count, "count") else check_counts(data, count, "count", whole = TRUE)
+  top <- if (limits == "none") {
+    check_numeric(data, count, "count")
+  } else {
+    check_counts(data, count, "count", whole = TRUE)
+  }
   base <- check_counts(data, population, "population")
   factor <- ifelse(base > 0, per / base, NA_real_)
   data[[name]] <- factor * top
@@ -45,9 +51,11 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
 #' @param total Column of the whole, bare or as text; numeric, at least the count.
 #' @param limits `"none"` (default) or `"wilson"`.
 #' @param name Name of the new column: one text; by default `<count>_share`.
-#' @return `data` with one more column, a fraction from 0 to 1 (shown as a percentage by `{column|1%}`), and with
-#'   limits two more, `<name>_low` and `<name>_high`. Missing values or a whole of zero give `NA`.
-#' @section Errors: `ochre_error_column`, also when a part is larger than its whole (field `rows`); `ochre_error_argument`.
+#' @return `data` with one more column, a fraction from 0 to 1 (shown as a percentage by
+#'   `{column|1%}`), and with limits two more, `<name>_low` and `<name>_high`. Missing values or a
+#'   whole of zero give `NA`.
+#' @section Errors: `ochre_error_column`, also when a part is larger than its whole (field
+#' `rows`); `ochre_error_argument`.
 #' @source Wilson, E.B. (1927) Probable inference, the law of succession, and statistical inference,
 #'   Journal of the American Statistical Association 22, 209-212.
 #' @examples
@@ -67,8 +75,20 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
   base <- check_counts(data, total, "total")
   more <- which(top > base)
   if (length(more)) {
-    ochre_abort("column", sprintf("`%s` is larger than `%s` in %s (row %d: %s of %s).", count, total, count_words(length(more), "row"), more[1], format(top[more[1]]), format(base[more[1]])),
-                "Is one of them a column of another period or group?", rows = more)
+    ochre_abort(
+      "column",
+      sprintf(
+        "`%s` is larger than `%s` in %s (row %d: %s of %s).",
+        count,
+        total,
+        count_words(length(more), "row"),
+        more[1],
+        format(top[more[1]]),
+        format(base[more[1]])
+      ),
+      "Is one of them a column of another period or group?",
+      rows = more
+    )
   }
   base[base %in% 0] <- NA
   data[[name]] <- top / base
@@ -97,17 +117,24 @@ density_per_km2 <- function(data, count, name = NULL) {
   move_geometry_last(data)
 }
 
-move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(setdiff(names(data), "geometry"), "geometry")] else data
+move_geometry_last <- function(data) {
+  if ("geometry" %in% names(data)) {
+    data[c(setdiff(names(data), "geometry"), "geometry")]
+  } else {
+    data
+  }
+}
 
 #' Change between two periods, and index to a reference
 #'
 #' `change_between()` keeps the sign, so that a diverging ramp shows falls and rises; `index_to()`
 #' gives each value in percent of that of one area.
 #'
-#' @param data A data frame with one row an area; for `change_between()` also a lazy table, which stays one.
+#' @param data A data frame with one row an area; for `change_between()` also a lazy table, which
+#'   stays one.
 #' @param before,after Columns of the two periods, bare or as text; numeric.
-#' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by
-#'   the size of before (its absolute value, so that a rise is positive also where both are negative).
+#' @param kind `"absolute"` (default), after minus before, or `"relative"`, that divided by the
+#'   size of before (its absolute value, so that a rise is positive also where both are negative).
 #' @param value Column, bare or as text; numeric.
 #' @param area,reference For the index: the column that names areas, bare or as text, and the one to
 #'   compare with: one value of it.
@@ -115,7 +142,8 @@ move_geometry_last <- function(data) if ("geometry" %in% names(data)) data[c(set
 #' @return `data` with one more column (double): the change in the unit of the columns or as a
 #'   fraction, or the index, 100 for the reference. Missing values, and a relative change from
 #'   zero, give `NA`.
-#' @section Errors: `ochre_error_column`; `ochre_error_argument`, also when `reference` is not there once or its value is not above zero.
+#' @section Errors: `ochre_error_column`; `ochre_error_argument`, also when `reference` is not
+#' there once or its value is not above zero.
 #' @examples
 #' change_between(data.frame(y2030 = c(10, 8), y2031 = c(12, 6)), y2030, y2031, kind = "relative")
 #' index_to(data.frame(area = c("a", "b"), rate = c(4, 5)), rate, area, "a")
@@ -147,14 +175,32 @@ index_to <- function(data, value, area, reference, name = NULL) {
   reference <- check_key(reference, "reference")
   at <- which(as_key(data[[area]]) == reference)
   if (length(at) != 1) {
-    ochre_abort("argument", sprintf("`reference` names `%s`, which `%s` has %s.", format(reference), area, if (length(at)) sprintf("%d times", length(at)) else "nowhere"),
-                if (!length(at)) did_you_mean(reference, unique(stats::na.omit(as_key(data[[area]]))), "It has"), arg = "reference")
+    ochre_abort(
+      "argument",
+      sprintf(
+        "`reference` names `%s`, which `%s` has %s.",
+        format(reference),
+        area,
+        if (length(at)) sprintf("%d times", length(at)) else "nowhere"
+      ),
+      if (!length(at)) {
+        did_you_mean(reference, unique(stats::na.omit(as_key(data[[area]]))), "It has")
+      },
+      arg = "reference"
+    )
   }
   if (!isTRUE(x[at] > 0)) {
     what <- if (is.na(x[at])) "has no value" else sprintf("is %s", format(x[at]))
     ochre_abort(
-      "argument", sprintf("The reference `%s` %s in `%s`, and an index needs one above zero.", format(reference), what, value),
-      "Compare with another area, or use change_between().", arg = "reference"
+      "argument",
+      sprintf(
+        "The reference `%s` %s in `%s`, and an index needs one above zero.",
+        format(reference),
+        what,
+        value
+      ),
+      "Compare with another area, or use change_between().",
+      arg = "reference"
     )
   }
   data[[name %||% paste0(value, "_index")]] <- 100 * x / x[at]

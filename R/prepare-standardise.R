@@ -1,40 +1,45 @@
 # Rates as they would be if all areas had the same ages. The core sums the rows in one pass
-# (src/core/age-rates.hpp), a database does it in a query (prepare-lazy.R); here are the checks and limits.
+# (src/core/age-rates.hpp), a database does it in a query (prepare-lazy.R); here are the checks
+# and limits.
 
 #' Standardise rates by age
 #'
 #' Direct: each area's rates by age group, weighted by a standard population. Indirect: the count
 #' in proportion to what a standard's rates would have given (the standardised ratio).
 #'
-#' @param data A data frame with one row an area (and period) and age group, or a lazy table, which the database
-#'   sums, so that one row an area comes back.
+#' @param data A data frame with one row an area (and period) and age group, or a lazy table,
+#'   which the database sums, so that one row an area comes back.
 #' @param count,population Columns, bare or as text; numeric, not negative; counts whole.
 #' @param age Column that names the age group, bare or as text.
 #' @param area Column that names the area, bare or as text; or several, such as `c(area, period)`.
-#' @param standard The standard: a data frame with the column `age` under the same name as in `data` and a column
-#'   `population` (direct), or `count` and `population` (indirect); Ochre's demo has a made-up one for the ages of its
-#'   visits, `ochre_demo("standard.csv")`. `NULL` (default) takes all areas (and periods) of `data` together.
+#' @param standard The standard: a data frame with the column `age` under the same name as in
+#'   `data` and a column `population` (direct), or `count` and `population` (indirect); Ochre's
+#'   demo has a made-up one for the ages of its visits, `ochre_demo("standard.csv")`. `NULL`
+#'   (default) takes all areas (and periods) of `data` together.
 #' @param method `"direct"` (default) or `"indirect"`.
 #' @param per The direct rate is for so many people: one number above zero.
 #' @param level Level of the limits: one number from 0.5 to 0.9999.
-#' @return A tibble with one row an area in order of first appearance (of a lazy table in order of their names): its columns, `count`, `population`,
-#'   and for direct `rate`, `rate_low`, `rate_high` (Dobson's limits with Byar's for the count), for
-#'   indirect `expected`, `ratio`, `ratio_low`, `ratio_high` (Byar's limits). An age group without people
-#'   counts for nothing, and makes the direct rate `NA`, because its rate is not known; so do missing values.
-#'   The limits of a direct rate are `NA` where nothing was counted. Rows without an area or age group are left out, and a
-#'   warning `ochre_warning_missing` says how many.
+#' @return A tibble with one row an area in order of first appearance (of a lazy table in order of
+#'   their names): its columns, `count`, `population`, and for direct `rate`, `rate_low`,
+#'   `rate_high` (Dobson's limits with Byar's for the count), for indirect `expected`, `ratio`,
+#'   `ratio_low`, `ratio_high` (Byar's limits). An age group without people counts for nothing,
+#'   and makes the direct rate `NA`, because its rate is not known; so do missing values. The
+#'   limits of a direct rate are `NA` where nothing was counted. Rows without an area or age group
+#'   are left out, and a warning `ochre_warning_missing` says how many.
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, negative or not
-#'   whole, or when people are counted in a group without people (field `row`, the first); `ochre_error_duplicates` when an
-#'   area has an age group twice; `ochre_error_argument` when `standard` lacks a column or an age group.
-#' @source Dobson, A.J., Kuulasmaa, K., Eberle, E., Scherer, J. (1991) Confidence intervals for weighted
-#'   sums of Poisson parameters, Statistics in Medicine 10, 457-462. Breslow, N.E., Day, N.E. (1987)
-#'   Statistical Methods in Cancer Research II, pages 52-69.
+#'   whole, or when people are counted in a group without people (field `row`, the first);
+#'   `ochre_error_duplicates` when an area has an age group twice; `ochre_error_argument` when
+#'   `standard` lacks a column or an age group.
+#' @source Dobson, A.J., Kuulasmaa, K., Eberle, E., Scherer, J. (1991) Confidence intervals for
+#'   weighted sums of Poisson parameters, Statistics in Medicine 10, 457-462. Breslow, N.E., Day,
+#'   N.E. (1987) Statistical Methods in Cancer Research II, pages 52-69.
 #' @examples
 #' ages <- data.frame(area = rep(c("a", "b"), each = 2), age = rep(c("0-64", "65+"), 2),
 #'                    cases = c(5, 20, 9, 12), people = c(8000, 2000, 9000, 1000))
 #' standardise_rate(ages, cases, people, age, area)
 #' @export
-standardise_rate <- function(data, count, population, age, area, standard = NULL, method = "direct", per = 1000, level = 0.95) {
+standardise_rate <- function(data, count, population, age, area, standard = NULL,
+                             method = "direct", per = 1000, level = 0.95) {
   check_table(data, "data", lazy = TRUE)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
@@ -44,7 +49,8 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
   check_number(per, "per", min = .Machine$double.eps)
   check_level(level)
   if (is_lazy(data)) {
-    summed <- lazy_sum_ages(data, count, population, age, area, standard, method)
+    columns <- list(count = count, population = population, age = age, area = area)
+    summed <- lazy_sum_ages(data, columns, standard, method)
   } else {
     top <- check_numeric(data, count, "count")
     base <- check_numeric(data, population, "population")
@@ -53,15 +59,27 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
     rows <- list(group$index, ages$index, top, base, length(group$first), length(ages$first))
     check_age_rows(rows, data, count, population, area, age)
     known <- as_key(data[[age]][ages$first])
-    weight <- standard_of(standard, age, known, function() call_core(do.call(total_ages_core, rows)), method)
-    sums <- call_core(do.call(sum_ages_core, c(rows[1:5], list(if (method == "direct") weight / sum(weight) else weight))))
+    weight <- standard_of(
+      standard,
+      age,
+      known,
+      function() call_core(do.call(total_ages_core, rows)),
+      method
+    )
+    sums <- call_core(do.call(
+      sum_ages_core,
+      c(rows[1:5], list(if (method == "direct") weight / sum(weight) else weight))
+    ))
     summed <- list(areas = data[group$first, area, drop = FALSE], sums = sums)
   }
   finish_rates(summed$areas, summed$sums, method, per, level)
 }
 
 finish_rates <- function(areas, sums, method, per, level) {
-  out <- tibble::as_tibble(c(as.list(areas), list(count = sums$count, population = sums$population)), .name_repair = "unique_quiet")
+  out <- tibble::as_tibble(
+    c(as.list(areas), list(count = sums$count, population = sums$population)),
+    .name_repair = "unique_quiet"
+  )
   byar <- count_limits(out$count, "byar", level)
   if (method == "indirect") {
     out$expected <- sums$expected
@@ -75,31 +93,63 @@ finish_rates <- function(areas, sums, method, per, level) {
   spread <- sqrt(sums$spread / out$count)
   out$rate <- per * direct
   # A straight line from the count's limits can lead below zero where the count is small.
-  limits <- list(low = pmax(0, direct + spread * (byar$low - out$count)), high = direct + spread * (byar$high - out$count))
+  limits <- list(
+    low = pmax(0, direct + spread * (byar$low - out$count)),
+    high = direct + spread * (byar$high - out$count)
+  )
   add_limits(out, "rate", limits, ifelse(out$count > 0, per, NA_real_))
 }
 
 check_age_rows <- function(rows, data, count, population, area, age, call = rlang::caller_env()) {
   fault <- call_core(do.call(check_ages_core, rows), call = call)
+  negative <- "A count cannot be; look for a mark of missing values such as -99."
   say <- function(kind, what, mend) {
     f <- fault[[kind]]
-    if (f[["number"]]) ochre_abort("column", sprintf(what, count_words(f[["number"]], "row"), f[["first"]]), mend, row = f[["first"]], call = call)
+    if (!f[["number"]]) return(invisible())
+    said <- paste0(what, sprintf(" (row %d).", f[["first"]]))
+    said <- sub("{rows}", count_words(f[["number"]], "row"), said, fixed = TRUE)
+    ochre_abort("column", said, mend, row = f[["first"]], call = call)
   }
-  say("negative_count", paste0("`", count, "` is negative in %s (row %d)."), "A count cannot be; look for a mark of missing values such as -99.")
-  say("negative_population", paste0("`", population, "` is negative in %s (row %d)."), "A count cannot be; look for a mark of missing values such as -99.")
-  say("part_count", paste0("`", count, "` is not a whole number in %s (row %d)."), "Limits are those of a count; weighted numbers have no limits here.")
-  say("count_without_people", paste0("`", count, "` counts in %s where `", population, "` is zero (row %d)."), "Are the two of different years or places?")
-  twice <- fault$repeated
-  if (twice[["number"]]) {
-    at <- twice[["first"]]
-    ochre_abort("duplicates", sprintf("%s stand for an area and age group that was there before (row %d: %s).", count_words(twice[["number"]], "row"), at,
-                                      paste(vapply(c(area, age), function(column) format(data[[column]][at]), ""), collapse = ", ")), "Sum them first, keep one period, or name both: area = c(area, period).", row = at, call = call)
-  }
+  say("negative_count", sprintf("`%s` is negative in {rows}", count), negative)
+  say("negative_population", sprintf("`%s` is negative in {rows}", population), negative)
+  say(
+    "part_count",
+    sprintf("`%s` is not a whole number in {rows}", count),
+    "Limits are those of a count; weighted numbers have no limits here."
+  )
+  say(
+    "count_without_people",
+    sprintf("`%s` counts in {rows} where `%s` is zero", count, population),
+    "Are the two of different years or places?"
+  )
+  check_ages_once(fault$repeated, data[c(area, age)], call)
   lost <- sum(rows[[1]] < 0 | rows[[2]] < 0)
-  if (lost) ochre_warn("missing", sprintf("Left out %s without an area or age group.", count_words(lost, "row")))
+  if (lost) {
+    said <- sprintf("Left out %s without an area or age group.", count_words(lost, "row"))
+    ochre_warn("missing", said)
+  }
 }
 
-# Weights (people) or rates of the standard, one for each age group; `totals` gives those of the data.
+check_ages_once <- function(repeated, keys, call) {
+  if (!repeated[["number"]]) return(invisible())
+  row <- repeated[["first"]]
+  who <- vapply(keys, function(column) format(column[row]), "")
+  ochre_abort(
+    "duplicates",
+    sprintf(
+      "%s stand for an area and age group that was there before (row %d: %s).",
+      count_words(repeated[["number"]], "row"),
+      row,
+      paste(who, collapse = ", ")
+    ),
+    "Sum them first, keep one period, or name both: area = c(area, period).",
+    row = row,
+    call = call
+  )
+}
+
+# Weights (people) or rates of the standard, one for each age group; `totals` gives those of the
+# data.
 standard_of <- function(standard, age, ages, totals, method, call = rlang::caller_env()) {
   if (is.null(standard)) {
     all <- totals()
@@ -108,11 +158,31 @@ standard_of <- function(standard, age, ages, totals, method, call = rlang::calle
   check_table(standard, "standard", call = call)
   wanted <- c(age, "population", if (method == "indirect") "count")
   lacks <- setdiff(wanted, names(standard))
-  if (length(lacks)) ochre_abort("argument", sprintf("`standard` has no column `%s`.", lacks[1]), sprintf("It needs %s.", list_words(wanted)), arg = "standard", call = call)
+  if (length(lacks)) {
+    ochre_abort(
+      "argument",
+      sprintf("`standard` has no column `%s`.", lacks[1]),
+      sprintf("It needs %s.", list_words(wanted)),
+      arg = "standard",
+      call = call
+    )
+  }
   at <- match(ages, as_key(standard[[age]]))
-  if (anyNA(at)) ochre_abort("argument", sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])), did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"), arg = "standard", call = call)
+  if (anyNA(at)) {
+    ochre_abort(
+      "argument",
+      sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])),
+      did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"),
+      arg = "standard",
+      call = call
+    )
+  }
   people <- check_counts(standard, "population", "standard", call = call)[at]
-  if (method == "direct") people else check_counts(standard, "count", "standard", call = call)[at] / people
+  if (method == "direct") {
+    people
+  } else {
+    check_counts(standard, "count", "standard", call = call)[at] / people
+  }
 }
 
 # Number of each row's group (from 0, -1 without one) and the first row of each group.
@@ -122,10 +192,17 @@ group_rows <- function(data, columns) {
     if (is.factor(x) || is.integer(x)) return(as.integer(x))
     if (is.numeric(x) && all(is.na(x) | (x == round(x) & abs(x) < 2e9))) return(as.integer(x))
     if (!is.character(x)) return(as_key(x))
-    # Texts are told apart by where they are kept; those few that differ in encoding only, or are empty, show here.
+    # Texts are told apart by where they are kept; those few that differ in encoding only, or are
+    # empty, show here.
     groups <- call_core(group_rows_core(list(x)))
     distinct <- x[groups$first]
-    if (!identical(as_key(distinct), distinct)) as_key(x) else if (alone) groups else x
+    if (!identical(as_key(distinct), distinct)) {
+      as_key(x)
+    } else if (alone) {
+      groups
+    } else {
+      x
+    }
   }
   parts <- lapply(columns, function(column) plain(data[[column]]))
   if (is.list(parts[[1]])) parts[[1]] else call_core(group_rows_core(parts))

@@ -8,11 +8,12 @@
 #' would explain its part says how far.
 #'
 #' @inheritParams rate_per
-#' @param within Column whose values are groups of areas, bare or as text: rates are drawn toward the rate of their
-#'   group; `NULL` (default) for the rate of all.
+#' @param within Column whose values are groups of areas, bare or as text: rates are drawn toward
+#'   the rate of their group; `NULL` (default) for the rate of all.
 #' @param name Name of the new column: one text; by default `<count>_steady`.
 #' @return `data` with two more columns: `<name>`, the steadied rate for `per` people, and
-#'   `<name>_weight`, from 0 (the common rate) to 1 (the area's own). Missing values and a population of zero give `NA`.
+#'   `<name>_weight`, from 0 (the common rate) to 1 (the area's own). Missing values and a
+#'   population of zero give `NA`.
 #' @section Errors: `ochre_error_column`, `ochre_error_argument`.
 #' @source Marshall, R.J. (1991) Mapping disease and mortality rates using empirical Bayes
 #'   estimators, Journal of the Royal Statistical Society C 40(2), 283-294.
@@ -30,19 +31,32 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
   top <- check_counts(data, count, "count")
   base <- check_counts(data, population, "population")
   known <- !is.na(top) & !is.na(base) & base > 0
-  group <- if (is.null(within)) rep(1L, nrow(data)) else match(data[[within]], unique(data[[within]]))
+  group <- if (is.null(within)) {
+    rep(1L, nrow(data))
+  } else {
+    match(data[[within]], unique(data[[within]]))
+  }
   g <- factor(ifelse(known, group, NA), seq_len(max(group, 0L)))
   people <- rowsum_by(base, g)
   common <- rowsum_by(top, g) / people
   n <- tabulate(g, nlevels(g))
   rate <- top / base
   # Variance between areas beyond that of chance; none left means that all share one rate.
-  spread <- rowsum_by(base * (rate - common[as.integer(g)])^2, g) / people - common / (people / n)
+  spread <- rowsum_by(base * (rate - common[as.integer(g)])^2, g) / people -
+    common / (people / n)
   spread <- pmax(0, spread)
   chance <- common[as.integer(g)] / base
-  weight <- ifelse(spread[as.integer(g)] + chance > 0, spread[as.integer(g)] / (spread[as.integer(g)] + chance), 0)
+  weight <- ifelse(
+    spread[as.integer(g)] + chance > 0,
+    spread[as.integer(g)] / (spread[as.integer(g)] + chance),
+    0
+  )
   name <- name %||% paste0(count, "_steady")
-  data[[name]] <- ifelse(known, per * (common[as.integer(g)] + weight * (rate - common[as.integer(g)])), NA_real_)
+  data[[name]] <- ifelse(
+    known,
+    per * (common[as.integer(g)] + weight * (rate - common[as.integer(g)])),
+    NA_real_
+  )
   data[[paste0(name, "_weight")]] <- ifelse(known, weight, NA_real_)
   data
 }
@@ -70,6 +84,10 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
   check_number(most_error, "most_error", min = 0.001, max = 10)
   check_new_name(name)
   top <- check_counts(data, count, "count")
-  data[[name %||% paste0(count, "_unsteady")]] <- ifelse(top > 0, 1 / sqrt(top) > most_error, TRUE)
+  data[[name %||% paste0(count, "_unsteady")]] <- ifelse(
+    top > 0,
+    1 / sqrt(top) > most_error,
+    TRUE
+  )
   data
 }

@@ -1,13 +1,15 @@
 # What readers of a table of counts can add up: which cells stand in which published sums. Hiding
 # (prepare-hide.R) and finding out what can be inferred (prepare-infer.R) both look at the table so.
 
-# A list of `value` (counts of all cells), `member` (a data frame of `sum`, `cell` and `sign`: -1 for
-# the cell that holds the sum itself), `known` (what each sum adds up to apart from its cells, zero
-# where the sum is a cell) and `label` (a name of each sum).
+# A list of `value` (counts of all cells), `member` (a data frame of `sum`, `cell` and `sign`: -1
+# for the cell that holds the sum itself), `known` (what each sum adds up to apart from its cells,
+# zero where the sum is a cell) and `label` (a name of each sum).
 published_sums <- function(data, count, by, margins, sums, call = rlang::caller_env()) {
   value <- as.numeric(data[[count]])
   inner <- rep(TRUE, nrow(data))
-  for (column in names(sums)) inner <- inner & !(as_key(data[[column]]) %in% as_key(sums[[column]]))
+  for (column in names(sums)) {
+    inner <- inner & !(as_key(data[[column]]) %in% as_key(sums[[column]]))
+  }
   parts <- c(
     lapply(margins, outer_sums, data = data, value = value, inner = inner),
     lapply(names(sums), inner_sums, data = data, value = value, by = by, total = sums)
@@ -17,29 +19,55 @@ published_sums <- function(data, count, by, margins, sums, call = rlang::caller_
   known <- numeric()
   label <- character()
   for (part in parts) {
-    member <- c(member, list(data.frame(sum = part$sum + number, cell = part$cell, sign = part$sign)))
+    member <- c(
+      member,
+      list(data.frame(sum = part$sum + number, cell = part$cell, sign = part$sign))
+    )
     known <- c(known, part$known)
     label <- c(label, part$label)
     number <- number + length(part$known)
   }
   none <- data.frame(sum = integer(), cell = integer(), sign = numeric())
-  list(value = value, member = do.call(rbind, c(list(none), member)), known = known, label = label)
+  list(
+    value = value,
+    member = do.call(rbind, c(list(none), member)),
+    known = known,
+    label = label
+  )
 }
 
 # Sums that are published beside the table, one for each value of some columns.
 outer_sums <- function(columns, data, value, inner) {
   rows <- which(inner & !is.na(value))
-  group <- if (length(columns)) do.call(paste, c(lapply(data[rows, columns, drop = FALSE], as_key), sep = ", ")) else rep("all", length(rows))
+  group <- if (length(columns)) {
+    do.call(paste, c(lapply(data[rows, columns, drop = FALSE], as_key), sep = ", "))
+  } else {
+    rep("all", length(rows))
+  }
   name <- unique(group)
   at <- match(group, name)
-  words <- if (length(columns)) sprintf("the total of %s %s", paste(columns, collapse = ", "), name) else "the total of all rows"
-  list(sum = at, cell = rows, sign = rep(1, length(rows)), known = as.numeric(rowsum_by(value[rows], factor(at, seq_along(name)))), label = words)
+  words <- if (length(columns)) {
+    sprintf("the total of %s %s", paste(columns, collapse = ", "), name)
+  } else {
+    "the total of all rows"
+  }
+  list(
+    sum = at,
+    cell = rows,
+    sign = rep(1, length(rows)),
+    known = as.numeric(rowsum_by(value[rows], factor(at, seq_along(name)))),
+    label = words
+  )
 }
 
 # Sums that are rows of the table: men and women, and both.
 inner_sums <- function(column, data, value, by, total) {
   others <- setdiff(by, column)
-  group <- if (length(others)) do.call(paste, c(lapply(data[others], as_key), sep = "\r")) else rep("all", nrow(data))
+  group <- if (length(others)) {
+    do.call(paste, c(lapply(data[others], as_key), sep = "\r"))
+  } else {
+    rep("all", nrow(data))
+  }
   is_total <- as_key(data[[column]]) %in% as_key(total[[column]])
   known <- !is.na(value)
   name <- unique(group[is_total & known])
@@ -47,7 +75,13 @@ inner_sums <- function(column, data, value, by, total) {
   rows <- rows[order(match(group[rows], name))]
   at <- match(group[rows], name)
   words <- sprintf("the row `%s` of %s", total[[column]], gsub("\r", ", ", name))
-  list(sum = at, cell = rows, sign = ifelse(is_total[rows], -1, 1), known = rep(0, length(name)), label = words)
+  list(
+    sum = at,
+    cell = rows,
+    sign = ifelse(is_total[rows], -1, 1),
+    known = rep(0, length(name)),
+    label = words
+  )
 }
 
 # Hidden cells that can be reckoned with together: those that hang together through sums in which

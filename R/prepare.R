@@ -3,22 +3,29 @@
 
 #' Sum or average a measure for each area
 #'
-#' @param data A data frame with several rows an area, or a lazy table: then the database sums, and only one
-#'   row an area leaves it.
+#' @param data A data frame with several rows an area, or a lazy table: then the database sums,
+#'   and only one row an area leaves it.
 #' @param value Column to sum or average, bare or as text; numeric.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, period)`.
 #' @param weight Column of weights, bare or as text; numeric, not negative.
 #' @param name Name of the new column: one text; by default that of `value`.
-#' @return A tibble (or a lazy table) with one row an area in the order of first appearance: the columns `by`,
-#'   the sum or weighted mean (double), and `<name>_missing`, the number of rows whose value (or weight) is missing. Missing
-#'   values are left out, and a warning `ochre_warning_missing` says how many; the
-#'   sum of nothing but missing values is `NA`, and so is a mean whose weights are all zero. Rows without an area are left out and said.
-#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or weights are negative.
+#' @return A tibble (or a lazy table) with one row an area in the order of first appearance: the
+#'   columns `by`, the sum or weighted mean (double), and `<name>_missing`, the number of rows
+#'   whose value (or weight) is missing. Missing values are left out, and a warning
+#'   `ochre_warning_missing` says how many; the sum of nothing but missing values is `NA`, and so
+#'   is a mean whose weights are all zero. Rows without an area are left out and said.
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or weights are
+#' negative.
 #' @examples
 #' visits <- read_statistics(ochre_demo("visits.csv"))
 #' sum_areas(visits, visits, by = district)
 #' sum_areas(visits, visits, by = c(district, month))
-#' average_areas(data.frame(area = c("a", "a"), rate = c(10, 20), people = c(300, 100)), rate, people, by = area)
+#' average_areas(
+#'   data.frame(area = c("a", "a"), rate = c(10, 20), people = c(300, 100)),
+#'   rate,
+#'   people,
+#'   by = area
+#' )
 #' @export
 sum_areas <- function(data, value, by, name = NULL) {
   check_table(data, "data", lazy = TRUE)
@@ -31,7 +38,8 @@ sum_areas <- function(data, value, by, name = NULL) {
   sums <- group_sums(data, by, list(ifelse(is.na(number), 0, number), is.na(number)))
   total <- sums$sums[[1]]
   total[sums$sums[[2]] == sums$rows] <- NA
-  summed_areas(data, by, sums, total, sums$sums[[2]], name, value, "sums")
+  out <- list(result = total, missing = sums$sums[[2]], name = name, value = value, what = "sums")
+  summed_areas(data, by, sums, out)
 }
 
 #' @rdname sum_areas
@@ -47,28 +55,70 @@ average_areas <- function(data, value, weight, by, name = NULL) {
   number <- check_numeric(data, value, "value")
   share <- check_counts(data, weight, "weight")
   lost <- is.na(number) | is.na(share)
-  sums <- group_sums(data, by, list(ifelse(lost, 0, number * share), ifelse(lost, 0, share), lost))
+  sums <- group_sums(
+    data,
+    by,
+    list(ifelse(lost, 0, number * share), ifelse(lost, 0, share), lost)
+  )
   mean <- ifelse(sums$sums[[2]] > 0, sums$sums[[1]] / sums$sums[[2]], NA_real_)
-  summed_areas(data, by, sums, mean, sums$sums[[3]], name, value, "means")
+  out <- list(result = mean, missing = sums$sums[[3]], name = name, value = value, what = "means")
+  summed_areas(data, by, sums, out)
 }
 
 group_sums <- function(data, by, values) {
   group <- group_rows(data, by)
   index <- factor(ifelse(group$index < 0, NA, group$index + 1L), seq_along(group$first))
-  list(first = group$first, lost = which(group$index < 0), rows = tabulate(index, length(group$first)), sums = lapply(values, rowsum_by, index))
+  list(
+    first = group$first,
+    lost = which(group$index < 0),
+    rows = tabulate(index, length(group$first)),
+    sums = lapply(values, rowsum_by, index)
+  )
 }
 
-summed_areas <- function(data, by, sums, result, missing, name, value, what) {
-  if (length(sums$lost)) ochre_warn("missing", sprintf("Left out %s without %s.", count_words(length(sums$lost), "row"), list_words(by)), rows = sums$lost)
-  warn_missing(value, sum(missing), sum(missing > 0), name, what, if (length(by) > 1) "group" else "area")
+# The table of an area each: `out` has the `result` of the column `value` under its `name`, how many
+# rows were `missing`, and `what` the numbers are.
+summed_areas <- function(data, by, sums, out) {
+  missing <- out$missing
+  if (length(sums$lost)) {
+    ochre_warn(
+      "missing",
+      sprintf("Left out %s without %s.", count_words(length(sums$lost), "row"), list_words(by)),
+      rows = sums$lost
+    )
+  }
+  warn_missing(
+    out$value,
+    sum(missing),
+    sum(missing > 0),
+    out$name,
+    out$what,
+    if (length(by) > 1) "group" else "area"
+  )
   areas <- lapply(by, function(column) data[[column]][sums$first])
-  tibble::as_tibble(stats::setNames(c(areas, list(result, as.integer(missing))), c(by, name, paste0(name, "_missing"))), .name_repair = "unique_quiet")
+  tibble::as_tibble(
+    stats::setNames(
+      c(areas, list(out$result, as.integer(missing))),
+      c(by, out$name, paste0(out$name, "_missing"))
+    ),
+    .name_repair = "unique_quiet"
+  )
 }
 
 warn_missing <- function(value, rows, areas, name, what, one) {
   if (rows > 0) {
-    ochre_warn("missing", sprintf("`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"), count_words(areas, one), what),
-               sprintf("The column `%s_missing` counts them.", name), column = value)
+    ochre_warn(
+      "missing",
+      sprintf(
+        "`%s` is missing in %s of %s; the %s leave them out.",
+        value,
+        count_words(rows, "row"),
+        count_words(areas, one),
+        what
+      ),
+      sprintf("The column `%s_missing` counts them.", name),
+      column = value
+    )
   }
 }
 
@@ -86,15 +136,22 @@ rowsum_by <- function(x, group) {
 #' @param data A data frame, or a lazy table, which stays one.
 #' @param column Column, bare or as text.
 #' @param is Values to keep: a vector, compared as text.
-#' @param period Column of the period, bare or as text: a date, a number, or text that sorts in time, such as `2031-05`.
+#' @param period Column of the period, bare or as text: a date, a number, or text that sorts in
+#'   time, such as `2031-05`.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, sex)`.
-#' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL` (default) takes the last row whatever it holds.
-#' @return The rows of `data` that are kept; with `keep_latest()` in order of first appearance of the areas. A message says
-#'   how many rows went, or when not all areas have the same last period.
+#' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL`
+#'   (default) takes the last row whatever it holds.
+#' @return The rows of `data` that are kept; with `keep_latest()` in order of first appearance of
+#'   the areas. A message says how many rows went, or when not all areas have the same last
+#'   period.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument` when no row has a value of `is`;
 #'   `ochre_error_duplicates` when an area has two rows of its last period.
 #' @examples
-#' keep_latest(data.frame(area = c("a", "a", "b"), year = c(2030, 2031, 2030), n = 1:3), year, area)
+#' keep_latest(
+#'   data.frame(area = c("a", "a", "b"), year = c(2030, 2031, 2030), n = 1:3),
+#'   year,
+#'   area
+#' )
 #' keep_where(read_statistics(ochre_demo("visits.csv")), age_group, "65+")
 #' @export
 keep_latest <- function(data, period, by, value = NULL) {
@@ -104,7 +161,11 @@ keep_latest <- function(data, period, by, value = NULL) {
   value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
   if (is_lazy(data)) return(lazy_keep_latest(data, period, by, value))
   group <- group_rows(data, by)
-  keep <- which(group$index >= 0 & !is.na(data[[period]]) & (if (is.null(value)) TRUE else !is.na(data[[value]])))
+  keep <- which(
+    group$index >= 0 &
+      !is.na(data[[period]]) &
+      (if (is.null(value)) TRUE else !is.na(data[[value]]))
+  )
   area <- group$index[keep]
   when <- xtfrm(data[[period]])[keep]
   order <- order(area, -when)
@@ -120,12 +181,31 @@ keep_latest <- function(data, period, by, value = NULL) {
 }
 
 refuse_two_latest <- function(areas, by, call = rlang::caller_env()) {
-  ochre_abort("duplicates", sprintf("%s has %s with several rows of their last period: %s.", list_words(by), count_words(length(areas), "area"), list_words(areas)),
-              "Sum them first, for example with sum_areas(), or keep one group.", keys = areas, call = call)
+  ochre_abort(
+    "duplicates",
+    sprintf(
+      "%s has %s with several rows of their last period: %s.",
+      list_words(by),
+      count_words(length(areas), "area"),
+      list_words(areas)
+    ),
+    "Sum them first, for example with sum_areas(), or keep one group.",
+    keys = areas,
+    call = call
+  )
 }
 
 tell_latest <- function(period, last, areas) {
-  if (length(last) > 1) ochre_tell(sprintf("Latest `%s`: %s.", period, paste(sprintf("%s in %s", rev(last), vapply(rev(areas), count_words, "", "area")), collapse = ", ")))
+  if (length(last) > 1) {
+    ochre_tell(sprintf(
+      "Latest `%s`: %s.",
+      period,
+      paste(
+        sprintf("%s in %s", rev(last), vapply(rev(areas), count_words, "", "area")),
+        collapse = ", "
+      )
+    ))
+  }
 }
 
 #' @rdname keep_latest
@@ -134,30 +214,45 @@ keep_where <- function(data, column, is) {
   check_table(data, "data", lazy = TRUE)
   column <- column_name(rlang::enquo(column), data, "column")
   is <- unlist(is)
-  if (!is.atomic(is) || !length(is)) ochre_abort("argument", "`is` must hold the values to keep.", arg = "is")
+  if (!is.atomic(is) || !length(is)) {
+    ochre_abort("argument", "`is` must hold the values to keep.", arg = "is")
+  }
   if (is_lazy(data)) return(dplyr::filter(data, .data[[column]] %in% !!is))
   key <- as_key(data[[column]])
   keep <- key %in% as_key(is)
   if (!any(keep)) {
-    ochre_abort("argument", sprintf("`%s` is nowhere %s.", column, list_words(as_key(is))), did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"), arg = "is")
+    ochre_abort(
+      "argument",
+      sprintf("`%s` is nowhere %s.", column, list_words(as_key(is))),
+      did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"),
+      arg = "is"
+    )
   }
-  ochre_tell(sprintf("Kept %s of %s rows where `%s` is %s.", format(sum(keep), big.mark = ","), format(length(keep), big.mark = ","), column, list_words(as_key(is), mark = "")))
+  ochre_tell(sprintf(
+    "Kept %s of %s rows where `%s` is %s.",
+    format(sum(keep), big.mark = ","),
+    format(length(keep), big.mark = ","),
+    column,
+    list_words(as_key(is), mark = "")
+  ))
   data[keep, , drop = FALSE]
 }
 
 #' From a column for each period to a row for each
 #'
-#' Columns whose names end in a year, month or quarter (`visits_2031`, `Visits 2031-05`, `2031`, `rate 2031Q2`) are
-#' put under each other; those that begin alike make one new column.
+#' Columns whose names end in a year, month or quarter (`visits_2031`, `Visits 2031-05`, `2031`,
+#' `rate 2031Q2`) are put under each other; those that begin alike make one new column.
 #'
 #' @param data A data frame, or a lazy table, which stays one.
-#' @param columns Names of the columns to stack: a character vector; `NULL` (default) for all whose names
-#'   end so.
+#' @param columns Names of the columns to stack: a character vector; `NULL` (default) for all
+#'   whose names end so.
 #' @param period Name of the new column of periods: one text.
 #' @param value Name of the new column where the names are nothing but periods: one text.
-#' @return A tibble with one row for each row of `data` and period, the periods of a row together, in order: the other
-#'   columns, `period` (text), and the stacked columns; `NA` where a period has no column.
-#' @section Errors: `ochre_error_column` when no column's name ends in a period, or columns that go under each other
+#' @return A tibble with one row for each row of `data` and period, the periods of a row together,
+#'   in order: the other columns, `period` (text), and the stacked columns; `NA` where a period
+#'   has no column.
+#' @section Errors: `ochre_error_column` when no column's name ends in a period, or columns that
+#' go under each other
 #'   are of different types; `ochre_error_argument`.
 #' @examples
 #' stack_periods(data.frame(code = c("01", "02"), visits_2030 = c(5, 7), visits_2031 = c(6, 9)))
@@ -169,21 +264,50 @@ stack_periods <- function(data, columns = NULL, period = "period", value = "valu
   check_new_name(value, "value", null = FALSE)
   all <- colnames(data)
   if (!is.null(columns)) check_column(data, columns, "columns")
-  pattern <- "^(.*?)[ _.-]*((?:1[89]|20|21)[0-9]{2}(?:[-_. ]?(?:0[1-9]|1[0-2]|[Qq][1-4]))?)(_reason)?$"
+  parts <- period_names(columns, all)
+  stem <- paste0(ifelse(nzchar(parts$stem), parts$stem, value), parts$reason)
+  when <- sort(unique(parts$period))
+  others <- setdiff(all, parts$column)
+  taken <- intersect(c(period, stem), others)
+  if (length(taken)) {
+    ochre_abort(
+      "argument",
+      sprintf("The data have a column `%s` already.", taken[1]),
+      "Name another with `period` or `value`.",
+      arg = "period"
+    )
+  }
+  stems <- unique(stem)
+  layout <- lapply(when, function(w) {
+    stats::setNames(parts$column[match(paste(stems, w), paste(stem, parts$period))], stems)
+  })
+  if (is_lazy(data)) return(lazy_stack(data, others, period, when, layout))
+  stacked_rows(data, others, period, when, layout)
+}
+
+# Columns whose names end in a period, taken apart: `column`, `stem`, `period`, `reason`.
+period_names <- function(columns, all, call = rlang::caller_env()) {
+  year <- "(?:1[89]|20|21)[0-9]{2}"
+  within <- "(?:[-_. ]?(?:0[1-9]|1[0-2]|[Qq][1-4]))?"
+  pattern <- paste0("^(.*?)[ _.-]*(", year, within, ")(_reason)?$")
   parts <- stringi::stri_match_first_regex(columns %||% all, pattern)
   parts <- parts[!is.na(parts[, 1]), , drop = FALSE]
   if (!nrow(parts) || (!is.null(columns) && nrow(parts) < length(columns))) {
-    ochre_abort("column", if (is.null(columns)) "No column's name ends in a year, month or quarter." else sprintf("The name of the column `%s` does not end in a year, month or quarter.", setdiff(columns, parts[, 1])[1]),
-                sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)), arg = "columns")
+    none <- "No column's name ends in a year, month or quarter."
+    one <- sprintf(
+      "The name of the column `%s` does not end in a year, month or quarter.",
+      setdiff(columns, parts[, 1])[1]
+    )
+    ochre_abort(
+      "column",
+      if (is.null(columns)) none else one,
+      sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)),
+      arg = "columns",
+      call = call
+    )
   }
-  stem <- paste0(ifelse(nzchar(parts[, 2]), parts[, 2], value), ifelse(is.na(parts[, 4]), "", parts[, 4]))
-  when <- sort(unique(parts[, 3]))
-  others <- setdiff(all, parts[, 1])
-  taken <- intersect(c(period, stem), others)
-  if (length(taken)) ochre_abort("argument", sprintf("The data have a column `%s` already.", taken[1]), "Name another with `period` or `value`.", arg = "period")
-  layout <- lapply(when, function(w) stats::setNames(parts[match(paste(unique(stem), w), paste(stem, parts[, 3])), 1], unique(stem)))
-  if (is_lazy(data)) return(lazy_stack(data, others, period, when, layout))
-  stacked_rows(data, others, period, when, layout)
+  reason <- ifelse(is.na(parts[, 4]), "", parts[, 4])
+  list(column = parts[, 1], stem = parts[, 2], period = parts[, 3], reason = reason)
 }
 
 stacked_rows <- function(data, others, period, when, layout) {
@@ -193,9 +317,35 @@ stacked_rows <- function(data, others, period, when, layout) {
   out <- lapply(data[others], function(x) x[rep(seq_len(n), each = length(when))])
   out[[period]] <- rep(when, n)
   for (name in names(layout[[1]])) {
-    columns <- lapply(layout, function(l) if (is.na(l[[name]])) rep(NA, n) else data[[l[[name]]]])
-    kinds <- unique(vapply(columns, function(x) if (all(is.na(x))) "" else if (is.numeric(x)) "numbers" else class(x)[1], ""))
-    if (length(setdiff(kinds, "")) > 1) ochre_abort("column", sprintf("Columns of `%s` are of different types: %s.", name, list_words(setdiff(kinds, ""), mark = "")), "Look for text where numbers should be.", column = name, call = rlang::caller_env(2))
+    columns <- lapply(layout, function(l) {
+      if (is.na(l[[name]])) rep(NA, n) else data[[l[[name]]]]
+    })
+    kinds <- unique(vapply(
+      columns,
+      function(x) {
+        if (all(is.na(x))) {
+          ""
+        } else if (is.numeric(x)) {
+          "numbers"
+        } else {
+          class(x)[1]
+        }
+      },
+      ""
+    ))
+    if (length(setdiff(kinds, "")) > 1) {
+      ochre_abort(
+        "column",
+        sprintf(
+          "Columns of `%s` are of different types: %s.",
+          name,
+          list_words(setdiff(kinds, ""), mark = "")
+        ),
+        "Look for text where numbers should be.",
+        column = name,
+        call = rlang::caller_env(2)
+      )
+    }
     out[[name]] <- do.call(c, columns)[order]
   }
   tibble::as_tibble(out, .name_repair = "unique_quiet")

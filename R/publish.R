@@ -6,13 +6,15 @@
 #' @param file Where to: a path that ends in `.html` (one page that needs no server and no
 #'   network), `.png`, `.svg` or `.pdf`. An existing file is replaced only when the new one is
 #'   complete.
-#' @param width,height Size of a figure in inches: one number each; `NULL` (default) as [figure_style()] says, 8 inches wide and
-#'   as high as the map's shape asks for. Pages fit themselves to the reader's screen.
+#' @param width,height Size of a figure in inches: one number each; `NULL` (default) as
+#'   [figure_style()] says, 8 inches wide and as high as the map's shape asks for. Pages fit
+#'   themselves to the reader's screen.
 #' @param dpi Dots per inch of a PNG: one number.
 #' @param budget Size that a page may have: a number of bytes or a text such as `"500 kB"`; `NULL`
 #'   (default) for any. Borders are made lighter, as [simplify_boundaries()] does it, until it fits.
 #' @return The path, invisibly.
-#' @section Errors: `ochre_error_budget` when not even the lightest page fits; `ochre_error_file` when the file cannot be written or its ending is not known;
+#' @section Errors: `ochre_error_budget` when not even the lightest page fits; `ochre_error_file`
+#' when the file cannot be written or its ending is not known;
 #'   `ochre_error_argument`; the errors of [resolve_sheet()].
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -29,13 +31,22 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
   bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
   plan <- resolve_sheet(sheet)
   if (kind == "html" && !is.null(bytes)) plan <- fit_budget(plan, bytes)
-  write_whole(file, function(path) {
-    if (kind == "html") return(write_page(plan, path))
-    size <- plan$style$figure$mm / 25.4
-    # A height that was asked for goes with its width.
-    tall <- height %||% if (is.null(width) && length(size) == 2) size[2] else figure_height(plan, width %||% size[1])
-    draw_figure(as_figure(plan, width = width), path, kind, width %||% size[1], tall, dpi, plan)
-  }, kind)
+  write_whole(
+    file,
+    function(path) {
+      if (kind == "html") return(write_page(plan, path))
+      size <- plan$style$figure$mm / 25.4
+      # A height that was asked for goes with its width.
+      tall <- height %||% if (is.null(width) && length(size) == 2) {
+        size[2]
+      } else {
+        figure_height(plan, width %||% size[1])
+      }
+      paper <- list(width = width %||% size[1], height = tall, dpi = dpi)
+      draw_figure(as_figure(plan, width = width), path, kind, paper, plan)
+    },
+    kind
+  )
   invisible(file)
 }
 
@@ -44,18 +55,36 @@ publish_kinds <- c("html", "png", "svg", "pdf")
 publish_kind <- function(file, call = rlang::caller_env()) {
   kind <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   if (!kind %in% publish_kinds) {
-    ochre_abort("file", sprintf("`%s` does not end in a format that Ochre writes.", file),
-                sprintf("End it in %s.", list_words(paste0(".", publish_kinds), mark = "`")), file = file, call = call)
+    ochre_abort(
+      "file",
+      sprintf("`%s` does not end in a format that Ochre writes.", file),
+      sprintf("End it in %s.", list_words(paste0(".", publish_kinds), mark = "`")),
+      file = file,
+      call = call
+    )
+  }
+  if (kind == "svg") {
+    for (package in c("svglite", "xml2")) need_package(package, "Writing SVG", call)
   }
   kind
 }
 
-draw_figure <- function(figure, path, kind, width, height, dpi, plan) {
-  clear <- plan$style$figure$transparent
+# `paper` has `width` and `height` in inches, and `dpi`.
+draw_figure <- function(figure, path, kind, paper, plan) {
+  background <- if (plan$style$figure$transparent) "transparent" else plan$inks$ground
+  width <- paper$width
+  height <- paper$height
   switch(kind,
-    png = ragg::agg_png(path, width, height, units = "in", res = dpi, background = if (clear) "transparent" else plan$inks$ground),
-    svg = svglite::svglite(path, width, height, bg = if (clear) "transparent" else plan$inks$ground),
-    pdf = grDevices::cairo_pdf(path, width, height, bg = if (clear) "transparent" else plan$inks$ground)
+    png = ragg::agg_png(
+      path,
+      width,
+      height,
+      units = "in",
+      res = paper$dpi,
+      background = background
+    ),
+    svg = svglite::svglite(path, width, height, bg = background),
+    pdf = grDevices::cairo_pdf(path, width, height, bg = background)
   )
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))

@@ -41,10 +41,11 @@
 #'   geometry is `NA`; a property that a feature does not have is `NA`.
 #' @section Errors:
 #' `ochre_error_file` when the file cannot be read or is not what it seems, with the fields `file`
-#' and, where they are known, `line`, `column`, `byte` and `feature`; `ochre_error_layer` when one of several must be
-#' named (field `layers`); `ochre_error_system` when the coordinates cannot be degrees and no system is
-#' named, or the system is not known or cannot be used here; `ochre_error_url`; `ochre_error_package` when
-#' a format needs a package that is not installed; `ochre_error_argument` for another kind of input.
+#' and, where they are known, `line`, `column`, `byte` and `feature`; `ochre_error_layer` when one
+#' of several must be named (field `layers`); `ochre_error_system` when the coordinates cannot be
+#' degrees and no system is named, or the system is not known or cannot be used here;
+#' `ochre_error_url`; `ochre_error_package` when a format needs a package that is not installed;
+#' `ochre_error_argument` for another kind of input.
 #' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946. Williams, N. (2015) JSON Text
 #'   Sequences, RFC 8142. Shapefile Technical Description (1998). OGC 12-128r18 GeoPackage.
 #'   OGC 12-007r2 KML 2.3.
@@ -52,12 +53,26 @@
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' districts
 #' @export
-read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, query = NULL, params = NULL) {
+read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, query = NULL,
+                            params = NULL) {
   check_text(layer, "layer", null = TRUE)
   check_text(encoding, "encoding", null = TRUE)
   system <- check_system(system)
-  if (inherits(file, "DBIConnection")) return(tell_source(as_boundaries(read_database(file, layer, query, params), "the database", system)))
-  if (!is.null(query)) ochre_abort("argument", "`query` needs a database connection as `file`.", "Connect with DBI::dbConnect().", arg = "query")
+  if (inherits(file, "DBIConnection")) {
+    return(tell_source(as_boundaries(
+      read_database(file, layer, query, params),
+      "the database",
+      system
+    )))
+  }
+  if (!is.null(query)) {
+    ochre_abort(
+      "argument",
+      "`query` needs a database connection as `file`.",
+      "Connect with DBI::dbConnect().",
+      arg = "query"
+    )
+  }
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
   if (is.object(file) && !inherits(file, "connection") && is_geometry(file)) {
     return(boundaries_from_table(tibble::tibble(geometry = file), system))
@@ -74,7 +89,13 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
 # What inspect_file() needs to know of the source is no part of what a user gets.
 tell_source <- function(boundaries) {
   about <- attr(boundaries, "ochre_source")
-  if (!is.null(about$system) && !"system" %in% getOption("ochre.quiet")) ochre_tell(sprintf("%s: brought from %s to longitude and latitude.", basename(about$name), about$system))
+  if (!is.null(about$system) && !"system" %in% getOption("ochre.quiet")) {
+    ochre_tell(sprintf(
+      "%s: brought from %s to longitude and latitude.",
+      basename(about$name),
+      about$system
+    ))
+  }
   attr(boundaries, "ochre_source") <- NULL
   boundaries
 }
@@ -92,7 +113,9 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
     if (is.null(moved)) named <- NULL else read$geometry <- moved
   }
   columns <- read$columns
-  if ("geometry" %in% names(columns)) names(columns)[names(columns) == "geometry"] <- "geometry_property"
+  if ("geometry" %in% names(columns)) {
+    names(columns)[names(columns) == "geometry"] <- "geometry_property"
+  }
   if (!is.null(read$id)) {
     id <- stats::setNames(list(read$id), if ("id" %in% names(columns)) "feature_id" else "id")
     columns <- c(id, columns)
@@ -101,7 +124,12 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
   out <- tibble::as_tibble(columns, .name_repair = "unique_quiet", .rows = n)
   # The core wrote these bytes, so they are not parsed again to be checked.
   out$geometry <- wk::new_wk_wkb(read$geometry, crs = wk::wk_crs_longlat())
-  attr(out, "ochre_source") <- list(name = name, format = read$format, layer = read$layer, system = if (!is_degrees(named)) system_words(named))
+  attr(out, "ochre_source") <- list(
+    name = name,
+    format = read$format,
+    layer = read$layer,
+    system = if (!is_degrees(named)) system_words(named)
+  )
   out
 }
 
@@ -109,7 +137,9 @@ measure_positions <- function(geometry) {
   p <- call_core(positions_core(geometry))
   p <- p[is.finite(p[, 1]) & is.finite(p[, 2]), , drop = FALSE]
   beyond <- sum(abs(p[, 1]) > 180 | abs(p[, 2]) > 90)
-  extent <- if (nrow(p)) c(west = min(p[, 1]), south = min(p[, 2]), east = max(p[, 1]), north = max(p[, 2]))
+  extent <- if (nrow(p)) {
+    c(west = min(p[, 1]), south = min(p[, 2]), east = max(p[, 1]), north = max(p[, 2]))
+  }
   list(positions = nrow(p), beyond_degrees = beyond, extent = extent)
 }
 
@@ -118,14 +148,41 @@ measure_positions <- function(geometry) {
 check_degrees <- function(read, file, call = rlang::caller_env()) {
   share <- read$beyond_degrees / read$positions
   shown <- format(signif(read$extent, 6), scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
-  extent <- sprintf("x from %s to %s, y from %s to %s", shown[["west"]], shown[["east"]], shown[["south"]], shown[["north"]])
+  extent <- sprintf(
+    "x from %s to %s, y from %s to %s", shown[["west"]], shown[["east"]],
+    shown[["south"]], shown[["north"]]
+  )
   if (share > 0.5) {
-    ochre_abort("system", sprintf("`%s`: the coordinates are not longitude and latitude (%s), and no reference system is named.", file, extent),
-                "They look projected: say in which system, for example system = \"EPSG:25832\", or export the file as WGS 84 (EPSG:4326).", file = file, call = call)
+    ochre_abort(
+      "system",
+      sprintf(
+        paste0(
+          "`%s`: the coordinates are not longitude and latitude (%s), and no reference ",
+          "system is named."
+        ),
+        file,
+        extent
+      ),
+      paste0(
+        "They look projected: say in which system, for example system = \"EPSG:25832\", or ",
+        "export the file as WGS 84 (EPSG:4326)."
+      ),
+      file = file,
+      call = call
+    )
   }
-  ochre_warn("degrees", sprintf("`%s`: %s beyond longitude 180 or latitude 90 (%s).", file,
-                                count_words(read$beyond_degrees, "position lies", "positions lie"), extent),
-             "Look for a typing fault or swapped coordinates.", file = file, positions = read$beyond_degrees)
+  ochre_warn(
+    "degrees",
+    sprintf(
+      "`%s`: %s beyond longitude 180 or latitude 90 (%s).",
+      file,
+      count_words(read$beyond_degrees, "position lies", "positions lie"),
+      extent
+    ),
+    "Look for a typing fault or swapped coordinates.",
+    file = file,
+    positions = read$beyond_degrees
+  )
 }
 
 is_geometry <- function(x) !is.atomic(x) && wk::is_handleable(x) || inherits(x, "wk_vctr")
@@ -134,8 +191,13 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
   check_table(table, "file", call = call)
   found <- vapply(table, is_geometry, logical(1))
   if (sum(found) != 1) {
-    ochre_abort("argument", sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
-                "Keep one column of a geometry class, such as wk::wkb().", arg = "file", call = call)
+    ochre_abort(
+      "argument",
+      sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
+      "Keep one column of a geometry class, such as wk::wkb().",
+      arg = "file",
+      call = call
+    )
   }
   geometry <- as_longlat(table[[which(found)]], "file", call, system)
   out <- tibble::as_tibble(unclass(table)[!found], .rows = nrow(table))
@@ -146,8 +208,13 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
 geometry_of <- function(data, arg, call = rlang::caller_env()) {
   check_table(data, arg, call = call)
   if (!"geometry" %in% names(data)) {
-    ochre_abort("argument", sprintf("`%s` has no column `geometry`.", arg),
-                "Join the statistics to boundaries first, with join_statistics().", arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` has no column `geometry`.", arg),
+      "Join the statistics to boundaries first, with join_statistics().",
+      arg = arg,
+      call = call
+    )
   }
   unclass(as_longlat(data$geometry, arg, call))
 }
@@ -161,14 +228,24 @@ as_longlat <- function(geometry, arg, call, system = NULL) {
     return(wk::new_wk_wkb(plain, crs = crs))
   }
   known <- list(NULL, wk::wk_crs_inherit(), wk::wk_crs_longlat(), "EPSG:4326", 4326, 4326L)
-  degrees <- any(vapply(known, identical, NA, crs)) || isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
+  degrees <- any(vapply(known, identical, NA, crs)) ||
+    isTRUE(wk::wk_crs_equal(crs, wk::wk_crs_longlat()))
   # Bytes go through the core's own door first; a foreign reader may not survive them.
   if (inherits(geometry, "wk_wkb")) {
     geometry <- call_core(plain_wkb_core(unclass(geometry)), file = arg, call = call)$geometry
     geometry <- wk::new_wk_wkb(geometry, crs = crs)
   }
   plain <- tryCatch(unclass(wk::as_wkb(geometry)), error = function(e) {
-    ochre_abort("geometry", sprintf("`%s` has a geometry that cannot be read: %s.", arg, strip_period(conditionMessage(e))), arg = arg, call = call)
+    ochre_abort(
+      "geometry",
+      sprintf(
+        "`%s` has a geometry that cannot be read: %s.",
+        arg,
+        strip_period(conditionMessage(e))
+      ),
+      arg = arg,
+      call = call
+    )
   })
   attributes(plain) <- NULL
   plain <- call_core(plain_wkb_core(plain), call = call)$geometry

@@ -10,7 +10,10 @@ delimited_rows <- function(source, wishes, call = rlang::caller_env()) {
     on.exit(unlink(path))
   }
   rows <- read_fields(path, source$name, found, call)
-  c(rows, list(delimiter = found$delimiter, encoding = paste(found$encoding, collapse = " and ")))
+  c(
+    rows,
+    list(delimiter = found$delimiter, encoding = paste(found$encoding, collapse = " and "))
+  )
 }
 
 # A copy in UTF-8. Of a file in two encodings each line is brought over by itself.
@@ -38,33 +41,16 @@ mixed_lines <- function(bytes, encoding) {
 }
 
 read_fields <- function(path, file, found, call = rlang::caller_env()) {
-  account <- call_core(
-    csv_account_core(path, found$delimiter, length(found$titles)), file = file, call = call
-  )
+  titles <- length(found$titles)
+  account <- call_core(csv_account_core(path, found$delimiter, titles), file = file, call = call)
   check_account(account, file, call)
-  given <- clean_fields(
-    vapply(read_records(path, found, account, 1, header = FALSE), as.character, "")
-  )
+  header <- read_records(path, found, account, 1, header = FALSE)
+  given <- clean_fields(vapply(header, as.character, ""))
   check_names(given, file, call)
   names <- tidy_names(given)
   ends <- split_footer(path, account, found, file, call)
-  rows <- account$records - 1 - length(ends$footer)
-  fits <- function(table) NROW(table[[1]]) == rows && length(table) == account$fields
-  table <- if (rows) read_records(path, found, account, rows, header = TRUE)
-  # What comes after the rows can lead the reader astray.
-  if (rows && !fits(table)) table <- read_records(
-    path, found, account, rows, header = TRUE, ends$stop %||% account$end
-  )
-  if (rows && !fits(table)) {
-    ochre_abort(
-      "file",
-      sprintf(
-        "`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","),
-        count_words(rows, "row")
-      ),
-      "Look for quotes within fields that are not doubled.", file = file, call = call
-    )
-  }
+  table <- whole_records(path, file, found, account, ends, call)
+  rows <- NROW(table[[1]])
   if (!rows) table <- rep(list(character()), length(names))
   names(table) <- names
   columns <- lapply(table, clean_fields)
@@ -72,9 +58,37 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   again <- repeats_header(columns, given)
   body <- tibble::as_tibble(lapply(columns, `[`, !(blank | again)), .name_repair = "minimal")
   list(
-    table = body, footer = ends$footer, titles = found$titles, blank = sum(blank),
+    table = body,
+    footer = ends$footer,
+    titles = found$titles,
+    blank = sum(blank),
     headers = sum(again),
     renamed = renamed_columns(given, names)
+  )
+}
+
+# All records between header and footer, as many as a count by other means says.
+whole_records <- function(path, file, found, account, ends, call) {
+  rows <- account$records - 1 - length(ends$footer)
+  if (!rows) return(NULL)
+  fits <- function(table) NROW(table[[1]]) == rows && length(table) == account$fields
+  table <- read_records(path, found, account, rows, header = TRUE)
+  if (fits(table)) return(table)
+  # What comes after the rows can lead the reader astray.
+  end <- ends$stop %||% account$end
+  table <- read_records(path, found, account, rows, header = TRUE, end)
+  if (fits(table)) return(table)
+  ochre_abort(
+    "file",
+    sprintf(
+      "`%s`: %s were read of %s.",
+      file,
+      format(NROW(table[[1]]), big.mark = ","),
+      count_words(rows, "row")
+    ),
+    "Look for quotes within fields that are not doubled.",
+    file = file,
+    call = call
   )
 }
 
@@ -83,21 +97,36 @@ check_account <- function(account, file, call) {
     ochre_abort(
       "file",
       sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
-      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line),
+      "The file is damaged; fetch it again.",
+      file = file,
+      row = as.integer(account$nul_line),
       call = call
     )
   }
   if (account$open_line) {
-    what <- if (account$to_the_end) "opens a quote that is never closed" else "has a quote within a quoted field"
+    what <- if (account$to_the_end) {
+      "opens a quote that is never closed"
+    } else {
+      "has a quote within a quoted field"
+    }
     ochre_abort(
-      "file", sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
-      "Quotes within a field are doubled, and the field as a whole stands in quotes; or the file is cut off.",
-      file = file, row = as.integer(account$open_line), call = call
+      "file",
+      sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
+      paste0(
+        "Quotes within a field are doubled, and the field as a whole stands in quotes; or ",
+        "the file is cut off."
+      ),
+      file = file,
+      row = as.integer(account$open_line),
+      call = call
     )
   }
   if (!account$records) {
     ochre_abort(
-      "file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file,
+      "file",
+      sprintf("`%s` has no columns.", file),
+      "Its first line must name them.",
+      file = file,
       call = call
     )
   }
@@ -109,23 +138,25 @@ check_names <- function(names, file, call) {
   longest <- max(0, nchar(names, "bytes"), na.rm = TRUE)
   if (longest <= 10000) return(invisible())
   ochre_abort(
-    "file", sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
-    "Is this a table? Its first line must name the columns.", file = file, call = call
+    "file",
+    sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
+    "Is this a table? Its first line must name the columns.",
+    file = file,
+    call = call
   )
 }
 
 # The first records of the file, without its header if that is one, as a list of columns of text.
 read_records <- function(path, found, account, n, header, stop = NULL) {
-  text <- if (!is.null(stop) || account$lone_returns) cut_text(
-    path, stop %||% account$end, account$lone_returns
-  )
+  text <- if (!is.null(stop) || account$lone_returns) {
+    cut_text(path, stop %||% account$end, account$lone_returns)
+  }
   on.exit(unlink(text))
   table <- suppressWarnings(data.table::fread(
-    file = text %||% path, sep = found$delimiter, header = header, colClasses = "character",
-    quote = "\"", na.strings = NULL,
+    file = text %||% path, sep = found$delimiter, header = header,
+    colClasses = "character", quote = "\"", na.strings = NULL,
     skip = length(found$titles), nrows = n, strip.white = TRUE, blank.lines.skip = TRUE,
-    fill = FALSE,
-    encoding = "UTF-8", data.table = FALSE, showProgress = FALSE
+    fill = FALSE, encoding = "UTF-8", data.table = FALSE, showProgress = FALSE
   ))
   unname(as.list(table))
 }
@@ -187,23 +218,32 @@ split_footer <- function(path, account, found, file, call) {
 
 abort_fields <- function(wrong, account, found, file, call) {
   at <- wrong[1, ]
-  cut <- at$number == account$records - 1 && !account$ends_in_line_end && at$fields < account$fields
+  cut <- at$number == account$records - 1 &&
+    !account$ends_in_line_end &&
+    at$fields < account$fields
   what <- sprintf(
-    "found %s, but the header has %s", count_words(at$fields, "column"),
+    "found %s, but the header has %s",
+    count_words(at$fields, "column"),
     count_words(account$fields, "column")
   )
   ochre_abort(
     "file",
-    if (cut) sprintf(
-      "`%s` is cut off in line %.0f: %s.", file, at$line, what
-    ) else sprintf("`%s`, line %.0f: %s.", file, at$line, what),
+    if (cut) {
+      sprintf("`%s` is cut off in line %.0f: %s.", file, at$line, what)
+    } else {
+      sprintf("`%s`, line %.0f: %s.", file, at$line, what)
+    },
     c(
       if (nrow(wrong) > 1) sprintf("%d other lines have the same fault.", nrow(wrong) - 1L),
-      if (cut) "Fetch it again." else sprintf(
-        "Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter)
-      )
+      if (cut) {
+        "Fetch it again."
+      } else {
+        sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))
+      }
     ),
-    file = file, row = as.integer(at$line), call = call
+    file = file,
+    row = as.integer(at$line),
+    call = call
   )
 }
 
@@ -212,10 +252,14 @@ record_texts <- function(path, records, end) {
   con <- file(path, "rb")
   on.exit(close(con))
   stop <- c(records$start[-1], end)
-  out <- vapply(seq_len(nrow(records)), function(i) {
-    seek(con, records$start[i])
-    rawToChar(readBin(con, "raw", min(stop[i] - records$start[i], 10000)))
-  }, "")
+  out <- vapply(
+    seq_len(nrow(records)),
+    function(i) {
+      seek(con, records$start[i])
+      rawToChar(readBin(con, "raw", min(stop[i] - records$start[i], 10000)))
+    },
+    ""
+  )
   Encoding(out) <- "UTF-8"
   trimws(gsub("[\r\n]+$", "", out))
 }
@@ -224,19 +268,31 @@ record_texts <- function(path, records, end) {
 # where letters are, digits where digits are), while a note is of words.
 looks_like_row <- function(text, path, found, account, tail) {
   if (!length(text)) return(logical())
-  rows <- read_records(path, found, account, min(201, account$records - nrow(tail)), header = FALSE)
+  rows <- read_records(
+    path,
+    found,
+    account,
+    min(201, account$records - nrow(tail)),
+    header = FALSE
+  )
   shape <- function(x) gsub("[A-Za-z\u00c0-\u024f]+", "a", gsub("[0-9]+", "0", x))
   known <- lapply(rows, function(column) unique(shape(column[-1])))
   cut <- !account$ends_in_line_end & seq_along(text) == length(text)
   fields <- strsplit(gsub("\"", "", text, fixed = TRUE), found$delimiter, fixed = TRUE)
-  vapply(seq_along(text), function(i) {
-    f <- trimws(fields[[i]])
-    alike <- all(
-      mapply(function(one, shapes) !nzchar(one) || shape(one) %in% shapes, f, known[seq_along(f)])
-    )
-    # A single word may be a note as well.
-    alike && (length(f) > 1 || cut[i] || grepl("[0-9]", f[1]))
-  }, NA)
+  vapply(
+    seq_along(text),
+    function(i) {
+      f <- trimws(fields[[i]])
+      alike <- all(mapply(
+        function(one, shapes) !nzchar(one) || shape(one) %in% shapes,
+        f,
+        known[seq_along(f)]
+      ))
+      # A single word may be a note as well.
+      alike && (length(f) > 1 || cut[i] || grepl("[0-9]", f[1]))
+    },
+    NA
+  )
 }
 
 tidy_names <- function(names) {

@@ -12,7 +12,8 @@ read_format <- function(source, layer, encoding, call = rlang::caller_env()) {
     geoparquet = read_geoparquet(source, call),
     kml = read_kml(source, call),
     gpx = read_gpx(source, chosen, call),
-    workbook = , table = read_places(source, format, chosen, encoding, call)
+    workbook = ,
+    table = read_places(source, format, chosen, encoding, call)
   )
   tell(1)
   read$format <- if (isTRUE(read$topology)) "topojson" else format
@@ -30,27 +31,44 @@ read_features <- function(source, layer, tell, call) {
     on.exit(unlink(path))
   }
   read <- call_core(
-    read_json_core(path, layer %||% "", column_limit(), tell), file = source$name, call = call
+    read_json_core(path, layer %||% "", column_limit(), tell),
+    file = source$name,
+    call = call
   )
   if (read$texts_with_nul > 0) {
     ochre_warn(
       "text",
       sprintf(
-        "`%s`: took the character U+0000 out of %s.", source$name,
+        "`%s`: took the character U+0000 out of %s.",
+        source$name,
         count_words(read$texts_with_nul, "text")
       ),
-      "No program can show it; look at how the file was made.", file = source$name
+      "No program can show it; look at how the file was made.",
+      file = source$name
     )
   }
   read
 }
 
-formats <- c(json = "GeoJSON", topojson = "TopoJSON", shapefile = "shapefile", geopackage = "GeoPackage", geoparquet = "GeoParquet", kml = "KML",
-             gpx = "GPX", workbook = "Excel workbook", opendocument = "OpenDocument workbook", parquet = "Parquet", dbf = "table of a shapefile", database = "database", table = "delimited text")
+formats <- c(
+  json = "GeoJSON", topojson = "TopoJSON", shapefile = "shapefile",
+  geopackage = "GeoPackage", geoparquet = "GeoParquet", kml = "KML", gpx = "GPX",
+  workbook = "Excel workbook", opendocument = "OpenDocument workbook",
+  parquet = "Parquet", dbf = "table of a shapefile", database = "database",
+  table = "delimited text"
+)
 
 find_format <- function(source, call = rlang::caller_env()) {
   start <- first_bytes(source$path)
-  if (!length(start)) ochre_abort("file", sprintf("`%s`: the file is empty.", source$name), "Fetch it again.", file = source$name, call = call)
+  if (!length(start)) {
+    ochre_abort(
+      "file",
+      sprintf("`%s`: the file is empty.", source$name),
+      "Fetch it again.",
+      file = source$name,
+      call = call
+    )
+  }
   if (begins_with(start, 0x00, 0x00, 0x27, 0x0a)) {
     # The index has the same first bytes; its name tells them apart.
     if (tolower(tools::file_ext(source$path)) == "shx") return(beside_shapefile(source, call))
@@ -58,9 +76,14 @@ find_format <- function(source, call = rlang::caller_env()) {
   }
   if (begins_with(start, 0x53, 0x51, 0x4c, 0x69, 0x74, 0x65)) return("geopackage")
   if (begins_with(start, 0x50, 0x41, 0x52, 0x31)) return("geoparquet")
-  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04) || begins_with(start, 0xd0, 0xcf, 0x11, 0xe0)) return("workbook")
+  if (begins_with(start, 0x50, 0x4b, 0x03, 0x04) ||
+      begins_with(start, 0xd0, 0xcf, 0x11, 0xe0)) {
+    return("workbook")
+  }
   if (is_dbf(source$path, start)) return("dbf")
-  if (tolower(tools::file_ext(source$path)) %in% c("dbf", "prj", "cpg", "sbn", "sbx", "qix")) return(beside_shapefile(source, call))
+  if (tolower(tools::file_ext(source$path)) %in% c("dbf", "prj", "cpg", "sbn", "sbx", "qix")) {
+    return(beside_shapefile(source, call))
+  }
   text <- without_marks(start)
   if (length(text) && text[1] %in% charToRaw("{[")) return("json")
   if (length(text) && text[1] == charToRaw("<")) {
@@ -71,7 +94,9 @@ find_format <- function(source, call = rlang::caller_env()) {
     if (has("<([a-z0-9]+:)?(kml|Document|Folder|Placemark)\\b")) return("kml")
     refuse_web_page(words, "boundaries", source, call)
     ochre_abort(
-      "file", sprintf("`%s` is markup, but neither KML nor GPX.", source$name), file = source$name,
+      "file",
+      sprintf("`%s` is markup, but neither KML nor GPX.", source$name),
+      file = source$name,
       call = call
     )
   }
@@ -84,28 +109,36 @@ without_marks <- function(bytes) {
 }
 
 refuse_web_page <- function(words, wanted, source, call) {
-  if (!grepl(
-    "<html|<!doctype html", words, ignore.case = TRUE, useBytes = TRUE
-  )) return(invisible())
+  if (!grepl("<html|<!doctype html", words, ignore.case = TRUE, useBytes = TRUE)) {
+    return(invisible())
+  }
   ochre_abort(
-    "file", sprintf("`%s` is a web page, not %s.", source$name, wanted),
-    "Was it fetched with an expired or wrong address?", file = source$name, call = call
+    "file",
+    sprintf("`%s` is a web page, not %s.", source$name, wanted),
+    "Was it fetched with an expired or wrong address?",
+    file = source$name,
+    call = call
   )
 }
 
 beside_shapefile <- function(source, call) {
   ochre_abort(
-    "file", sprintf("`%s` is one part of a shapefile.", source$name),
-    "Name the part that ends in .shp, or the folder. A .dbf alone can be read by read_statistics().",
-    file = source$name, call = call
+    "file",
+    sprintf("`%s` is one part of a shapefile.", source$name),
+    paste0(
+      "Name the part that ends in .shp, or the folder. A .dbf alone can be read by ",
+      "read_statistics()."
+    ),
+    file = source$name,
+    call = call
   )
 }
 
 # By what its header says of its size; there is no mark at its start.
 is_dbf <- function(path, start = first_bytes(path)) {
-  known <- as.raw(
-    c(0x02, 0x03, 0x04, 0x05, 0x30, 0x31, 0x32, 0x43, 0x63, 0x83, 0x8b, 0xcb, 0xf5, 0xfb)
-  )
+  known <- as.raw(c(
+    0x02, 0x03, 0x04, 0x05, 0x30, 0x31, 0x32, 0x43, 0x63, 0x83, 0x8b, 0xcb, 0xf5, 0xfb
+  ))
   if (length(start) < 33 || !start[1] %in% known) return(FALSE)
   number <- function(at, n) sum(as.integer(start[at + seq_len(n)]) * 256^(seq_len(n) - 1))
   abs(number(8, 2) + number(4, 4) * number(10, 2) - file.size(path)) <= 1

@@ -6,26 +6,68 @@ read_geopackage <- function(source, layer, call = rlang::caller_env()) {
   check_pages(source, call)
   con <- DBI::dbConnect(RSQLite::SQLite(), source$path, flags = RSQLite::SQLITE_RO)
   on.exit(DBI::dbDisconnect(con))
-  ask <- function(...) tryCatch(suppressWarnings(DBI::dbGetQuery(con, ...)), error = function(e) {
-    ochre_abort("file", sprintf("`%s` is not a GeoPackage that can be read: %s.", source$name, strip_period(conditionMessage(e))), "It may be cut off or another kind of database; fetch it again.", file = source$name, call = call)
-  })
-  inside <- ask("SELECT g.table_name AS layer, g.column_name AS geometry, g.srs_id AS srs FROM gpkg_geometry_columns g ORDER BY g.table_name")
-  if (!nrow(inside)) ochre_abort("file", sprintf("`%s` holds no layer with geometry.", source$name), file = source$name, call = call)
-  one <- inside[choose_layer(inside$layer, layer, source$name, "layers", call), ]
-  rows <- ask(sprintf("SELECT * FROM %s", DBI::dbQuoteIdentifier(con, one$layer)))
-  # The table's own row number is none of the data's columns.
-  about <- ask(sprintf("PRAGMA table_info(%s)", DBI::dbQuoteIdentifier(con, one$layer)))
-  rows <- rows[!(names(rows) %in% about$name[about$pk == 1 & toupper(about$type) == "INTEGER"] & tolower(names(rows)) %in% c("fid", "fid_1", "ogc_fid"))]
-  out <- rows_with_geometry(rows, one$geometry, source$name, call)
-  declared <- toupper(about$type[match(names(out$columns), about$name)])
-  out$columns[declared %in% "BOOLEAN"] <- lapply(out$columns[declared %in% "BOOLEAN"], as.logical)
-  out$columns[declared %in% "DATE"] <- lapply(out$columns[declared %in% "DATE"], as.Date, optional = TRUE)
-  system <- ask("SELECT organization, organization_coordsys_id AS id, definition FROM gpkg_spatial_ref_sys WHERE srs_id = ?", params = list(one$srs))
-  # -1 and 0 stand for an unknown system.
-  out$system <- if (nrow(system) && one$srs > 0) {
-    if (toupper(system$organization) == "EPSG") paste0("EPSG:", system$id) else system$definition
+  ask <- function(...) ask_geopackage(con, ..., name = source$name, call = call)
+  inside <- ask(paste(
+    "SELECT g.table_name AS layer, g.column_name AS geometry, g.srs_id AS srs FROM",
+    "gpkg_geometry_columns g ORDER BY g.table_name"
+  ))
+  if (!nrow(inside)) {
+    ochre_abort(
+      "file",
+      sprintf("`%s` holds no layer with geometry.", source$name),
+      file = source$name,
+      call = call
+    )
   }
+  one <- inside[choose_layer(inside$layer, layer, source$name, "layers", call), ]
+  table <- DBI::dbQuoteIdentifier(con, one$layer)
+  rows <- ask(sprintf("SELECT * FROM %s", table))
+  about <- ask(sprintf("PRAGMA table_info(%s)", table))
+  # The table's own row number is none of the data's columns.
+  key <- about$name[about$pk == 1 & toupper(about$type) == "INTEGER"]
+  own <- names(rows) %in% key & tolower(names(rows)) %in% c("fid", "fid_1", "ogc_fid")
+  out <- rows_with_geometry(rows[!own], one$geometry, source$name, call)
+  out$columns <- declared_columns(out$columns, about)
+  system <- ask(
+    paste(
+      "SELECT organization, organization_coordsys_id AS id, definition FROM",
+      "gpkg_spatial_ref_sys WHERE srs_id = ?"
+    ),
+    params = list(one$srs)
+  )
+  # -1 and 0 stand for an unknown system.
+  if (nrow(system) && one$srs > 0) out$system <- geopackage_system(system)
   out
+}
+
+ask_geopackage <- function(con, ..., name, call) {
+  tryCatch(suppressWarnings(DBI::dbGetQuery(con, ...)), error = function(e) {
+    ochre_abort(
+      "file",
+      sprintf(
+        "`%s` is not a GeoPackage that can be read: %s.",
+        name,
+        strip_period(conditionMessage(e))
+      ),
+      "It may be cut off or another kind of database; fetch it again.",
+      file = name,
+      call = call
+    )
+  })
+}
+
+# Booleans and dates, which the database keeps as numbers and texts.
+declared_columns <- function(columns, about) {
+  declared <- toupper(about$type[match(names(columns), about$name)])
+  flags <- declared %in% "BOOLEAN"
+  dates <- declared %in% "DATE"
+  columns[flags] <- lapply(columns[flags], as.logical)
+  columns[dates] <- lapply(columns[dates], as.Date, optional = TRUE)
+  columns
+}
+
+geopackage_system <- function(system) {
+  if (toupper(system$organization) == "EPSG") paste0("EPSG:", system$id) else system$definition
 }
 
 # SQLite reads a file that is cut off until it misses a page; its header says how many there are.
@@ -35,7 +77,18 @@ check_pages <- function(source, call) {
   if (length(head) == 100 && identical(head[25:28], head[93:96])) {
     size <- if (number(17:18) == 1) 65536 else number(17:18)
     if (file.size(source$path) < size * number(29:32)) {
-      ochre_abort("file", sprintf("`%s` is cut off: it should have %s and has %s.", source$name, size_words(size * number(29:32)), size_words(file.size(source$path))), "Fetch it again.", file = source$name, call = call)
+      ochre_abort(
+        "file",
+        sprintf(
+          "`%s` is cut off: it should have %s and has %s.",
+          source$name,
+          size_words(size * number(29:32)),
+          size_words(file.size(source$path))
+        ),
+        "Fetch it again.",
+        file = source$name,
+        call = call
+      )
     }
   }
 }
@@ -44,11 +97,34 @@ check_pages <- function(source, call) {
 rows_with_geometry <- function(rows, column, name, call) {
   binary <- vapply(rows, is.list, NA)
   lost <- setdiff(names(rows)[binary], column)
-  if (length(lost)) ochre_warn("columns", sprintf("`%s`: left out the binary %s %s.", name, if (length(lost) == 1) "column" else "columns", list_words(lost)), file = name)
+  if (length(lost)) {
+    ochre_warn(
+      "columns",
+      sprintf(
+        "`%s`: left out the binary %s %s.",
+        name,
+        if (length(lost) == 1) "column" else "columns",
+        list_words(lost)
+      ),
+      file = name
+    )
+  }
   columns <- as.list(rows[!binary & names(rows) != column])
-  columns <- lapply(columns, function(x) if (inherits(x, "integer64")) whole_numbers(x) else if (is.character(x)) enc2utf8(x) else x)
+  columns <- lapply(columns, function(x) {
+    if (inherits(x, "integer64")) {
+      whole_numbers(x)
+    } else if (is.character(x)) {
+      enc2utf8(x)
+    } else {
+      x
+    }
+  })
   plain <- call_core(plain_wkb_core(unclass(rows[[column]])), file = name, call = call)
-  list(columns = columns, geometry = plain$geometry, system = if (plain$system > 0) sprintf("EPSG:%d", as.integer(plain$system)))
+  list(
+    columns = columns,
+    geometry = plain$geometry,
+    system = if (plain$system > 0) sprintf("EPSG:%d", as.integer(plain$system))
+  )
 }
 
 # 64-bit integers as doubles where nothing is lost, else as text.
@@ -60,35 +136,102 @@ whole_numbers <- function(x) {
 
 read_geoparquet <- function(source, call = rlang::caller_env()) {
   need_package("nanoparquet", "Reading GeoParquet", call)
-  fail <- function(e) ochre_abort("file", sprintf("`%s` is not a Parquet file that can be read: %s.", source$name, strip_period(conditionMessage(e)[1])), "It may be cut off; fetch it again.", file = source$name, call = call)
-  pairs <- tryCatch(nanoparquet::read_parquet_metadata(source$path)$file_meta_data$key_value_metadata[[1]], error = fail)
-  geo <- pairs$value[pairs$key == "geo"]
-  if (!length(geo)) ochre_abort("file", sprintf("`%s` is a Parquet file without geometry.", source$name), "A GeoParquet file says in its metadata which column holds it; read statistics with read_statistics().", file = source$name, call = call)
-  geo <- tryCatch(jsonlite::fromJSON(geo[1], simplifyVector = FALSE), error = fail)
+  name <- source$name
+  fail <- function(what, mend = NULL) {
+    ochre_abort("file", sprintf("`%s` %s", name, what), mend, file = name, call = call)
+  }
+  broken <- function(e) {
+    why <- strip_period(conditionMessage(e)[1])
+    fail(
+      sprintf("is not a Parquet file that can be read: %s.", why),
+      "It may be cut off; fetch it again."
+    )
+  }
+  geo <- geo_metadata(source$path, fail, broken)
   column <- geo$primary_column
   about <- geo$columns[[column %||% ""]]
-  if (is.null(about)) ochre_abort("file", sprintf("`%s`: its metadata do not say which column holds the geometry.", source$name), file = source$name, call = call)
-  if (!identical(toupper(about$encoding), "WKB")) ochre_abort("file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", source$name, about$encoding %||% "nothing known"), "Write it again with the encoding WKB.", file = source$name, call = call)
-  rows <- tryCatch(read_parquet_apart(source$path), error = fail)
-  if (is.null(rows[[column]])) ochre_abort("file", sprintf("`%s` has no column `%s`, which its metadata name.", source$name, column), file = source$name, call = call)
-  out <- rows_with_geometry(rows, column, source$name, call)
-  # No `crs` means longitude and latitude; null means that nobody knows.
-  if (!is.null(about$crs)) {
-    id <- about$crs$id
-    out$system <- if (!is.null(id)) paste0(id$authority, ":", id$code) else as.character(jsonlite::toJSON(about$crs, auto_unbox = TRUE, digits = NA))
+  if (is.null(about)) {
+    ochre_abort(
+      "file",
+      sprintf("`%s`: its metadata do not say which column holds the geometry.", name),
+      file = name,
+      call = call
+    )
   }
+  if (!identical(toupper(about$encoding), "WKB")) {
+    encoding <- about$encoding %||% "nothing known"
+    ochre_abort(
+      "file",
+      sprintf("`%s`: its geometry is encoded as %s, not as WKB.", name, encoding),
+      "Write it again with the encoding WKB.",
+      file = name,
+      call = call
+    )
+  }
+  rows <- tryCatch(read_parquet_apart(source$path), error = broken)
+  if (is.null(rows[[column]])) {
+    fail(sprintf("has no column `%s`, which its metadata name.", column))
+  }
+  out <- rows_with_geometry(rows, column, name, call)
+  # No `crs` means longitude and latitude; null means that nobody knows.
+  if (!is.null(about$crs)) out$system <- parquet_system(about$crs)
   out
+}
+
+# What the file says of its geometry. `fail` raises what is wrong, `broken` what cannot be read.
+geo_metadata <- function(path, fail, broken) {
+  pairs <- tryCatch(
+    nanoparquet::read_parquet_metadata(path)$file_meta_data$key_value_metadata[[1]],
+    error = broken
+  )
+  geo <- pairs$value[pairs$key == "geo"]
+  if (!length(geo)) {
+    fail(
+      "is a Parquet file without geometry.",
+      paste(
+        "A GeoParquet file says in its metadata which column holds it; read statistics with",
+        "read_statistics()."
+      )
+    )
+  }
+  tryCatch(jsonlite::fromJSON(geo[1], simplifyVector = FALSE), error = broken)
+}
+
+parquet_system <- function(crs) {
+  if (!is.null(crs$id)) return(paste0(crs$id$authority, ":", crs$id$code))
+  as.character(jsonlite::toJSON(crs, auto_unbox = TRUE, digits = NA))
 }
 
 # ---- databases ----------------------------------------------------------------------------
 
 # All rows of a table or query.
 ask_database <- function(con, layer, query, params, call) {
-  if (is.null(query) == is.null(layer)) ochre_abort("argument", "A database needs either `query` or `layer`, the name of a table.", arg = "query", call = call)
+  if (is.null(query) == is.null(layer)) {
+    ochre_abort(
+      "argument",
+      "A database needs either `query` or `layer`, the name of a table.",
+      arg = "query",
+      call = call
+    )
+  }
   check_text(query, "query", null = TRUE, call = call)
-  if (!is.null(layer)) query <- paste("SELECT * FROM", DBI::dbQuoteIdentifier(con, DBI::Id(strsplit(layer, ".", fixed = TRUE)[[1]])))
+  if (!is.null(layer)) {
+    query <- paste(
+      "SELECT * FROM",
+      DBI::dbQuoteIdentifier(con, DBI::Id(strsplit(layer, ".", fixed = TRUE)[[1]]))
+    )
+  }
   tryCatch(fetch_rows(con, query, params), error = function(e) {
-    ochre_abort("database", sprintf("The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))), sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call)
+    ochre_abort(
+      "database",
+      sprintf(
+        "The database refuses the query: %s.",
+        strip_period(gsub("\\s+", " ", conditionMessage(e)))
+      ),
+      sprintf("The query was: %s", substr(query, 1, 200)),
+      query = query,
+      call = call
+    )
   })
 }
 
@@ -97,14 +240,29 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
   found <- names(rows)[vapply(rows, holds_geometry, NA)]
   # Without a value to look at, its class or its name must tell.
   if (!length(found)) {
-    named <- tolower(names(rows)) %in% c("geometry", "geom", "the_geom", "wkb_geometry", "shape", "geography")
-    found <- names(rows)[vapply(rows, function(x) all(is.na(x)), NA) & (named | vapply(rows, is.list, NA))]
+    named <- tolower(names(rows)) %in% c(
+      "geometry", "geom", "the_geom", "wkb_geometry", "shape", "geography"
+    )
+    found <- names(rows)[
+      vapply(rows, function(x) all(is.na(x)), NA) & (named | vapply(rows, is.list, NA))
+    ]
   }
   if (length(found) != 1) {
-    ochre_abort("argument", sprintf("The query gives %s, not one.", count_words(length(found), "geometry column")),
-                if (length(found)) sprintf("Keep one of %s.", list_words(found)) else "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026", arg = "query", call = call)
+    ochre_abort(
+      "argument",
+      sprintf("The query gives %s, not one.", count_words(length(found), "geometry column")),
+      if (length(found)) {
+        sprintf("Keep one of %s.", list_words(found))
+      } else {
+        "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026"
+      },
+      arg = "query",
+      call = call
+    )
   }
-  if (is.character(rows[[found]])) rows[[found]] <- from_text(rows[[found]], "the database", call)
+  if (is.character(rows[[found]])) {
+    rows[[found]] <- from_text(rows[[found]], "the database", call)
+  }
   rows_with_geometry(rows, found, "the database", call)
 }
 
@@ -116,7 +274,11 @@ fetch_rows <- function(con, query, params) {
   repeat {
     parts[[length(parts) + 1]] <- DBI::dbFetch(result, n = 20000)
     if (DBI::dbHasCompleted(result)) break
-    signal_progress(sprintf("Fetching rows (%s)", format(20000 * length(parts), big.mark = ",")), length(parts), NA)
+    signal_progress(
+      sprintf("Fetching rows (%s)", format(20000 * length(parts), big.mark = ",")),
+      length(parts),
+      NA
+    )
   }
   if (length(parts) == 1) parts[[1]] else do.call(rbind, parts)
 }
@@ -127,7 +289,8 @@ holds_geometry <- function(x) {
     first <- Find(function(v) is.raw(v) && length(v), x)
     return(
       !is.null(first) && tryCatch(
-        is.list(call_core(plain_wkb_core(list(first)))), ochre_error = function(e) FALSE
+        is.list(call_core(plain_wkb_core(list(first)))),
+        ochre_error = function(e) FALSE
       )
     )
   }
@@ -136,7 +299,10 @@ holds_geometry <- function(x) {
   !is.na(seen) && (grepl(hex_pattern, seen) || grepl(wkt_pattern, seen, ignore.case = TRUE))
 }
 
-wkt_pattern <- "^\\s*(SRID=\\d+;)?\\s*(MULTI)?(POINT|LINESTRING|POLYGON)|^\\s*(SRID=\\d+;)?\\s*GEOMETRYCOLLECTION"
+wkt_pattern <- paste0(
+  "^\\s*(SRID=\\d+;)?\\s*",
+  "((MULTI)?(POINT|LINESTRING|POLYGON)|GEOMETRYCOLLECTION)"
+)
 
 # Well-known binary in hexadecimal digits, or well-known text, as raw vectors.
 from_text <- function(x, name, call) {
@@ -151,7 +317,16 @@ from_text <- function(x, name, call) {
   }
   x[!nzchar(x)] <- NA
   geometry <- tryCatch(wk::as_wkb(wk::new_wk_wkt(x)), error = function(e) {
-    ochre_abort("file", sprintf("`%s`: a geometry is not well-known text: %s.", name, strip_period(conditionMessage(e))), file = name, call = call)
+    ochre_abort(
+      "file",
+      sprintf(
+        "`%s`: a geometry is not well-known text: %s.",
+        name,
+        strip_period(conditionMessage(e))
+      ),
+      file = name,
+      call = call
+    )
   })
   geometry <- unclass(geometry)
   attributes(geometry) <- NULL

@@ -20,9 +20,19 @@ table_in_grid <- function(cells, merged = no_ranges) {
   body <- if (last < bottom) (last + 1):bottom else integer()
   blank <- rowSums(!is.na(cells[body, used, drop = FALSE])) == 0
   table <- lapply(used, function(k) cells[body[!blank], k])
-  note <- function(rows) unname(apply(cells[rows[width[rows] > 0], , drop = FALSE], 1, function(x) paste(unique(stats::na.omit(x)), collapse = " ")))
-  list(table = stats::setNames(table, tidy_names(names)), renamed = renamed_columns(names, tidy_names(names)), titles = note(seq_len(top - 1)), footer = note(seq_len(nrow(cells))[-seq_len(bottom)]),
-       filled = sum(!is.na(cells[body, ])) - sum(filled[body, ]), blank = sum(blank))
+  note <- function(rows) {
+    unname(apply(cells[rows[width[rows] > 0], , drop = FALSE], 1, function(x) {
+      paste(unique(stats::na.omit(x)), collapse = " ")
+    }))
+  }
+  list(
+    table = stats::setNames(table, tidy_names(names)),
+    renamed = renamed_columns(names, tidy_names(names)),
+    titles = note(seq_len(top - 1)),
+    footer = note(seq_len(nrow(cells))[-seq_len(bottom)]),
+    filled = sum(!is.na(cells[body, ])) - sum(filled[body, ]),
+    blank = sum(blank)
+  )
 }
 
 # The table ends where only notes follow: rows of one text in a wider table; in one of two columns,
@@ -33,14 +43,19 @@ last_row <- function(cells, width, wide, used, head) {
   key <- nchar(cells[head:end, used[1]])
   for (row in (end + 1):nrow(cells)) {
     text <- cells[row, used[1]]
-    if (is.na(text) || nchar(text) > 1.5 * max(key, na.rm = TRUE) || grepl("^(source|note|\\*|\u00b9|[0-9]\\))", text, ignore.case = TRUE)) break
+    if (is.na(text) ||
+        nchar(text) > 1.5 * max(key, na.rm = TRUE) ||
+        grepl("^(source|note|\\*|\u00b9|[0-9]\\))", text, ignore.case = TRUE)) {
+      break
+    }
     end <- row
   }
   end
 }
 
 # A further row belongs to the header while the one above leaves columns without a name that it
-# names, and it does not look like data: it leaves cells empty that are named above, or has no number but years.
+# names, and it does not look like data: it leaves cells empty that are named above, or has no
+# number but years.
 last_heading <- function(cells, top, head, used) {
   last <- head
   while (last < nrow(cells) && last - top < 4) {
@@ -50,7 +65,9 @@ last_heading <- function(cells, top, head, used) {
     repeated <- duplicated(above[nrow(above), ]) & !is.na(above[nrow(above), ])
     open <- !named | repeated | c(repeated[-1], FALSE)
     here <- row[!is.na(row)]
-    number <- here %in% missing_marks | grepl("^<", here) | (is_number(here, ".") & !grepl("^(1[89]|2[01])[0-9]{2}$", here))
+    number <- here %in% missing_marks |
+      grepl("^<", here) |
+      (is_number(here, ".") & !grepl("^(1[89]|2[01])[0-9]{2}$", here))
     if (!any(open) || !any(!is.na(row[open])) || any(number)) break
     last <- last + 1
   }
@@ -64,7 +81,9 @@ heading_names <- function(heading) {
     for (k in seq_len(ncol(heading))[-1]) {
       # Filled to the right only under the same heading above and over a heading below.
       same <- r == 1 || identical(heading[r - 1, k], heading[r - 1, k - 1])
-      if (is.na(heading[r, k]) && same && !is.na(heading[n, k])) heading[r, k] <- heading[r, k - 1]
+      if (is.na(heading[r, k]) && same && !is.na(heading[n, k])) {
+        heading[r, k] <- heading[r, k - 1]
+      }
     }
   }
   apply(heading, 2, function(x) {
@@ -78,7 +97,12 @@ heading_names <- function(heading) {
 spread_merged <- function(cells, merged, top) {
   for (i in seq_len(nrow(merged))) {
     m <- merged[i, ]
-    if (m[1] < top || m[2] > nrow(cells) || m[4] > ncol(cells) || (m[4] > m[3] && m[3] == 1 && m[4] == ncol(cells))) next
+    if (m[1] < top ||
+        m[2] > nrow(cells) ||
+        m[4] > ncol(cells) ||
+        (m[4] > m[3] && m[3] == 1 && m[4] == ncol(cells))) {
+      next
+    }
     part <- cells[m[1]:m[2], m[3]:m[4]]
     part[is.na(part)] <- cells[m[1], m[3]]
     cells[m[1]:m[2], m[3]:m[4]] <- part

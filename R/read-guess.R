@@ -1,18 +1,38 @@
-# Finding delimiter, encoding, title lines and decimal mark from the content of a delimited text file.
+# Finding delimiter, encoding, title lines and decimal mark from the content of a delimited text
+# file.
 
 guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_env()) {
   bytes <- readBin(path, "raw", file.size(path))
   encoding <- encoding %||% guess_encoding(bytes)
   sample <- bytes[seq_len(min(length(bytes), 262144L))]
   if (any(sample == 0) && !any(startsWith(toupper(encoding), "UTF-16"))) {
-    ochre_abort("file", sprintf("`%s` is not a text file.", file),
-                "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.", file = file, call = call)
+    ochre_abort(
+      "file",
+      sprintf("`%s` is not a text file.", file),
+      "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.",
+      file = file,
+      call = call
+    )
   }
-  text <- if (length(encoding) > 1) paste(mixed_lines(sample, encoding[2]), collapse = "\n")
-          else tryCatch(stringi::stri_encode(list(sample), encoding, "UTF-8"), error = function(e) {
-    ochre_abort("argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
-                "iconvlist() lists the names.", arg = "encoding", call = call)
-  }, warning = function(w) suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8")))
+  text <- if (length(encoding) > 1) {
+    paste(mixed_lines(sample, encoding[2]), collapse = "\n")
+  } else {
+    tryCatch(
+      stringi::stri_encode(list(sample), encoding, "UTF-8"),
+      error = function(e) {
+        ochre_abort(
+          "argument",
+          sprintf("`encoding` names `%s`, which is not known here.", encoding),
+          "iconvlist() lists the names.",
+          arg = "encoding",
+          call = call
+        )
+      },
+      warning = function(w) {
+        suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8"))
+      }
+    )
+  }
   lines <- split_lines(sub("^\ufeff", "", text))
   delimiter <- delimiter %||% guess_delimiter(lines)
   list(encoding = encoding, delimiter = delimiter, titles = guess_titles(lines, delimiter))
@@ -35,8 +55,12 @@ guess_encoding <- function(bytes) {
 # UTF-16 by its mark of the byte order, or by the zero beside an ASCII first character.
 utf16_of <- function(bytes) {
   if (length(bytes) < 2) return(NULL)
-  if (begins_with(bytes, 0xff, 0xfe) || bytes[1] != 0 && bytes[1] < 0x80 && bytes[2] == 0) return("UTF-16LE")
-  if (begins_with(bytes, 0xfe, 0xff) || bytes[1] == 0 && bytes[2] != 0 && bytes[2] < 0x80) return("UTF-16BE")
+  if (begins_with(bytes, 0xff, 0xfe) || bytes[1] != 0 && bytes[1] < 0x80 && bytes[2] == 0) {
+    return("UTF-16LE")
+  }
+  if (begins_with(bytes, 0xfe, 0xff) || bytes[1] == 0 && bytes[2] != 0 && bytes[2] < 0x80) {
+    return("UTF-16BE")
+  }
 }
 
 # Some lines are UTF-8 beyond ASCII, others are none: put together from files in two encodings.
@@ -53,12 +77,16 @@ guess_delimiter <- function(lines) {
   lines <- utils::head(lines, 200)
   lines <- gsub("\"[^\"]*\"", "", lines[nzchar(trimws(lines))])
   marks <- c(",", ";", "\t", "|")
-  fits <- vapply(marks, function(mark) {
-    n <- stringi::stri_count_fixed(lines, mark)
-    if (!any(n > 0)) return(0)
-    most <- as.integer(names(which.max(table(n[n > 0]))))
-    mean(n == most) + most / 1e4
-  }, numeric(1))
+  fits <- vapply(
+    marks,
+    function(mark) {
+      n <- stringi::stri_count_fixed(lines, mark)
+      if (!any(n > 0)) return(0)
+      most <- as.integer(names(which.max(table(n[n > 0]))))
+      mean(n == most) + most / 1e4
+    },
+    numeric(1)
+  )
   if (all(fits == 0)) "," else marks[which.max(fits)]
 }
 
@@ -70,7 +98,11 @@ guess_titles <- function(lines, delimiter) {
   filled <- vapply(fields, function(f) sum(nzchar(trimws(f))), 0L)
   width <- lengths(fields)
   several <- filled > 1
-  if (sum(several) < 2 || several[1] || any(stringi::stri_count_fixed(lines[!several], "\"") %% 2 == 1)) return(character())
+  if (sum(several) < 2 ||
+      several[1] ||
+      any(stringi::stri_count_fixed(lines[!several], "\"") %% 2 == 1)) {
+    return(character())
+  }
   header <- which(several)[1]
   # A table of one column that is mostly empty is no title.
   if (header > 25 || stats::median(width[several]) < 2) return(character())
@@ -82,14 +114,22 @@ guess_titles <- function(lines, delimiter) {
 guess_decimal_mark <- function(table, delimiter) {
   needs <- function(mark) {
     other <- if (mark == ",") "." else ","
-    pattern <- sprintf("^[-+]?([0-9]+|[0-9]{1,3}([%s '\u00a0\u202f][0-9]{3})+)[%s]([0-9]{1,2}|[0-9]{4,})$", other, mark)
+    pattern <- sprintf(
+      "^[-+]?([0-9]+|[0-9]{1,3}([%s '\u00a0\u202f][0-9]{3})+)[%s]([0-9]{1,2}|[0-9]{4,})$",
+      other,
+      mark
+    )
     # A fraction of three digits is one only if the whole part cannot be a group of thousands.
     three <- sprintf("^[-+]?(0|[0-9]{4,})[%s][0-9]{3}$", mark)
-    any(vapply(table, function(x) {
-      x <- utils::head(x[!is.na(x)], 5000)
-      x <- without_signs(x[nchar(x, "bytes") <= 100])$text
-      any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
-    }, logical(1)))
+    any(vapply(
+      table,
+      function(x) {
+        x <- utils::head(x[!is.na(x)], 5000)
+        x <- without_signs(x[nchar(x, "bytes") <= 100])$text
+        any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
+      },
+      logical(1)
+    ))
   }
   if (needs(",") && !needs(".")) "," else "."
 }

@@ -13,7 +13,11 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
 }
 
 json_table <- function(content, records, name, call) {
-  table_of_json(at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call), name, call)
+  table_of_json(
+    at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call),
+    name,
+    call
+  )
 }
 
 # `value`: the document, or a list of them where there are several.
@@ -28,9 +32,11 @@ parse_documents <- function(source, call) {
   }
   if (any(bytes == 0)) {
     ochre_abort(
-      "file", sprintf("`%s` is not a text file.", source$name),
+      "file",
+      sprintf("`%s` is not a text file.", source$name),
       "It begins like JSON but is spoilt; fetch it again.",
-      file = source$name, call = call
+      file = source$name,
+      call = call
     )
   }
   account <- call_core(json_account_core(path), file = source$name, call = call)
@@ -39,17 +45,26 @@ parse_documents <- function(source, call) {
   Encoding(text) <- "UTF-8"
   refuse <- function(reason) {
     ochre_abort(
-      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
+      "file",
+      sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
       "It may be cut off; fetch it again.",
-      file = source$name, call = call
+      file = source$name,
+      call = call
     )
   }
   if (account$documents && nzchar(trimws(account$rest))) {
     refuse(sprintf("after the last document stands \"%s\"", shorten(trimws(account$rest), 40)))
   }
-  value <- tryCatch(jsonlite::parse_json(sub("^\ufeff", "", text), simplifyVector = FALSE, bigint_as_char = TRUE), error = function(e) {
-    refuse(trimws(sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))))
-  })
+  value <- tryCatch(
+    jsonlite::parse_json(
+      sub("^\ufeff", "", text),
+      simplifyVector = FALSE,
+      bigint_as_char = TRUE
+    ),
+    error = function(e) {
+      refuse(trimws(sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))))
+    }
+  )
   list(value = value, documents = account$documents)
 }
 
@@ -67,13 +82,20 @@ join_rows <- function(content, records, name, call) {
     ochre_abort(
       "records",
       sprintf(
-        "`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)
+        "`%s` holds %d JSON documents, and each has rows of its own.",
+        name,
+        length(documents)
       ),
       sprintf(
-        "Put them together with records = \"%s\", or take each document as one row with records = \"\".",
+        paste0(
+          "Put them together with records = \"%s\", or take each document as one row with ",
+          "records = \"\"."
+        ),
         inside[1]
       ),
-      file = name, found = inside, call = call
+      file = name,
+      found = inside,
+      call = call
     )
   }
   if (!nzchar(records)) return(documents)
@@ -82,10 +104,14 @@ join_rows <- function(content, records, name, call) {
     ochre_abort(
       "records",
       sprintf(
-        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name,
-        length(documents), records
+        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.",
+        name,
+        length(documents),
+        records
       ),
-      "Split the file.", file = name, call = call
+      "Split the file.",
+      file = name,
+      call = call
     )
   }
   unlist(rows, recursive = FALSE)
@@ -95,9 +121,29 @@ pointer_to_rows <- function(content, name, call) {
   if (!is.na(json_shape(content))) return("")
   found <- find_records(content, "")
   if (length(found) == 1) return(found)
-  ochre_abort("records", sprintf("`%s` holds %s.", name, if (length(found)) sprintf("%d lists of records: %s", length(found), list_words(found)) else "no list of records"),
-              if (length(found)) sprintf("Name one: records = \"%s\".", found[1]) else sprintf("Say where the rows lie, as in records = \"/data/rows\". It begins with %s.", list_words(utils::head(names(content) %||% "a list", 8))),
-              file = name, found = found, call = call)
+  ochre_abort(
+    "records",
+    sprintf(
+      "`%s` holds %s.",
+      name,
+      if (length(found)) {
+        sprintf("%d lists of records: %s", length(found), list_words(found))
+      } else {
+        "no list of records"
+      }
+    ),
+    if (length(found)) {
+      sprintf("Name one: records = \"%s\".", found[1])
+    } else {
+      sprintf(
+        "Say where the rows lie, as in records = \"/data/rows\". It begins with %s.",
+        list_words(utils::head(names(content) %||% "a list", 8))
+      )
+    },
+    file = name,
+    found = found,
+    call = call
+  )
 }
 
 # Follows a JSON Pointer (RFC 6901).
@@ -108,12 +154,29 @@ at_pointer <- function(content, pointer, name, call) {
   if (endsWith(pointer, "/")) parts <- c(parts, "")
   parts <- gsub("~0", "~", gsub("~1", "/", parts, fixed = TRUE), fixed = TRUE)
   for (i in seq_along(parts)) {
-    known <- is.list(content) && (if (is.null(names(content))) grepl("^[0-9]{1,9}$", parts[i]) && as.integer(parts[i]) < length(content) else parts[i] %in% names(content))
+    known <- is.list(content) && (if (is.null(names(content))) {
+        grepl("^[0-9]{1,9}$", parts[i]) && as.integer(parts[i]) < length(content)
+      } else {
+        parts[i] %in% names(content)
+      })
     if (!known) {
-      ochre_abort("records", sprintf("`%s` has nothing at `%s`: there is no `%s`.", name, pointer, parts[i]),
-                  if (length(names(content))) did_you_mean(parts[i], names(content), "There are") else "Before it lies no object.", file = name, call = call)
+      ochre_abort(
+        "records",
+        sprintf("`%s` has nothing at `%s`: there is no `%s`.", name, pointer, parts[i]),
+        if (length(names(content))) {
+          did_you_mean(parts[i], names(content), "There are")
+        } else {
+          "Before it lies no object."
+        },
+        file = name,
+        call = call
+      )
     }
-    content <- if (is.null(names(content))) content[[as.integer(parts[i]) + 1]] else content[[match(parts[i], names(content))]]
+    content <- if (is.null(names(content))) {
+      content[[as.integer(parts[i]) + 1]]
+    } else {
+      content[[match(parts[i], names(content))]]
+    }
   }
   content
 }
@@ -125,15 +188,29 @@ all_are <- function(x, test) length(x) > 0 && all(vapply(x, test, NA))
 json_shape <- function(x) {
   if (is_plain_list(x)) {
     if (!length(x) || all_are(x, is_record)) return("records")
-    if (length(x) > 1 && all_are(x, is_plain_list) && all_are(x[[1]], is.character)) return("lists")
+    if (length(x) > 1 && all_are(x, is_plain_list) && all_are(x[[1]], is.character)) {
+      return("lists")
+    }
     return(NA_character_)
   }
   if (!is_record(x)) return(NA_character_)
   heads <- x$columns %||% x$fields
-  if (is_plain_list(heads) && all_are(heads, is.character) && is_plain_list(x$data %||% x$rows)) return("split")
-  flat <- function(v) is_plain_list(v) && length(v) > 0 && all(vapply(v, function(one) is.null(one) || is.atomic(one), NA))
+  if (is_plain_list(heads) &&
+      all_are(heads, is.character) &&
+      is_plain_list(x$data %||% x$rows)) {
+    return("split")
+  }
+  flat <- function(v) {
+    is_plain_list(v) &&
+      length(v) > 0 &&
+      all(vapply(v, function(one) is.null(one) || is.atomic(one), NA))
+  }
   if (all_are(x, flat) && length(unique(lengths(x))) == 1) return("columns")
-  if (length(x) > 1 && all_are(x, is_record) && all(vapply(x, function(r) all_are(r, function(v) is.null(v) || is.atomic(v)), NA))) return("keyed")
+  if (length(x) > 1 &&
+      all_are(x, is_record) &&
+      all(vapply(x, function(r) all_are(r, function(v) is.null(v) || is.atomic(v)), NA))) {
+    return("keyed")
+  }
   NA_character_
 }
 
@@ -143,19 +220,46 @@ find_records <- function(x, at, depth = 0) {
   escaped <- gsub("/", "~1", gsub("~", "~0", names(x), fixed = TRUE), fixed = TRUE)
   unlist(lapply(seq_along(x), function(i) {
     here <- paste0(at, "/", escaped[i])
-    if (length(x[[i]]) && json_shape(x[[i]]) %in% c("records", "lists", "split")) here else find_records(x[[i]], here, depth + 1)
+    if (length(x[[i]]) && json_shape(x[[i]]) %in% c("records", "lists", "split")) {
+      here
+    } else {
+      find_records(x[[i]], here, depth + 1)
+    }
   }))
 }
 
 table_of_json <- function(x, name, call) {
   shape <- json_shape(x)
   if (is.na(shape)) {
-    ochre_abort("records", sprintf("`%s` has no rows where it was looked.", name), "There should be a list of records, an object of columns, or a list of lists.", file = name, call = call)
+    ochre_abort(
+      "records",
+      sprintf("`%s` has no rows where it was looked.", name),
+      "There should be a list of records, an object of columns, or a list of lists.",
+      file = name,
+      call = call
+    )
   }
   lists <- function(names, rows) {
     odd <- which(lengths(rows) != length(names))
-    if (length(odd)) ochre_abort("records", sprintf("`%s`: row %d has %s, but there are %s.", name, odd[1], count_words(length(rows[[odd[1]]]), "value"), count_words(length(names), "name")), file = name, row = odd[1], call = call)
-    stats::setNames(lapply(seq_along(names), function(k) column_of(lapply(rows, `[[`, k))), tidy_names(unlist(names)))
+    if (length(odd)) {
+      ochre_abort(
+        "records",
+        sprintf(
+          "`%s`: row %d has %s, but there are %s.",
+          name,
+          odd[1],
+          count_words(length(rows[[odd[1]]]), "value"),
+          count_words(length(names), "name")
+        ),
+        file = name,
+        row = odd[1],
+        call = call
+      )
+    }
+    stats::setNames(
+      lapply(seq_along(names), function(k) column_of(lapply(rows, `[[`, k))),
+      tidy_names(unlist(names))
+    )
   }
   switch(shape,
     records = table_of_records(x, name, call),
@@ -173,11 +277,14 @@ table_of_records <- function(records, name, call) {
   check_column_limit(length(columns), name, call)
   check_cells(length(records), length(columns), name, call)
   at <- split(seq_along(cells$value), factor(match(cells$name, columns), seq_along(columns)))
-  stats::setNames(lapply(at, function(k) {
-    values <- vector("list", length(records))
-    values[cells$row[k]] <- cells$value[k]
-    column_of(values)
-  }), columns)
+  stats::setNames(
+    lapply(at, function(k) {
+      values <- vector("list", length(records))
+      values[cells$row[k]] <- cells$value[k]
+      column_of(values)
+    }),
+    columns
+  )
 }
 
 # All values of all records one after the other, each with its row and name; a level of nesting a
@@ -203,9 +310,9 @@ flat_cells <- function(records) {
   # A name that stands twice in one record is two columns.
   again <- duplicated(data.frame(row, name))
   of <- which(row %in% row[again])
-  if (length(of)) name[of] <- unsplit(
-    lapply(split(name[of], row[of]), make.unique, sep = "_"), row[of]
-  )
+  if (length(of)) {
+    name[of] <- unsplit(lapply(split(name[of], row[of]), make.unique, sep = "_"), row[of])
+  }
   list(value = value, name = name, row = row)
 }
 
@@ -213,9 +320,25 @@ flat_cells <- function(records) {
 column_of <- function(values) {
   values[lengths(values) == 0] <- NA
   deep <- vapply(values, is.list, NA)
-  values[deep] <- lapply(values[deep], function(v) as.character(jsonlite::toJSON(v, auto_unbox = TRUE, null = "null", digits = NA)))
+  values[deep] <- lapply(values[deep], function(v) {
+    as.character(jsonlite::toJSON(v, auto_unbox = TRUE, null = "null", digits = NA))
+  })
   kinds <- unique(vapply(values[!is.na(values)], typeof, ""))
   if (!length(kinds)) return(rep(NA_character_, length(values)))
-  if (length(setdiff(kinds, c("integer", "double"))) && length(kinds) > 1) return(vapply(values, function(v) if (is.na(v)) NA_character_ else if (is.numeric(v)) as_key(v) else as.character(v), ""))
+  if (length(setdiff(kinds, c("integer", "double"))) && length(kinds) > 1) {
+    return(vapply(
+      values,
+      function(v) {
+        if (is.na(v)) {
+          NA_character_
+        } else if (is.numeric(v)) {
+          as_key(v)
+        } else {
+          as.character(v)
+        }
+      },
+      ""
+    ))
+  }
   unlist(values, use.names = FALSE)
 }

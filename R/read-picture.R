@@ -1,4 +1,5 @@
-# What a picture's file says of itself (kind and size), and where a world file puts it. Sources: ISO/IEC 15948 (PNG), ITU-T T.81 (JPEG).
+# What a picture's file says of itself (kind and size), and where a world file puts it. Sources:
+# ISO/IEC 15948 (PNG), ITU-T T.81 (JPEG).
 
 picture_limit <- 20e6  # bytes of one picture that becomes a part of a page
 picture_pixels <- 5e7  # of one that is unpacked for drawing; a few bytes may unpack to very many
@@ -7,19 +8,68 @@ picture_pixels <- 5e7  # of one that is unpacked for drawing; a few bytes may un
 read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()) {
   check_file(path, call = call)
   size <- file.size(path)
-  if (size > limit) ochre_abort("picture", sprintf("`%s` has %s; a picture in a page may have %s.", path, size_words(size), size_words(limit)), "Save it smaller.", file = path, call = call)
+  if (size > limit) {
+    ochre_abort(
+      "picture",
+      sprintf(
+        "`%s` has %s; a picture in a page may have %s.",
+        path,
+        size_words(size),
+        size_words(limit)
+      ),
+      "Save it smaller.",
+      file = path,
+      call = call
+    )
+  }
   bytes <- readBin(path, "raw", size)
   type <- picture_type(bytes)
-  if (is.na(type)) ochre_abort("picture", sprintf("`%s` is no picture that a browser shows.", path), "Save it as PNG or JPEG.", file = path, call = call)
+  if (is.na(type)) {
+    ochre_abort(
+      "picture",
+      sprintf("`%s` is no picture that a browser shows.", path),
+      "Save it as PNG or JPEG.",
+      file = path,
+      call = call
+    )
+  }
   size <- picture_size(bytes, type)
-  if (isTRUE(size$width * size$height > picture_pixels)) ochre_abort("picture", sprintf("`%s` has %s by %s pixels, too many for a page.", path, format_number(size$width, 0), format_number(size$height, 0)), "Save it smaller.", file = path, call = call)
+  if (isTRUE(size$width * size$height > picture_pixels)) {
+    ochre_abort(
+      "picture",
+      sprintf(
+        "`%s` has %s by %s pixels, too many for a page.",
+        path,
+        format_number(size$width, 0),
+        format_number(size$height, 0)
+      ),
+      "Save it smaller.",
+      file = path,
+      call = call
+    )
+  }
   c(list(bytes = bytes, type = type), size)
 }
 
-picture_starts <- list(png = as.raw(c(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)), jpeg = as.raw(c(0xff, 0xd8, 0xff)), gif = charToRaw("GIF8"))
+picture_starts <- list(
+  png = as.raw(c(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)),
+  jpeg = as.raw(c(0xff, 0xd8, 0xff)),
+  gif = charToRaw("GIF8")
+)
 picture_type <- function(bytes) {
-  for (type in names(picture_starts)) if (length(bytes) > 24 && identical(bytes[seq_along(picture_starts[[type]])], picture_starts[[type]])) return(type)
-  if (length(bytes) > 24 && identical(bytes[c(1:4, 9:12)], charToRaw("RIFFWEBP"))) "webp" else NA_character_
+  for (type in names(picture_starts)) {
+    if (length(bytes) > 24 && identical(
+        bytes[seq_along(picture_starts[[type]])],
+        picture_starts[[type]]
+      )) {
+      return(type)
+    }
+  }
+  if (length(bytes) > 24 && identical(bytes[c(1:4, 9:12)], charToRaw("RIFFWEBP"))) {
+    "webp"
+  } else {
+    NA_character_
+  }
 }
 
 picture_size <- function(bytes, type) {
@@ -30,27 +80,69 @@ picture_size <- function(bytes, type) {
   at <- 3
   while (at + 8 <= length(bytes) && bytes[at] == 0xff) {
     mark <- as.integer(bytes[at + 1])
-    if (mark == 0xff) { at <- at + 1; next }
-    if (mark >= 0xc0 && mark <= 0xcf && !mark %in% c(0xc4, 0xc8, 0xcc)) return(list(width = number(at + 7), height = number(at + 5)))
+    if (mark == 0xff) {
+      at <- at + 1
+      next
+    }
+    if (mark >= 0xc0 && mark <= 0xcf && !mark %in% c(0xc4, 0xc8, 0xcc)) {
+      return(list(width = number(at + 7), height = number(at + 5)))
+    }
     at <- at + 2 + if (mark %in% c(0x01, 0xd0:0xd8)) 0 else number(at + 2)
   }
   list(width = NA_real_, height = NA_real_)
 }
 
-data_address <- function(picture) sprintf("data:image/%s;base64,%s", picture$type, gsub("\n", "", jsonlite::base64_enc(picture$bytes), fixed = TRUE))
+data_address <- function(picture) {
+  sprintf(
+    "data:image/%s;base64,%s",
+    picture$type,
+    gsub("\n", "", jsonlite::base64_enc(picture$bytes), fixed = TRUE)
+  )
+}
 
-# The six numbers of a world file: x and y of a pixel's middle are A c + B r + C and D c + E r + F, written as A D B E C F.
+# The six numbers of a world file: x and y of a pixel's middle are A c + B r + C and D c + E r +
+# F, written as A D B E C F.
 read_world <- function(picture, world, call = rlang::caller_env()) {
-  if (is.null(world)) {
-    stem <- tools::file_path_sans_ext(picture)
-    end <- tolower(tools::file_ext(picture))
-    known <- paste0(stem, ".", c(paste0(substr(end, 1, 1), substring(end, nchar(end)), "w"), paste0(end, "w"), "wld", "PGW", "JGW"))
-    world <- known[file.exists(known)][1]
-    if (is.na(world)) ochre_abort("picture", sprintf("`%s` has no `corners` and no world file beside it.", picture), sprintf("Say `corners`, or put `%s` beside it.", basename(known[1])), file = picture, call = call)
+  world <- world %||% find_world(picture, call)
+  path <- check_file(world, call = call)
+  number <- suppressWarnings(as.numeric(scan(path, "", quiet = TRUE, nmax = 7)))
+  flat <- function() number[1] * number[4] == number[2] * number[3]
+  if (length(number) != 6 || any(!is.finite(number)) || flat()) {
+    ochre_abort(
+      "picture",
+      sprintf(
+        "`%s` is no world file: it must hold six numbers that give a picture room.",
+        world
+      ),
+      paste(
+        "One a line: two for a step to the right, two for a step down, two for the first",
+        "pixel's place."
+      ),
+      file = world,
+      call = call
+    )
   }
-  number <- suppressWarnings(as.numeric(scan(check_file(world, call = call), "", quiet = TRUE, nmax = 7)))
-  if (length(number) != 6 || any(!is.finite(number)) || number[1] * number[4] == number[2] * number[3]) {
-    ochre_abort("picture", sprintf("`%s` is no world file: it must hold six numbers that give a picture room.", world), "One a line: two for a step to the right, two for a step down, two for the first pixel's place.", file = world, call = call)
+  function(column, row) {
+    cbind(
+      number[1] * column + number[3] * row + number[5],
+      number[2] * column + number[4] * row + number[6]
+    )
   }
-  function(column, row) cbind(number[1] * column + number[3] * row + number[5], number[2] * column + number[4] * row + number[6])
+}
+
+# The world file that lies beside a picture.
+find_world <- function(picture, call) {
+  stem <- tools::file_path_sans_ext(picture)
+  end <- tolower(tools::file_ext(picture))
+  short <- paste0(substr(end, 1, 1), substring(end, nchar(end)), "w")
+  known <- paste0(stem, ".", c(short, paste0(end, "w"), "wld", "PGW", "JGW"))
+  there <- known[file.exists(known)]
+  if (length(there)) return(there[1])
+  ochre_abort(
+    "picture",
+    sprintf("`%s` has no `corners` and no world file beside it.", picture),
+    sprintf("Say `corners`, or put `%s` beside it.", basename(known[1])),
+    file = picture,
+    call = call
+  )
 }

@@ -1,41 +1,86 @@
 # Tables as boundaries: columns of longitude and latitude, or one of well-known text, found by
 # their names and then by what they hold.
 
-longitude_names <- c("longitude", "lon", "long", "lng", "x", "lon_deg", "x_wgs84", "wgs84_lon", "laenge", "l\u00e4nge", "laengengrad", "l\u00e4ngengrad", "longitud", "dlugosc", "d\u0142ugo\u015b\u0107")
-latitude_names <- c("latitude", "lat", "y", "lat_deg", "y_wgs84", "wgs84_lat", "breite", "breitengrad", "latitud", "szerokosc", "szeroko\u015b\u0107")
+longitude_names <- c(
+  "longitude", "lon", "long", "lng", "x", "lon_deg", "x_wgs84", "wgs84_lon", "laenge",
+  "l\u00e4nge", "laengengrad", "l\u00e4ngengrad", "longitud", "dlugosc",
+  "d\u0142ugo\u015b\u0107"
+)
+latitude_names <- c(
+  "latitude", "lat", "y", "lat_deg", "y_wgs84", "wgs84_lat", "breite", "breitengrad",
+  "latitud", "szerokosc", "szeroko\u015b\u0107"
+)
 
 read_places <- function(source, format, layer, encoding, call = rlang::caller_env()) {
   wishes <- list(encoding = encoding, marks = "reason")
-  table <- typed_rows(rows_of(source, statistics_format(source, call), layer, wishes, call), source$name, wishes, call)
+  rows <- rows_of(source, statistics_format(source, call), layer, wishes, call)
+  table <- typed_rows(rows, source$name, wishes, call)
   attr(table, "ochre_reading") <- NULL
-  like_text <- function(x) all(grepl(wkt_pattern, substr(x[!is.na(x)], 1, 100), ignore.case = TRUE))
-  text <- names(table)[vapply(
-    table, function(x) is.character(x) && any(!is.na(x)) && like_text(x), NA
-  )]
+  text <- names(table)[vapply(table, holds_wkt, NA)]
   if (length(text) == 1) {
-    geometry <- call_core(plain_wkb_core(from_text(sub("^\\s*SRID=\\d+;", "", table[[text]], ignore.case = TRUE), source$name, call)), file = source$name, call = call)$geometry
-    return(list(columns = as.list(table[names(table) != text]), geometry = geometry))
+    plain <- sub("^\\s*SRID=\\d+;", "", table[[text]], ignore.case = TRUE)
+    wkb <- from_text(plain, source$name, call)
+    read <- call_core(plain_wkb_core(wkb), file = source$name, call = call)
+    return(list(columns = as.list(table[names(table) != text]), geometry = read$geometry))
   }
   at <- find_place_columns(table, source, call)
-  lon <- as.numeric(table[[at[1]]])
-  lat <- as.numeric(table[[at[2]]])
+  place <- mend_swapped(as.numeric(table[[at[1]]]), as.numeric(table[[at[2]]]), at, source$name)
+  list(
+    columns = as.list(table[setdiff(names(table), at)]),
+    geometry = point_wkb(place$lon, place$lat)
+  )
+}
+
+# Does a column hold well-known text?
+holds_wkt <- function(x) {
+  if (!is.character(x)) return(FALSE)
+  x <- substr(x[!is.na(x)], 1, 100)
+  length(x) > 0 && all(grepl(wkt_pattern, x, ignore.case = TRUE))
+}
+
+# Columns that hold each other's values are exchanged; a few swapped rows are said.
+mend_swapped <- function(lon, lat, columns, name) {
   both <- !is.na(lon) & !is.na(lat)
-  wrong <- both & abs(lat) > 90 & abs(lon) <= 90
-  if (any(wrong) && sum(wrong) > 0.5 * sum(both)) {
-    ochre_warn("swapped", sprintf("`%s`: `%s` and `%s` hold each other's values; they were exchanged.", source$name, at[1], at[2]), file = source$name)
-    swap <- lon
-    lon <- lat
-    lat <- swap
-  } else if (any(wrong)) {
-    ochre_warn("swapped", sprintf("`%s`: longitude and latitude look swapped in %s (%s).", source$name, count_words(sum(wrong), "row"), list_words(which(wrong), mark = "")), file = source$name, rows = which(wrong))
+  wrong <- which(both & abs(lat) > 90 & abs(lon) <= 90)
+  if (!length(wrong)) return(list(lon = lon, lat = lat))
+  if (length(wrong) > 0.5 * sum(both)) {
+    ochre_warn(
+      "swapped",
+      sprintf(
+        "`%s`: `%s` and `%s` hold each other's values; they were exchanged.",
+        name,
+        columns[1],
+        columns[2]
+      ),
+      file = name
+    )
+    return(list(lon = lat, lat = lon))
   }
-  list(columns = as.list(table[setdiff(names(table), at)]), geometry = point_wkb(lon, lat))
+  ochre_warn(
+    "swapped",
+    sprintf(
+      "`%s`: longitude and latitude look swapped in %s (%s).",
+      name,
+      count_words(length(wrong), "row"),
+      list_words(wrong, mark = "")
+    ),
+    file = name,
+    rows = wrong
+  )
+  list(lon = lon, lat = lat)
 }
 
 point_wkb <- function(lon, lat) {
   both <- is.finite(lon) & is.finite(lat)
   end <- cumsum(both)
-  call_core(features_core(lon[both], lat[both], as.integer(seq_len(sum(both))), rep(1L, sum(both)), which(both), length(lon)))$geometry
+  call_core(features_core(
+    lon[both],
+    lat[both],
+    as.integer(seq_len(sum(both))),
+    rep(1L, sum(both)),
+    which(both),
+    length(lon)
+  ))$geometry
 }
 
 # Names of the columns of longitude and latitude.
@@ -48,11 +93,36 @@ find_place_columns <- function(table, source, call) {
   if (length(lon) == 1 && length(lat) == 1) return(c(lon, lat))
   # Numbers with decimals that stay within ±180 and ±90, and only one way to take them.
   range_of <- function(x) max(abs(x), na.rm = TRUE)
-  fine <- names(table)[vapply(table, function(x) is.double(x) && any(!is.na(x)) && range_of(x) <= 180 && mean(x != round(x, 2), na.rm = TRUE) > 0.5, NA)]
+  fine <- names(table)[
+    vapply(
+      table,
+      function(x) {
+        is.double(x) &&
+          any(!is.na(x)) &&
+          range_of(x) <= 180 &&
+          mean(x != round(x, 2), na.rm = TRUE) > 0.5
+      },
+      NA
+    )
+  ]
   if (length(fine) == 2) {
     most <- vapply(table[fine], range_of, 0)
     if (any(most > 90)) return(fine[order(-most)])
   }
-  ochre_abort("column", sprintf("`%s` is a table in which no columns of longitude and latitude, and none of well-known text, can be found.", source$name),
-              sprintf("Name them `longitude` and `latitude`. Its columns: %s.", list_words(names(table), 12)), file = source$name, call = call)
+  ochre_abort(
+    "column",
+    sprintf(
+      paste0(
+        "`%s` is a table in which no columns of longitude and latitude, and none of ",
+        "well-known text, can be found."
+      ),
+      source$name
+    ),
+    sprintf(
+      "Name them `longitude` and `latitude`. Its columns: %s.",
+      list_words(names(table), 12)
+    ),
+    file = source$name,
+    call = call
+  )
 }

@@ -3,18 +3,19 @@
 
 #' How to ask a web service
 #'
-#' For `read_statistics(request = )`. An answer is kept on disk, so that a service is not asked again and
-#' again while one works. A failed request is tried again after 1, 2, 4 … seconds, or as the
-#' service says in `Retry-After` (more than a minute ends in an error that says when to come back);
-#' if it fails for good and an older answer is there, that is used
-#' and a warning `ochre_warning_offline` says so.
+#' For `read_statistics(request = )`. An answer is kept on disk, so that a service is not asked
+#' again and again while one works. A failed request is tried again after 1, 2, 4 … seconds, or as
+#' the service says in `Retry-After` (more than a minute ends in an error that says when to come
+#' back); if it fails for good and an older answer is there, that is used and a warning
+#' `ochre_warning_offline` says so.
 #'
 #' @param query Parameters of the address: a named list or vector of texts and numbers.
 #' @param headers Headers: a named list or vector of texts.
-#' @param next_at For services that give page after page: a JSON Pointer to the address of the next page,
-#'   or to the mark that gets it (then with `page`), such as `"/links/next"`; `"link"` for the header
-#'   of that name.
-#' @param page Name of the parameter that counts pages: one text, or with `next_at` the parameter that the mark goes into.
+#' @param next_at For services that give page after page: a JSON Pointer to the address of the
+#'   next page, or to the mark that gets it (then with `page`), such as `"/links/next"`; `"link"`
+#'   for the header of that name.
+#' @param page Name of the parameter that counts pages: one text, or with `next_at` the parameter
+#'   that the mark goes into.
 #' @param offset Name of the parameter that counts rows: one text.
 #' @param first The first page's number: one whole number.
 #' @param most_pages After so many pages something is wrong: one whole number.
@@ -23,35 +24,69 @@
 #'   `"0 seconds"`.
 #' @return A list of class `ochre_request`. Printed, it shows no key.
 #' @section Keys:
-#' A query value or header may hold `{OCHRE_KEY_…}`: it stands for the environment variable of that name,
-#' as in `headers = c(Authorization = "Bearer {OCHRE_KEY_STATISTICS}")`. Only variables whose names begin
-#' with `OCHRE_KEY_` are used, so that a sheet from someone else cannot send away others. A key is
-#' never printed or written to disk; it is sent to the named scheme, host and port only: a redirect
-#' or next page elsewhere is refused.
-#' @section Errors: `ochre_error_argument`. When read: `ochre_error_service` when the service refuses, gives no
+#' A query value or header may hold `{OCHRE_KEY_…}`: it stands for the environment variable of
+#' that name, as in `headers = c(Authorization = "Bearer {OCHRE_KEY_STATISTICS}")`. Only variables
+#' whose names begin with `OCHRE_KEY_` are used, so that a sheet from someone else cannot send
+#' away others. A key is never printed or written to disk; it is sent to the named scheme, host
+#' and port only: a redirect or next page elsewhere is refused.
+#' @section Errors: `ochre_error_argument`. When read: `ochre_error_service` when the service
+#' refuses, gives no
 #'   JSON, or pages without end (field `status`); `ochre_error_records`.
-#' @source Nottingham, M. (2017) Web Linking, RFC 8288. Fielding, R. et al. (2022) HTTP Semantics, RFC 9110.
+#' @source Nottingham, M. (2017) Web Linking, RFC 8288. Fielding, R. et al. (2022) HTTP Semantics,
+#'   RFC 9110.
 #' @examples
-#' service_request(query = list(year = 2031), headers = c(`X-Key` = "{OCHRE_KEY_ORVANE}"), page = "page")
+#' service_request(
+#'   query = list(year = 2031),
+#'   headers = c(`X-Key` = "{OCHRE_KEY_ORVANE}"),
+#'   page = "page"
+#' )
 #' @export
-service_request <- function(query = NULL, headers = NULL, next_at = NULL, page = NULL, offset = NULL, first = 1, most_pages = 1000, tries = 4, keep = "1 hour") {
+service_request <- function(query = NULL, headers = NULL, next_at = NULL, page = NULL,
+                            offset = NULL, first = 1, most_pages = 1000, tries = 4,
+                            keep = "1 hour") {
   query <- check_pairs(query, "query")
   headers <- check_pairs(headers, "headers")
   check_text(next_at, "next_at", null = TRUE)
   check_text(page, "page", null = TRUE)
   check_text(offset, "offset", null = TRUE)
-  if (!is.null(offset) && (!is.null(page) || !is.null(next_at))) ochre_abort("argument", "`offset` cannot go with `page` or `next_at`.", "A service counts either rows or pages.", arg = "offset")
+  if (!is.null(offset) && (!is.null(page) || !is.null(next_at))) {
+    ochre_abort(
+      "argument",
+      "`offset` cannot go with `page` or `next_at`.",
+      "A service counts either rows or pages.",
+      arg = "offset"
+    )
+  }
   check_number(first, "first", min = 0, whole = TRUE)
   check_number(most_pages, "most_pages", min = 1, whole = TRUE)
   check_number(tries, "tries", min = 1, max = 20, whole = TRUE)
-  structure(list(query = query, headers = headers, next_at = next_at, page = page, offset = offset, first = first, most_pages = most_pages, tries = tries, keep = seconds_of(keep, "keep")), class = "ochre_request")
+  structure(
+    list(
+      query = query,
+      headers = headers,
+      next_at = next_at,
+      page = page,
+      offset = offset,
+      first = first,
+      most_pages = most_pages,
+      tries = tries,
+      keep = seconds_of(keep, "keep")
+    ),
+    class = "ochre_request"
+  )
 }
 
 check_pairs <- function(x, arg, call = rlang::caller_env()) {
   x <- as.list(x)
   plain <- vapply(x, function(v) is.atomic(v) && length(v) == 1 && !is.na(v), NA)
   if (length(x) && (is.null(names(x)) || any(!nzchar(names(x))) || !all(plain))) {
-    ochre_abort("argument", sprintf("`%s` must be a named list of single texts or numbers.", arg), sprintf("As in %s = list(year = 2031).", arg), arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be a named list of single texts or numbers.", arg),
+      sprintf("As in %s = list(year = 2031).", arg),
+      arg = arg,
+      call = call
+    )
   }
   vapply(x, function(v) if (is.numeric(v)) as_key(v) else as.character(v), "")
 }
@@ -60,17 +95,51 @@ time_units <- c(second = 1, minute = 60, hour = 3600, day = 86400, week = 604800
 seconds_of <- function(x, arg, call = rlang::caller_env()) {
   check_text(x, arg, call = call)
   parts <- regmatches(x, regexec("^([0-9.]+) *([a-z]+?)s?$", x, perl = TRUE))[[1]]
-  if (length(parts) != 3 || !parts[3] %in% names(time_units) || is.na(suppressWarnings(as.numeric(parts[2])))) {
-    ochre_abort("argument", sprintf("`%s` must be a time such as \"1 hour\", not \"%s\".", arg, x), sprintf("Units: %s.", list_words(names(time_units))), arg = arg, call = call)
+  if (length(parts) != 3 ||
+      !parts[3] %in% names(time_units) ||
+      is.na(suppressWarnings(as.numeric(parts[2])))) {
+    ochre_abort(
+      "argument",
+      sprintf("`%s` must be a time such as \"1 hour\", not \"%s\".", arg, x),
+      sprintf("Units: %s.", list_words(names(time_units))),
+      arg = arg,
+      call = call
+    )
   }
   as.numeric(parts[2]) * time_units[[parts[3]]]
 }
 
 #' @export
 format.ochre_request <- function(x, ...) {
-  pairs <- function(what) if (length(x[[what]])) sprintf("  %s: %s", what, paste(names(x[[what]]), x[[what]], sep = " = ", collapse = ", "))
-  paging <- if (!is.null(x$next_at)) sprintf("next page at %s", x$next_at) else if (!is.null(x$page)) sprintf("pages counted in `%s`", x$page) else if (!is.null(x$offset)) sprintf("rows counted in `%s`", x$offset) else "one page"
-  c("Request to a web service:", pairs("query"), pairs("headers"), sprintf("  %s; %s; kept for %s", paging, count_words(x$tries, "try", "tries"), count_words(x$keep, "second")))
+  pairs <- function(what) {
+    if (length(x[[what]])) {
+      sprintf(
+        "  %s: %s",
+        what,
+        paste(names(x[[what]]), x[[what]], sep = " = ", collapse = ", ")
+      )
+    }
+  }
+  paging <- if (!is.null(x$next_at)) {
+    sprintf("next page at %s", x$next_at)
+  } else if (!is.null(x$page)) {
+    sprintf("pages counted in `%s`", x$page)
+  } else if (!is.null(x$offset)) {
+    sprintf("rows counted in `%s`", x$offset)
+  } else {
+    "one page"
+  }
+  c(
+    "Request to a web service:",
+    pairs("query"),
+    pairs("headers"),
+    sprintf(
+      "  %s; %s; kept for %s",
+      paging,
+      count_words(x$tries, "try", "tries"),
+      count_words(x$keep, "second")
+    )
+  )
 }
 
 #' @export
@@ -81,78 +150,50 @@ print.ochre_request <- function(x, ...) {
 
 # The path of a file with all records as one JSON list, from the cache or the service.
 ask_service <- function(url, request, records, call = rlang::caller_env()) {
-  if (!inherits(request, "ochre_request")) ochre_abort("argument", "`request` must come from service_request().", arg = "request", call = call)
-  if (is.na(clean_address(url))) ochre_abort(
-    "argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
-    "As in https://statistics.example/api.", arg = "request", call = call
-  )
+  check_service(url, request, call)
   need_package("httr2", "Reading from a web service", call)
-  key <- digest::digest(list(url, unclass(request)[c("query", "headers", "next_at", "page", "offset", "first")], records), "sha256")
+  asked <- unclass(request)[c("query", "headers", "next_at", "page", "offset", "first")]
+  key <- digest::digest(list(url, asked, records), "sha256")
   path <- file.path(cache_folder(), paste0(key, ".json"))
-  age <- if (file.exists(path)) as.numeric(difftime(Sys.time(), file.mtime(path), units = "secs")) else Inf
+  age <- Inf
+  if (file.exists(path)) {
+    age <- as.numeric(difftime(Sys.time(), file.mtime(path), units = "secs"))
+  }
   if (age < request$keep) return(path)
-  rows <- tryCatch(fetch_pages(url, request, records, call), ochre_error_service = function(e) {
-    if (!is.finite(age)) rlang::cnd_signal(e)
-    ochre_warn("offline", sprintf("%s The answer of %s is used.", e$what, format(file.mtime(path), "%Y-%m-%d %H:%M")), url = url)
-    NULL
-  })
-  if (is.null(rows)) return(path)
-  write_whole(
-    path,
-    function(part) write_lines(
-      jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null"), part
-    ),
-    "list"
+  rows <- tryCatch(
+    fetch_pages(url, request, records, call),
+    ochre_error_service = function(e) {
+      if (!is.finite(age)) rlang::cnd_signal(e)
+      when <- format(file.mtime(path), "%Y-%m-%d %H:%M")
+      ochre_warn("offline", sprintf("%s The answer of %s is used.", e$what, when), url = url)
+      NULL
+    }
   )
+  if (is.null(rows)) return(path)
+  text <- jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null")
+  write_whole(path, function(part) write_lines(text, part), "list")
   path
 }
 
-fetch_pages <- function(url, request, records, call) {
-  rows <- list()
-  address <- url
-  query <- request$query
-  asked <- character()
-  for (i in seq_len(request$most_pages)) {
-    if (!is.null(request$offset)) query[[request$offset]] <- as_key(length(rows))
-    if (!is.null(request$page) && is.null(request$next_at)) query[[request$page]] <- as_key(request$first + i - 1)
-    answer <- fetch_page(address, query, request, url, call)
-    # Later pages may be empty, so the first one says where the rows lie.
-    records <- records %||% pointer_to_rows(answer$content, url, call)
-    new <- records_of(json_table(answer$content, records, url, call))
-    rows <- c(rows, new)
-    signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
-    if (is.null(request$page) && is.null(request$offset) && is.null(request$next_at)) return(rows)
-    if (is.null(request$next_at)) {
-      if (!length(new)) return(rows)
-      # The same page again: the service does not know the parameter.
-      if (i > 1 && identical(new, last)) service_fault(url, "gives the same rows on every page", sprintf("Is `%s` the parameter that counts?", request$page %||% request$offset), call = call)
-      last <- new
-      next
-    }
-    mark <- if (request$next_at == "link") answer$link else tryCatch(at_pointer(answer$content, request$next_at, url, call), ochre_error_records = function(e) NULL)
-    if (!length(mark) || !nzchar(mark)) return(rows)
-    if (as.character(mark) %in% asked) service_fault(url, "gives the same next page again", call = call)
-    asked <- c(asked, as.character(mark))
-    if (!is.null(request$page)) query[[request$page]] <- as.character(mark)
-    else {
-      address <- clean_address(as.character(mark), address)
-      if (is.na(address)) service_fault(url, "names a next page that is no address", call = call)
-      if (!same_origin(address, url) && uses_key(request)) {
-        service_fault(
-          url,
-          sprintf(
-            "names a next page on another host (%s), where the key must not go", host_of(address)
-          ),
-          call = call
-        )
-      }
-      query <- if (grepl("?", address, fixed = TRUE)) keyed(request$query) else query
-    }
+check_service <- function(url, request, call) {
+  if (!inherits(request, "ochre_request")) {
+    what <- "`request` must come from service_request()."
+    ochre_abort("argument", what, arg = "request", call = call)
   }
-  service_fault(url, sprintf("has more than %d pages", request$most_pages), "Raise `most_pages` if that is right.", call = call)
+  if (is.na(clean_address(url))) {
+    ochre_abort(
+      "argument",
+      sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
+      "As in https://statistics.example/api.",
+      arg = "request",
+      call = call
+    )
+  }
 }
 
-service_fault <- function(url, what, mend = NULL, ..., call) ochre_abort("service", sprintf("`%s` %s.", url, what), mend, url = url, ..., call = call)
+service_fault <- function(url, what, mend = NULL, ..., call) {
+  ochre_abort("service", sprintf("`%s` %s.", url, what), mend, url = url, ..., call = call)
+}
 
 key_pattern <- "\\{OCHRE_KEY_[A-Z0-9_]+\\}"
 keyed <- function(pairs) pairs[grepl(key_pattern, pairs)]
@@ -162,84 +203,17 @@ with_keys <- function(pairs, call) {
   for (i in which(grepl(key_pattern, pairs))) {
     name <- gsub("[{}]", "", regmatches(pairs[[i]], regexpr(key_pattern, pairs[[i]])))
     value <- Sys.getenv(name)
-    if (!nzchar(value)) ochre_abort("service", sprintf("The environment variable `%s` is not set.", name), "It holds the key of the service; set it in the shell or in ~/.Renviron.", call = call)
+    if (!nzchar(value)) {
+      ochre_abort(
+        "service",
+        sprintf("The environment variable `%s` is not set.", name),
+        "It holds the key of the service; set it in the shell or in ~/.Renviron.",
+        call = call
+      )
+    }
     pairs[[i]] <- sub(key_pattern, gsub("\\", "\\\\", value, fixed = TRUE), pairs[[i]])
   }
   pairs
-}
-
-# Messages name the first address only: a service may write the key into the next one.
-fetch_page <- function(address, query, request, url, call) {
-  asked_at <- add_query(address, with_keys(query, call))
-  for (i in 1:10) {
-    answer <- ask_once(asked_at, request, url, call)
-    status <- httr2::resp_status(answer)
-    if (status < 300 || status >= 400 || status == 304) break
-    to <- clean_address(httr2::resp_header(answer, "location") %||% "", asked_at)
-    if (is.na(to)) service_fault(
-      url, "sends to an address that cannot be followed", status = status, call = call
-    )
-    if (uses_key(request) && !same_origin(to, url)) {
-      service_fault(
-        url, sprintf("sends elsewhere (%s), where the key is not sent", host_of(to)),
-        "Name that address itself if it is the right one.", status = status, call = call
-      )
-    }
-    asked_at <- to
-  }
-  if (status >= 300 && status < 400) service_fault(
-    url, "sends from one address to the next without end", status = status, call = call
-  )
-  if (status >= 400) {
-    service_fault(url, sprintf("answers %d%s", status, if (status %in% c(401, 403)) ": it does not accept the key, or wants one" else if (status == 404) ": it knows no such address" else ""),
-                  if (status %in% c(401, 403)) "See `headers` and `query` of service_request()." else "Check the address and the query.", status = status, call = call)
-  }
-  text <- tryCatch(httr2::resp_body_string(answer), error = function(e) "")
-  content <- tryCatch(jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE), error = function(e) {
-    service_fault(url, sprintf("does not answer in JSON (it begins \"%s\")", substr(gsub("\\s+", " ", text), 1, 40)), call = call)
-  })
-  list(content = content, link = next_link(httr2::resp_header(answer, "link")))
-}
-
-# One answer, whatever its status; redirects are followed above, where keys are known.
-ask_once <- function(address, request, url, call) {
-  asked <- httr2::req_headers(
-    httr2::request(address), Accept = "application/json",
-    !!!as.list(with_keys(request$headers, call))
-  )
-  asked <- httr2::req_user_agent(asked, "ochre")
-  asked <- httr2::req_options(
-    asked, protocols = 3L, followlocation = FALSE, maxfilesize_large = unpack_limit(),
-    low_speed_limit = 1, low_speed_time = 60
-  )
-  asked <- httr2::req_timeout(asked, time_limit())
-  asked <- httr2::req_error(asked, is_error = function(answer) FALSE)
-  # 429 and 503 wait as long as the service says, up to a minute; other failures a little longer
-  # each time.
-  transient <- function(answer) httr2::resp_status(answer) %in% c(
-    408, 429, 500, 502, 503, 504
-  ) && !is_long_wait(answer)
-  asked <- httr2::req_retry(
-    asked, max_tries = request$tries, is_transient = transient,
-    backoff = function(i) min(2^(i - 1), 30)
-  )
-  answer <- tryCatch(try_again(asked, request$tries), error = function(e) {
-    reason <- conditionMessage(e$parent %||% e)
-    service_fault(
-      url, sprintf("cannot be asked: %s", strip_period(gsub("\\s+", " ", reason))),
-      "Check the address and the connection.", call = call
-    )
-  })
-  if (is_long_wait(answer)) {
-    seconds <- retry_after(answer)
-    service_fault(
-      url,
-      sprintf("wants to be left alone until %s", format(Sys.time() + seconds, "%Y-%m-%d %H:%M")),
-      "Come back then.",
-      status = httr2::resp_status(answer), retry_after = seconds, call = call
-    )
-  }
-  answer
 }
 
 # Seconds until the service wants to be asked again (RFC 9110, section 10.2.3); 0 without a word.
@@ -249,7 +223,9 @@ retry_after <- function(answer) {
   until <- as.POSIXct(strptime(text, "%a, %d %b %Y %H:%M:%S", tz = "GMT"))
   if (is.na(until)) 0 else max(0, as.numeric(difftime(until, Sys.time(), units = "secs")))
 }
-is_long_wait <- function(answer) httr2::resp_status(answer) %in% c(429, 503) && retry_after(answer) > 60
+is_long_wait <- function(answer) {
+  httr2::resp_status(answer) %in% c(429, 503) && retry_after(answer) > 60
+}
 
 # httr2 tries again on an answer; a broken connection is tried again here.
 try_again <- function(asked, tries, i = 1) {
@@ -258,13 +234,6 @@ try_again <- function(asked, tries, i = 1) {
     Sys.sleep(min(2^(i - 1), 30))
     try_again(asked, tries, i + 1)
   })
-}
-
-next_link <- function(header) {
-  if (is.null(header)) return(NULL)
-  links <- regmatches(header, gregexpr("<[^>]*>[^<]*", header))[[1]]
-  found <- links[grepl(";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)", links, ignore.case = TRUE)]
-  if (length(found)) sub("^<([^>]*)>.*$", "\\1", found[1])
 }
 
 # Rows of a table of columns, as records.

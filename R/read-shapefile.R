@@ -1,17 +1,26 @@
-# Shapefiles: the core reads geometry and table; here the parts are found and texts brought to UTF-8.
+# Shapefiles: the core reads geometry and table; here the parts are found and texts brought to
+# UTF-8.
 
 read_shapefile <- function(source, encoding, tell, call = rlang::caller_env()) {
   table <- part_beside(source$path, "dbf")
   if (is.null(table)) {
     ochre_warn(
-      "parts", sprintf("`%s` has no .dbf part beside it, so there are no columns.", source$name),
-      "Get all parts of the shapefile.", file = source$name
+      "parts",
+      sprintf("`%s` has no .dbf part beside it, so there are no columns.", source$name),
+      "Get all parts of the shapefile.",
+      file = source$name
     )
   }
-  read <- call_core(read_shapefile_core(source$path, table %||% "", tell), file = source$name, call = call)
+  read <- call_core(
+    read_shapefile_core(source$path, table %||% "", tell),
+    file = source$name,
+    call = call
+  )
   read$columns <- finish_table(read, source, encoding, call)
   prj <- part_beside(source$path, "prj")
-  read$system <- if (!is.null(prj)) paste(readLines(prj, warn = FALSE, skipNul = TRUE), collapse = "")
+  read$system <- if (!is.null(prj)) {
+    paste(readLines(prj, warn = FALSE, skipNul = TRUE), collapse = "")
+  }
   read
 }
 
@@ -35,23 +44,24 @@ part_beside <- function(path, extension) {
 finish_table <- function(read, source, encoding, call) {
   columns <- read$columns
   is_text <- vapply(columns, is.character, NA)
-  from <- encoding %||% page_encoding(part_beside(source$path, "cpg")) %||% (
-    if (nzchar(read$encoding)) read$encoding
-  )
+  from <- encoding %||% page_encoding(part_beside(source$path, "cpg")) %||%
+    (if (nzchar(read$encoding)) read$encoding)
   texts <- whole_texts(c(columns[is_text], list(names(columns))), from, source$name)
   from <- from %||% if (all(validUTF8(unlist(texts)))) "UTF-8" else "CP1252"
   texts <- lapply(texts, to_utf8, from, source$name, call)
   columns[is_text] <- texts[seq_len(sum(is_text))]
   names(columns) <- texts[[length(texts)]]
   none <- rep(as.Date(NA), if (length(columns)) length(columns[[1]]) else 0)
-  columns[read$date] <- lapply(
-    columns[read$date], function(x) if (is.character(x)) as.Date(x, optional = TRUE) else none
-  )
+  columns[read$date] <- lapply(columns[read$date], function(x) {
+    if (is.character(x)) as.Date(x, optional = TRUE) else none
+  })
   if (read$deleted > 0) {
     ochre_warn(
       "deleted",
       sprintf(
-        "`%s`: left out %s marked as deleted.", source$name, count_words(read$deleted, "row")
+        "`%s`: left out %s marked as deleted.",
+        source$name,
+        count_words(read$deleted, "row")
       ),
       file = source$name
     )
@@ -81,10 +91,12 @@ whole_texts <- function(columns, from, name) {
   ochre_warn(
     "encoding",
     sprintf(
-      "`%s`: %s within a character by the width of the column; that character is left out.", name,
+      "`%s`: %s within a character by the width of the column; that character is left out.",
+      name,
       count_words(mended, "text is cut", "texts are cut")
     ),
-    "The rest is as in the file; another format has room for the whole text.", file = name
+    "The rest is as in the file; another format has room for the whole text.",
+    file = name
   )
   whole
 }
@@ -100,7 +112,11 @@ page_encoding <- function(cpg) {
     if (grepl("^8859[0-9]{1,2}$", number)) return(paste0("ISO-8859-", substring(number, 5)))
     return(paste0("CP", number))
   }
-  if (grepl("^UTF-?8$", name, ignore.case = TRUE)) "UTF-8" else sub("^ISO ?(8859)", "ISO-\\1", gsub(" ", "-", name))
+  if (grepl("^UTF-?8$", name, ignore.case = TRUE)) {
+    "UTF-8"
+  } else {
+    sub("^ISO ?(8859)", "ISO-\\1", gsub(" ", "-", name))
+  }
 }
 
 to_utf8 <- function(x, from, name, call) {
@@ -112,10 +128,12 @@ to_utf8 <- function(x, from, name, call) {
       ochre_warn(
         "encoding",
         sprintf(
-          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name,
+          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.",
+          name,
           count_words(sum(bad), "text is", "texts are")
         ),
-        "Name the right one with `encoding`.", file = name
+        "Name the right one with `encoding`.",
+        file = name
       )
     }
     seen[bad] <- iconv(seen[bad], "CP1252", "UTF-8", sub = "\ufffd")
@@ -123,8 +141,11 @@ to_utf8 <- function(x, from, name, call) {
   }
   out <- tryCatch(iconv(seen, from, "UTF-8", sub = "\ufffd"), error = function(e) {
     ochre_abort(
-      "argument", sprintf("`%s`: the encoding `%s` is not known here.", name, from),
-      "Name it with `encoding`; iconvlist() lists the names.", arg = "encoding", call = call
+      "argument",
+      sprintf("`%s`: the encoding `%s` is not known here.", name, from),
+      "Name it with `encoding`; iconvlist() lists the names.",
+      arg = "encoding",
+      call = call
     )
   })
   out[match(x, seen)]

@@ -3,16 +3,17 @@
 
 check_system <- function(system, call = rlang::caller_env()) {
   if (is.null(system)) return(NULL)
-  if (is.numeric(system) && length(system) == 1 && is.finite(system)) return(
-    sprintf("EPSG:%.0f", system)
-  )
+  if (is.numeric(system) && length(system) == 1 && is.finite(system)) {
+    return(sprintf("EPSG:%.0f", system))
+  }
   check_text(system, "system", call = call)
   if (grepl("^[0-9]+$", system)) return(paste0("EPSG:", system))
   if (!is_system(system)) {
     ochre_abort(
       "argument",
       sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
-      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system",
+      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.",
+      arg = "system",
       call = call
     )
   }
@@ -23,20 +24,31 @@ check_system <- function(system, call = rlang::caller_env()) {
 # for one that is spelt a little like it.
 is_system <- function(system) {
   code <- "^(urn:ogc:def:crs:)?[A-Za-z][A-Za-z0-9_-]*:{1,2}([0-9.]*:)?[A-Za-z0-9_]+$"
-  grepl(code, system) || is_degrees(system) ||
-    grepl(
-      "^\\s*[A-Z]+(CRS|CS)?\\s*\\[", system
-    ) || grepl("^\\s*\\{", system) || grepl("\\+(proj|init)=", system)
+  grepl(code, system) ||
+    is_degrees(system) ||
+    grepl("^\\s*[A-Z]+(CRS|CS)?\\s*\\[", system) ||
+    grepl("^\\s*\\{", system) ||
+    grepl("\\+(proj|init)=", system)
 }
 
 # Names of the OGC and links to a register, as the short code: urn:ogc:def:crs:EPSG:9.9:25832,
 # …/def/crs/EPSG/0/25832, …/epsg/25832.
 short_code <- function(system) {
-  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", trimws(system), ignore.case = TRUE)
+  system <- sub(
+    "^urn:ogc:def:crs:([A-Za-z]+):[^:]*:",
+    "\\1:",
+    trimws(system),
+    ignore.case = TRUE
+  )
   if (!grepl("^https?://", system)) return(system)
   code <- regmatches(
     system,
-    regexec("/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b", system, ignore.case = TRUE, perl = TRUE)
+    regexec(
+      "/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b",
+      system,
+      ignore.case = TRUE,
+      perl = TRUE
+    )
   )[[1]]
   if (length(code)) toupper(paste0(code[2], ":", code[3])) else system
 }
@@ -45,7 +57,10 @@ is_degrees <- function(system) {
   if (is.null(system) || !nzchar(system)) return(TRUE)
   short <- gsub("[ _]", "", toupper(short_code(system)))
   short %in% c("EPSG:4326", "OGC:CRS84", "WGS84") ||
-    (startsWith(short, "GEOGCS[") && grepl("^GEOGCS\\[\"(GCS)?WGS(1984|84)\"", short) && grepl("DEGREE", short) && grepl("GREENWICH\",0", short))
+    (startsWith(short, "GEOGCS[") &&
+        grepl("^GEOGCS\\[\"(GCS)?WGS(1984|84)\"", short) &&
+        grepl("DEGREE", short) &&
+        grepl("GREENWICH\",0", short))
 }
 
 # A system of a wk vector: a number, a text, or an object that can say its name.
@@ -77,37 +92,57 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   if (!nrow(at)) return(geometry)
   seen <- is.finite(at[, 1]) & is.finite(at[, 2])
   like_degrees <- all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90)
-  moved <- if (is_system(system)) transform_positions(at, system) else "it is no code of an authority"
+  moved <- "it is no code of an authority"
+  if (is_system(system)) moved <- transform_positions(at, system)
   if (is.character(moved)) {
     if (!own && like_degrees) return(warn_of_system(system, name, "makes no sense"))
-    ochre_abort(
-      "system",
-      sprintf(
-        "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name,
-        system_words(system)
-      ),
-      c(
-        "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
-        moved
-      ),
-      file = name, system = system, call = call
-    )
+    refuse_system(system, name, moved, call)
   }
   if (like_degrees && any(abs(at[seen, ] - moved[seen, ]) > 1)) {
     # Degrees taken for metres all lie at one spot.
-    if (!own && extent_of(at[seen, , drop = FALSE]) > 1000 * extent_of(moved[seen, , drop = FALSE])) {
+    before <- extent_of(at[seen, , drop = FALSE])
+    after <- extent_of(moved[seen, , drop = FALSE])
+    if (!own && before > 1000 * after) {
       return(warn_of_system(system, name, "does not fit them"))
     }
-    ochre_warn(
-      "system",
-      sprintf(
-        "`%s` is said to be in the system %s, but its numbers look like longitude and latitude already.",
-        name, system_words(system)
-      ),
-      "If they are, say so: system = \"EPSG:4326\".", file = name, system = system
-    )
+    warn_degrees(system, name)
   }
   call_core(with_positions_core(geometry, moved[, 1], moved[, 2]))
+}
+
+refuse_system <- function(system, name, why, call) {
+  ochre_abort(
+    "system",
+    sprintf(
+      "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.",
+      name,
+      system_words(system)
+    ),
+    c(
+      "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
+      why
+    ),
+    file = name,
+    system = system,
+    call = call
+  )
+}
+
+warn_degrees <- function(system, name) {
+  ochre_warn(
+    "system",
+    sprintf(
+      paste(
+        "`%s` is said to be in the system %s, but its numbers look like longitude and",
+        "latitude already."
+      ),
+      name,
+      system_words(system)
+    ),
+    "If they are, say so: system = \"EPSG:4326\".",
+    file = name,
+    system = system
+  )
 }
 
 need_system_package <- function(system, name, call) {
@@ -115,24 +150,34 @@ need_system_package <- function(system, name, call) {
   ochre_abort(
     "system",
     sprintf(
-      "`%s` is in the system %s, and package PROJ, which brings it to longitude and latitude, is not installed.",
-      name, system_words(system)
+      paste0(
+        "`%s` is in the system %s, and package PROJ, which brings it to longitude and ",
+        "latitude, is not installed."
+      ),
+      name,
+      system_words(system)
     ),
     "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).",
-    file = name, system = system, call = call
+    file = name,
+    system = system,
+    call = call
   )
 }
 
 # Longitude and latitude in two columns, or in words why there are none.
 transform_positions <- function(at, system) {
   out <- tryCatch(
-    without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)), error = conditionMessage
+    without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)),
+    error = conditionMessage
   )
   if (is.character(out)) return(out)
   lost <- (!is.finite(out[, 1]) | !is.finite(out[, 2])) & is.finite(at[, 1])
-  if (any(lost)) return(
-    sprintf("%s no place there.", count_words(sum(lost), "position has", "positions have"))
-  )
+  if (any(lost)) {
+    return(sprintf(
+      "%s no place there.",
+      count_words(sum(lost), "position has", "positions have")
+    ))
+  }
   out[, 1:2, drop = FALSE]
 }
 
@@ -142,10 +187,16 @@ warn_of_system <- function(system, name, why) {
   ochre_warn(
     "system",
     sprintf(
-      "`%s`: the system that it names (%s) %s; the numbers are degrees and were read as longitude and latitude.",
-      name, system_words(system), why
+      paste0(
+        "`%s`: the system that it names (%s) %s; the numbers are degrees and were read as ",
+        "longitude and latitude."
+      ),
+      name,
+      system_words(system),
+      why
     ),
-    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name,
+    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".",
+    file = name,
     system = system
   )
   NULL

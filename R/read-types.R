@@ -1,11 +1,15 @@
 # From fields of text to typed columns: which columns are numbers, which are codes, and what
 # stood where a number should have been.
 
-missing_marks <- c("NA", "N/A", "n/a", "na", "n.a.", "-", "\u2013", "\u2014", ".", "..", "...", "*", ":", "x", "X", "null", "NULL")
+missing_marks <- c(
+  "NA", "N/A", "n/a", "na", "n.a.", "-", "\u2013", "\u2014", ".", "..", "...", "*", ":",
+  "x", "X", "null", "NULL"
+)
 
 # `typed` when the source knows what is a number: then text becomes numbers only with marks in it.
 # `strings` when numbers may also come as texts (JSON): they are read by the same rule, and said.
-type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FALSE, strings = FALSE) {
+type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FALSE,
+                         strings = FALSE) {
   said <- list(marks = list(), signs = list(), odd = list())
   numbers <- character()
   out <- list()
@@ -20,7 +24,9 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
     if (!is.null(read$odd)) said$odd[[name]] <- tibble::tibble(column = name, read$odd)
     good <- !is.null(read$value)
     marked <- good && !all(is.na(read$reason))
-    if (!good || (marked && marks == "text") || (typed && !strings && !marked && !nrow(read$signs))) {
+    if (!good ||
+        (marked && marks == "text") ||
+        (typed && !strings && !marked && !nrow(read$signs))) {
       out[[name]] <- column
       next
     }
@@ -31,19 +37,23 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
       out[[paste0(name, "_reason")]] <- read$reason
       counts <- table(factor(read$reason, unique(stats::na.omit(read$reason))))
       said$marks[[name]] <- tibble::tibble(
-        column = name, mark = names(counts), count = as.integer(counts)
+        column = name,
+        mark = names(counts),
+        count = as.integer(counts)
       )
     }
   }
-  bind <- function(parts, ...) do.call(
-    rbind, c(list(tibble::tibble(column = character(), ...)), unname(parts))
-  )
+  bind <- function(parts, ...) {
+    do.call(rbind, c(list(tibble::tibble(column = character(), ...)), unname(parts)))
+  }
   list(
     table = tibble::as_tibble(out, .name_repair = "unique_quiet", .rows = length(table[[1]])),
     numbers = numbers,
     marks = bind(said$marks, mark = character(), count = integer()),
     signs = bind(said$signs, sign = character(), count = integer()),
-    odd = bind(said$odd, value = character(), count = integer(), row = integer(), of = integer())
+    odd = bind(
+      said$odd, value = character(), count = integer(), row = integer(), of = integer()
+    )
   )
 }
 
@@ -60,7 +70,11 @@ as_numbers <- function(column, decimal_mark) {
   if (!length(numbers)) return(NULL)
   looks <- short[!mark]
   good <- is_number(looks, decimal_mark)
-  bare <- if (all(good)) list(text = looks, sign = rep("", length(looks))) else without_signs(looks)
+  bare <- if (all(good)) {
+    list(text = looks, sign = rep("", length(looks)))
+  } else {
+    without_signs(looks)
+  }
   if (!all(good)) good <- is_number(bare$text, decimal_mark)
   if (any(is_code(bare$text))) return(NULL)
   if (!all(good)) return(odd_among(column, numbers, good))
@@ -72,16 +86,20 @@ as_numbers <- function(column, decimal_mark) {
   currency <- unique(bare$sign[!percent & nzchar(bare$sign)])
   if (length(currency) > 1) return(odd_among(column, numbers, bare$sign == currency[1]))
   grouped <- stringi::stri_detect_regex(
-    bare$text, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
+    bare$text,
+    if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
   )
   whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
   at <- match(column, numbers)
   taken <- c(
-    sum(percent[at], na.rm = TRUE), sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE),
+    sum(percent[at], na.rm = TRUE),
+    sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE),
     sum(grouped[at], na.rm = TRUE)
   )
   sign <- c(
-    "percent sign", if (length(currency)) sprintf("\"%s\"", currency) else "", "thousands mark"
+    "percent sign",
+    if (length(currency)) sprintf("\"%s\"", currency) else "",
+    "thousands mark"
   )
   list(
     value = if (whole) as.integer(value)[at] else value[at],
@@ -92,12 +110,14 @@ as_numbers <- function(column, decimal_mark) {
 
 # Percent and currency signs before or after a number.
 without_signs <- function(x) {
-  pattern <- "^([-+\u2212]?)\\s*(\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)\\s?|\\s?(%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142)$"
+  currency <- "\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142"
+  pattern <- sprintf("^([-+\u2212]?)\\s*(%s)\\s?|\\s?(%%|%s)$", currency, currency)
   signed <- stringi::stri_detect_regex(x, pattern)
   sign <- rep("", length(x))
-  sign[signed] <- trimws(
-    stringi::stri_extract_first_regex(x[signed], "%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142")
-  )
+  sign[signed] <- trimws(stringi::stri_extract_first_regex(
+    x[signed],
+    "%|\\p{Sc}|EUR|USD|GBP|CHF|PLN|z\u0142"
+  ))
   text <- x
   text[signed] <- stringi::stri_replace_all_regex(x[signed], pattern, "$1")
   list(text = text, sign = sign)
@@ -112,26 +132,47 @@ odd_among <- function(column, numbers, good) {
   value <- unique(column[wrong])
   list(
     odd = tibble::tibble(
-      value = value, count = tabulate(match(column[wrong], value)),
-      row = wrong[match(value, column[wrong])], of = known
+      value = value,
+      count = tabulate(match(column[wrong], value)),
+      row = wrong[match(value, column[wrong])],
+      of = known
     )
   )
 }
 
 is_number <- function(x, decimal_mark) {
   group <- if (decimal_mark == ",") "." else ","
-  stringi::stri_detect_regex(x, sprintf(
-    "^[-+\u2212]?([0-9]+|[0-9]{1,3}([%s '\u2019\u00a0\u202f][0-9]{3})+)?([%s][0-9]+)?([eE][-+]?[0-9]{1,3})?$", group, decimal_mark
-  )) & stringi::stri_detect_regex(x, "[0-9]")
+  stringi::stri_detect_regex(
+    x,
+    sprintf(
+      paste0(
+        "^[-+\u2212]?([0-9]+|[0-9]{1,3}([%s ",
+        "'\u2019\u00a0\u202f][0-9]{3})+)?([%s][0-9]+)?([eE][-+]?[0-9]{1,3})?$"
+      ),
+      group,
+      decimal_mark
+    )
+  ) &
+    stringi::stri_detect_regex(x, "[0-9]")
 }
 
 # Leading zeros, or more digits than a double keeps.
 is_code <- function(x) {
-  stringi::stri_detect_regex(x, "^0[0-9]+$") | (stringi::stri_detect_regex(x, "^[0-9]+$") & nchar(x) > 15)
+  stringi::stri_detect_regex(x, "^0[0-9]+$") |
+    (stringi::stri_detect_regex(x, "^[0-9]+$") & nchar(x) > 15)
 }
 
 parse_number <- function(x, decimal_mark) {
-  x <- stringi::stri_replace_all_regex(x, if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]", "")
-  x <- stringi::stri_replace_all_fixed(x, c("\u2212", decimal_mark), c("-", "."), vectorize_all = FALSE)
+  x <- stringi::stri_replace_all_regex(
+    x,
+    if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]",
+    ""
+  )
+  x <- stringi::stri_replace_all_fixed(
+    x,
+    c("\u2212", decimal_mark),
+    c("-", "."),
+    vectorize_all = FALSE
+  )
   as.numeric(x)
 }

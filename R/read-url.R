@@ -24,10 +24,13 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
     ochre_warn(
       "offline",
       sprintf(
-        "What `%s` gives now cannot be read (%s); the copy of %s is used.", file,
-        strip_period(out$what), got$known$fetched
+        "What `%s` gives now cannot be read (%s); the copy of %s is used.",
+        file,
+        strip_period(out$what),
+        got$known$fetched
       ),
-      "Look at the address in a browser: does it want a login?", url = file
+      "Look at the address in a browser: does it want a login?",
+      url = file
     )
     return(read(got$kept))
   }
@@ -39,7 +42,10 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
 }
 
 unreadable <- c(
-  "ochre_error_file", "ochre_error_records", "ochre_error_system", "ochre_error_geometry"
+  "ochre_error_file",
+  "ochre_error_records",
+  "ochre_error_system",
+  "ochre_error_geometry"
 )
 
 # A list: `path` to read, `part` when it is new, `kept` where copies lie, `have` whether an old one
@@ -48,22 +54,21 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   need_package("curl", "Reading from the web", call)
   if (is.na(clean_address(url))) {
     ochre_abort(
-      "url", sprintf("`%s` is no address that can be followed.", url),
-      "It begins with http or https and a host, and holds no blanks, user or password.", url = url,
+      "url",
+      sprintf("`%s` is no address that can be followed.", url),
+      "It begins with http or https and a host, and holds no blanks, user or password.",
+      url = url,
       call = call
     )
   }
   kept <- file.path(cache_folder(), digest::digest(url, "sha256", serialize = FALSE))
   note <- paste0(kept, ".json")
-  known <- if (file.exists(kept) && file.exists(note)) tryCatch(
-    jsonlite::fromJSON(note), error = function(e) NULL
-  )
+  known <- if (file.exists(kept) && file.exists(note)) {
+    tryCatch(jsonlite::fromJSON(note), error = function(e) NULL)
+  }
   part <- tempfile("part-", cache_folder())
-  got <- tryCatch(fetch(url, if (!anew) known, part), error = identity, interrupt = function(e) {
-    unlink(part)
-    rlang::interrupt()
-  })
-  failed <- if (inherits(got, "error")) conditionMessage(got) else if (got$status >= 400) sprintf("the server answers %d", got$status)
+  got <- fetch_part(url, if (!anew) known, part)
+  failed <- fetch_failure(got)
   out <- list(
     url = url, kept = kept, note = note, known = known, have = !is.null(known),
     offline = !is.null(failed)
@@ -73,25 +78,57 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   }
   unlink(part)
   if (!is.null(failed)) {
-    if (is.null(known) || anew) {
-      ochre_abort("url", sprintf("`%s` cannot be fetched: %s.", url, strip_period(failed)), "Check the address and the connection.", url = url,
-                  status = if (inherits(got, "error")) NULL else got$status, call = call)
-    }
-    ochre_warn("offline", sprintf("`%s` cannot be fetched (%s); the copy of %s is used.", url, strip_period(failed), known$fetched), url = url)
+    status <- if (!inherits(got, "error")) got$status
+    failed <- strip_period(failed)
+    if (is.null(known) || anew) refuse_fetch(url, failed, status, call)
+    words <- "`%s` cannot be fetched (%s); the copy of %s is used."
+    ochre_warn("offline", sprintf(words, url, failed, known$fetched), url = url)
   }
   c(out, list(path = kept))
+}
+
+# The answer, or the error that came instead; an interrupt leaves nothing behind.
+fetch_part <- function(url, known, part) {
+  tryCatch(
+    fetch(url, known, part),
+    error = identity,
+    interrupt = function(e) {
+      unlink(part)
+      rlang::interrupt()
+    }
+  )
+}
+
+fetch_failure <- function(got) {
+  if (inherits(got, "error")) return(conditionMessage(got))
+  if (got$status >= 400) sprintf("the server answers %d", got$status)
+}
+
+refuse_fetch <- function(url, why, status, call) {
+  ochre_abort(
+    "url",
+    sprintf("`%s` cannot be fetched: %s.", url, why),
+    "Check the address and the connection.",
+    url = url,
+    status = status,
+    call = call
+  )
 }
 
 keep_copy <- function(got, call = rlang::caller_env()) {
   if (is.null(got$part)) return(invisible())
   if (!file.rename(got$part, got$kept)) {
     ochre_abort(
-      "url", sprintf("The cache folder `%s` cannot be written.", cache_folder()),
-      "Set another with options(ochre.cache = \"\u2026\").", call = call
+      "url",
+      sprintf("The cache folder `%s` cannot be written.", cache_folder()),
+      "Set another with options(ochre.cache = \"\u2026\").",
+      call = call
     )
   }
   about <- list(
-    url = got$url, etag = got$etag, modified = got$modified,
+    url = got$url,
+    etag = got$etag,
+    modified = got$modified,
     fetched = format(Sys.time(), "%Y-%m-%d %H:%M")
   )
   write_whole(
@@ -102,11 +139,7 @@ keep_copy <- function(got, call = rlang::caller_env()) {
 }
 
 fetch <- function(url, known, part) {
-  handle <- curl::new_handle(followlocation = TRUE, maxredirs = 10, connecttimeout = 20, low_speed_limit = 1, low_speed_time = 60, timeout = ceiling(time_limit()),
-                             url = url, protocols = 3L, redir_protocols = 3L, useragent = "ochre", accept_encoding = "")
-  ask <- list(`If-None-Match` = known$etag, `If-Modified-Since` = known$modified)
-  ask <- ask[lengths(ask) > 0]
-  if (length(ask)) curl::handle_setheaders(handle, .list = ask)
+  handle <- fetch_handle(url, known)
   out <- file(part, "wb")
   on.exit(close(out))
   got <- 0
@@ -115,15 +148,40 @@ fetch <- function(url, known, part) {
     if (got > unpack_limit()) stop(sprintf("it is larger than %s", size_words(unpack_limit())))
     writeBin(bytes, out)
     if (last) return(invisible())
-    total <- curl::handle_data(handle)$headers
-    size <- suppressWarnings(as.numeric(curl::parse_headers_list(total)[["content-length"]] %||% NA))
-    if (isTRUE(size > 0)) signal_progress(paste("Fetching", basename(url)), min(1, got / size), 1)
+    headers <- curl::parse_headers_list(curl::handle_data(handle)$headers)
+    size <- suppressWarnings(as.numeric(headers[["content-length"]] %||% NA))
+    if (isTRUE(size > 0)) {
+      signal_progress(paste("Fetching", basename(url)), min(1, got / size), 1)
+    }
   }
   answer <- NULL
   pool <- curl::new_pool()
-  curl::multi_add(handle, done = function(a) answer <<- a, fail = function(message) answer <<- simpleError(message), data = take, pool = pool)
+  curl::multi_add(
+    handle,
+    done = function(a) answer <<- a,
+    fail = function(message) answer <<- simpleError(message),
+    data = take,
+    pool = pool
+  )
   curl::multi_run(pool = pool)
   if (inherits(answer, "error")) stop(answer)
   headers <- curl::parse_headers_list(answer$headers)
-  list(status = answer$status_code, etag = headers[["etag"]], modified = headers[["last-modified"]])
+  list(
+    status = answer$status_code,
+    etag = headers[["etag"]],
+    modified = headers[["last-modified"]]
+  )
+}
+
+# What is asked for: only what has changed since the copy that is known.
+fetch_handle <- function(url, known) {
+  handle <- curl::new_handle(
+    followlocation = TRUE, maxredirs = 10, connecttimeout = 20, low_speed_limit = 1,
+    low_speed_time = 60, timeout = ceiling(time_limit()), url = url, protocols = 3L,
+    redir_protocols = 3L, useragent = "ochre", accept_encoding = ""
+  )
+  ask <- list(`If-None-Match` = known$etag, `If-Modified-Since` = known$modified)
+  ask <- ask[lengths(ask) > 0]
+  if (length(ask)) curl::handle_setheaders(handle, .list = ask)
+  handle
 }

@@ -1,26 +1,33 @@
-# The stand-in server: drawn tiles of Orvane, their WMTS capabilities and a search for places, on this machine only (package httpuv). What it
-# draws stands in R/serve-tiles.R.
+# The stand-in server: drawn tiles of Orvane, their WMTS capabilities and a search for places, on
+# this machine only (package httpuv). What it draws stands in R/serve-tiles.R.
 
 #' Serve stand-in tiles and places of Orvane
 #'
-#' A small server on this machine, for trying backdrops and the place search without asking anybody else's. It runs until it is interrupted. The command `ochre serve-demo` does the same.
+#' A small server on this machine, for trying backdrops and the place search without asking
+#' anybody else's. It runs until it is interrupted. The command `ochre serve-demo` does the same.
 #'
 #' It answers under `http://127.0.0.1:PORT`:
 #'
 #' * `/`: a page of Orvane with tiles and place search.
 #' * `/tiles/{z}/{x}/{y}.png`: tiles in the common scheme, levels 4 to 12, for [lay_tiles()].
-#' * `/wmts/capabilities.xml`: the same tiles by the OGC's WMTS, for [lay_wmts()] with the layer `orvane`.
+#' * `/wmts/capabilities.xml`: the same tiles by the OGC's WMTS, for [lay_wmts()] with the layer
+#'   `orvane`.
 #' * `/places`: districts and regions by name, for `page_style(places = )`.
 #'
 #' @param port Port to listen on: one whole number; 0 takes a free one, which is said.
 #' @return Nothing; it does not return before it is interrupted.
 #' @section The place protocol:
-#' A page asks `GET ADDRESS?q=TEXT&lang=LOCALE&limit=N` (UTF-8, percent-encoded; parameters that the address has already are kept) without cookies or referrer. The answer is JSON:
-#' `{"places": [{"name": "Port Alda", "context": "Region Hesper", "lon": -38.2, "lat": 46.9, "box": [-38.3, 46.8, -38.1, 47.0]}]}`, the best first. `name`, `lon` and
-#' `lat` (degrees) are needed; `context`, what tells two of a name apart, and `box` (west, south, east, north) are not. No place found is an empty list. The server allows
-#' other origins by the header `Access-Control-Allow-Origin: *`. An answer that takes longer than eight seconds, or is no such JSON, is shown to the reader as a failed search. The JSON
-#' Schema of an answer is `system.file("schema/places.schema.json", package = "ochre")`.
-#' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when the port is taken; `ochre_error_argument`.
+#' A page asks `GET ADDRESS?q=TEXT&lang=LOCALE&limit=N` (UTF-8, percent-encoded; parameters that
+#' the address has already are kept) without cookies or referrer. The answer is JSON:
+#' `{"places": [{"name": "Port Alda", "context": "Region Hesper", "lon": -38.2, "lat": 46.9,
+#' "box": [-38.3, 46.8, -38.1, 47.0]}]}`,
+#' the best first. `name`, `lon` and `lat` (degrees) are needed; `context`, what tells two of a
+#' name apart, and `box` (west, south, east, north) are not. No place found is an empty list. The
+#' server allows other origins by the header `Access-Control-Allow-Origin: *`. An answer that
+#' takes longer than eight seconds, or is no such JSON, is shown to the reader as a failed search.
+#' The JSON Schema of an answer is `system.file("schema/places.schema.json", package = "ochre")`.
+#' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
+#' the port is taken; `ochre_error_argument`.
 #' @examples
 #' if (interactive()) serve_demo()
 #' @export
@@ -28,9 +35,17 @@ serve_demo <- function(port = 8791) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   need_package("httpuv", "The stand-in server")
   if (port == 0) port <- free_port()
-  server <- tryCatch(httpuv::startServer("127.0.0.1", as.integer(port), list(call = demo_app()), quiet = TRUE), error = function(e) {
-    ochre_abort("port", sprintf("Port %d is taken.", as.integer(port)), "Is the server running already? Name another port, or 0 for a free one.", port = port)
-  })
+  server <- tryCatch(
+    httpuv::startServer("127.0.0.1", as.integer(port), list(call = demo_app()), quiet = TRUE),
+    error = function(e) {
+      ochre_abort(
+        "port",
+        sprintf("Port %d is taken.", as.integer(port)),
+        "Is the server running already? Name another port, or 0 for a free one.",
+        port = port
+      )
+    }
+  )
   on.exit(httpuv::stopServer(server))
   cat(sprintf("http://127.0.0.1:%d/\n", as.integer(port)))
   flush(stdout())
@@ -38,16 +53,21 @@ serve_demo <- function(port = 8791) {
 }
 
 port_is_free <- function(port) {
-  tryCatch({
-    close(serverSocket(as.integer(port)))
-    TRUE
-  }, error = function(e) FALSE)
+  tryCatch(
+    {
+      close(serverSocket(as.integer(port)))
+      TRUE
+    },
+    error = function(e) FALSE
+  )
 }
 
 free_port <- function() {
   # Not drawn by R's generator, whose seed is the user's.
   start <- Sys.getpid() %% 20000
-  for (i in 0:200) if (port_is_free(port <- 20000 + (start + 37 * i) %% 20000)) return(port)
+  for (i in 0:200) {
+    if (port_is_free(port <- 20000 + (start + 37 * i) %% 20000)) return(port)
+  }
   ochre_abort("port", "No free port was found.", "Name one with `port`.")
 }
 
@@ -67,21 +87,35 @@ demo_app <- function() {
   }
   function(req) {
     path <- req$PATH_INFO
-    if (!req$REQUEST_METHOD %in% c("GET", "HEAD")) return(answer("Only GET is answered.", status = 405L))
+    if (!req$REQUEST_METHOD %in% c("GET", "HEAD")) {
+      return(answer("Only GET is answered.", status = 405L))
+    }
     at <- as.numeric(regmatches(path, gregexpr("[0-9]+", path))[[1]])
-    if (grepl("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) return(tile(at[1], at[2], at[3]))
+    if (grepl("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) {
+      return(tile(at[1], at[2], at[3]))
+    }
     # Matrix, row and column, as the standard has them.
-    if (grepl("^/wmts/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) return(tile(at[1], at[3], at[2]))
+    if (grepl("^/wmts/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) {
+      return(tile(at[1], at[3], at[2]))
+    }
     switch(path,
       `/` = answer(page <<- page %||% demo_page(own_address(req)), "text/html; charset=utf-8"),
       `/wmts/capabilities.xml` = answer(demo_capabilities(own_address(req)), "application/xml"),
       `/places` = {
-        if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) return(
-          answer("The query is too long.", status = 414L)
-        )
+        if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) {
+          return(answer("The query is too long.", status = 414L))
+        }
         query <- read_query(req$QUERY_STRING)
-        found <- demo_places(world, query[["q"]] %||% "", suppressWarnings(as.integer(query[["limit"]] %||% 8)))
-        answer(as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)), "application/json", `Access-Control-Allow-Origin` = "*")
+        found <- demo_places(
+          world,
+          query[["q"]] %||% "",
+          suppressWarnings(as.integer(query[["limit"]] %||% 8))
+        )
+        answer(
+          as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)),
+          "application/json",
+          `Access-Control-Allow-Origin` = "*"
+        )
       },
       `/favicon.ico` = answer(""),
       answer("There is nothing here.", status = 404L)
@@ -89,14 +123,26 @@ demo_app <- function() {
   }
 }
 
-answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...) list(status = status, headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...), body = body)
+answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...) {
+  list(
+    status = status,
+    headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...),
+    body = body
+  )
+}
 
 # Parameters of an address; what cannot be decoded is left out.
 read_query <- function(text) {
   out <- list()
   for (pair in strsplit(sub("^[?]", "", text %||% ""), "&", fixed = TRUE)[[1]]) {
     parts <- regmatches(pair, regexec("^([^=]+)=(.*)$", pair))[[1]]
-    value <- if (length(parts) == 3 && !grepl("%(?![0-9A-Fa-f]{2})|%00", parts[3], perl = TRUE)) utils::URLdecode(gsub("+", " ", parts[3], fixed = TRUE))
+    value <- if (length(parts) == 3 && !grepl(
+        "%(?![0-9A-Fa-f]{2})|%00",
+        parts[3],
+        perl = TRUE
+      )) {
+      utils::URLdecode(gsub("+", " ", parts[3], fixed = TRUE))
+    }
     if (is.null(value)) next
     Encoding(value) <- "UTF-8"
     if (validUTF8(value)) out[[parts[2]]] <- value
@@ -107,7 +153,10 @@ read_query <- function(text) {
 # The address that was asked, if it is this machine's.
 own_address <- function(req) {
   host <- req$HTTP_HOST %||% ""
-  paste0("http://", if (grepl("^(127[.]0[.]0[.]1|localhost):[0-9]{1,5}$", host)) host else "127.0.0.1:8791")
+  paste0(
+    "http://",
+    if (grepl("^(127[.]0[.]0[.]1|localhost):[0-9]{1,5}$", host)) host else "127.0.0.1:8791"
+  )
 }
 
 demo_page <- function(address) {
@@ -116,28 +165,77 @@ demo_page <- function(address) {
   on.exit(unlink(folder, recursive = TRUE))
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
   sheet <- file.path(folder, "tiles.ochre.yml")
-  writeLines(gsub("http://127.0.0.1:8791", address, readLines(sheet, encoding = "UTF-8"), fixed = TRUE), sheet, useBytes = TRUE)
-  page_text(suppressMessages(suppressWarnings(resolve_sheet(read_sheet(sheet))))) |> paste(collapse = "\n")
+  writeLines(
+    gsub("http://127.0.0.1:8791", address, readLines(sheet, encoding = "UTF-8"), fixed = TRUE),
+    sheet,
+    useBytes = TRUE
+  )
+  page_text(suppressMessages(suppressWarnings(resolve_sheet(read_sheet(sheet))))) |>
+    paste(collapse = "\n")
 }
 
 # Names that begin with the words, then those that hold them; without regard to accents and case.
 demo_places <- function(world, text, limit) {
-  plain <- function(x) stringi::stri_trans_general(x, "Any-Latin; NFD; [:Nonspacing Mark:] Remove; Lower")
+  plain <- function(x) {
+    stringi::stri_trans_general(x, "Any-Latin; NFD; [:Nonspacing Mark:] Remove; Lower")
+  }
   wanted <- trimws(plain(text))
   if (!nzchar(wanted) || is.na(limit) || limit < 1) return(list())
   names <- plain(world$places$name)
   rank <- ifelse(startsWith(names, wanted), 1, ifelse(grepl(wanted, names, fixed = TRUE), 2, 9))
   rows <- utils::head(order(rank, names)[seq_len(sum(rank < 9))], min(limit, 20))
-  lapply(rows, function(i) { p <- world$places[i, ]; list(name = p$name, context = p$context, lon = round(p$lon, 5), lat = round(p$lat, 5), box = round(c(p$west, p$south, p$east, p$north), 5)) })
+  lapply(rows, function(i) {
+    p <- world$places[i, ]
+    list(
+      name = p$name,
+      context = p$context,
+      lon = round(p$lon, 5),
+      lat = round(p$lat, 5),
+      box = round(c(p$west, p$south, p$east, p$north), 5)
+    )
+  })
 }
 
 demo_capabilities <- function(address) {
   levels <- common_levels(list(levels = tile_levels, tile = 256, rows = "top"))
-  matrix <- vapply(levels, function(l) sprintf(paste0("<TileMatrix><ows:Identifier>%s</ows:Identifier><ScaleDenominator>%s</ScaleDenominator><TopLeftCorner>%s %s</TopLeftCorner><TileWidth>256</TileWidth>",
-    "<TileHeight>256</TileHeight><MatrixWidth>%d</MatrixWidth><MatrixHeight>%d</MatrixHeight></TileMatrix>"), l$id, format(l$metres / pixel_metres, digits = 15), format(l$x, digits = 12), format(l$y, digits = 12), l$columns, l$rows), "")
-  paste0("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Capabilities xmlns=\"http://www.opengis.net/wmts/1.0\" xmlns:ows=\"http://www.opengis.net/ows/1.1\" version=\"1.0.0\">",
-    "<ows:ServiceIdentification><ows:Title>Tiles of Orvane</ows:Title><ows:ServiceType>OGC WMTS</ows:ServiceType><ows:ServiceTypeVersion>1.0.0</ows:ServiceTypeVersion></ows:ServiceIdentification><Contents>",
-    "<Layer><ows:Title>Orvane</ows:Title><ows:Identifier>orvane</ows:Identifier><Style isDefault=\"true\"><ows:Identifier>plain</ows:Identifier></Style><Format>image/png</Format>",
-    "<TileMatrixSetLink><TileMatrixSet>world</TileMatrixSet></TileMatrixSetLink><ResourceURL format=\"image/png\" resourceType=\"tile\" template=\"", address, "/wmts/tiles/{TileMatrix}/{TileRow}/{TileCol}.png\"/></Layer>",
-    "<TileMatrixSet><ows:Identifier>world</ows:Identifier><ows:SupportedCRS>urn:ogc:def:crs:EPSG::3857</ows:SupportedCRS>", paste(matrix, collapse = ""), "</TileMatrixSet></Contents></Capabilities>\n")
+  matrix <- vapply(
+    levels,
+    function(l) {
+      sprintf(
+        paste0(
+          "<TileMatrix><ows:Identifier>%s</ows:Identifier><ScaleDenominator>",
+          "%s</ScaleDenominator><TopLeftCorner>%s %s</TopLeftCorner><TileWidth>",
+          "256</TileWidth>",
+          "<TileHeight>256</TileHeight><MatrixWidth>%d</MatrixWidth><MatrixHeight>",
+          "%d</MatrixHeight></TileMatrix>"
+        ),
+        l$id,
+        format(l$metres / pixel_metres, digits = 15),
+        format(l$x, digits = 12),
+        format(l$y, digits = 12),
+        l$columns,
+        l$rows
+      )
+    },
+    ""
+  )
+  paste0(
+    "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Capabilities ",
+    "xmlns=\"http://www.opengis.net/wmts/1.0\" ",
+    "xmlns:ows=\"http://www.opengis.net/ows/1.1\" version=\"1.0.0\">",
+    "<ows:ServiceIdentification><ows:Title>Tiles of Orvane</ows:Title><ows:ServiceType>OGC ",
+    "WMTS</ows:ServiceType><ows:ServiceTypeVersion>1.0.0</ows:ServiceTypeVersion>",
+    "</ows:ServiceIdentification><Contents>",
+    "<Layer><ows:Title>Orvane</ows:Title><ows:Identifier>orvane</ows:Identifier><Style ",
+    "isDefault=\"true\"><ows:Identifier>plain</ows:Identifier></Style><Format>",
+    "image/png</Format>",
+    "<TileMatrixSetLink><TileMatrixSet>world</TileMatrixSet></TileMatrixSetLink>",
+    "<ResourceURL format=\"image/png\" resourceType=\"tile\" template=\"",
+    address,
+    "/wmts/tiles/{TileMatrix}/{TileRow}/{TileCol}.png\"/></Layer>",
+    "<TileMatrixSet><ows:Identifier>world</ows:Identifier><ows:SupportedCRS>",
+    "urn:ogc:def:crs:EPSG::3857</ows:SupportedCRS>",
+    paste(matrix, collapse = ""),
+    "</TileMatrixSet></Contents></Capabilities>\n"
+  )
 }

@@ -1,31 +1,39 @@
-# The verbs that shade areas. Like every layer verb they check their columns at once, so that a wrong name is refused on the
-# line where it stands, and add one entry to the sheet.
+# The verbs that shade areas. Like every layer verb they check their columns at once, so that a
+# wrong name is refused on the line where it stands, and add one entry to the sheet.
 
 #' Shade areas by a value in steps
 #'
 #' @param sheet A sheet from [map_sheet()].
 #' @param data A tibble with a `geometry` column of areas, such as [join_statistics()] gives.
-#' @param value The column to shade by, bare or as text; numeric, or with [steps_categories()] texts. Missing and infinite values
-#'   are drawn as "no data".
+#' @param value The column to shade by, bare or as text; numeric, or with [steps_categories()]
+#'   texts. Missing and infinite values are drawn as "no data".
 #' @param steps How to form classes: see [steps_quantile()]. Default five quantiles.
-#' @param ramp The colours: one of [ramp_names()], or colours of your own (`#RRGGBB` or names that R knows), one a class; two or three are taken as the ends
-#'   (and middle) of a ramp. Own colours are checked, and a warning `ochre_warning_ramp` says what fails (see [check_ramp()]). `NULL`
+#' @param ramp The colours: one of [ramp_names()], or colours of your own (`#RRGGBB` or names that
+#'   R knows), one a class; two or three are taken as the ends (and middle) of a ramp. Own colours
+#'   are checked, and a warning `ochre_warning_ramp` says what fails (see [check_ramp()]). `NULL`
 #'   (default) takes `madder`, around a midpoint `woad_madder`, for categories `meadow`.
 #' @param reverse `TRUE` turns the ramp round.
 #' @param legend Title of the legend: one text; by default the column's name in words.
 #' @param hover Label beside the pointer: a template such as `"{name}: {rate|1}"`; see Templates.
 #'   By default the area's name and value.
-#' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or any text such as the reason that [hide_small()] leaves.
-#'   Those areas carry a hatch instead of a colour, and a legend entry of their own. `NULL` (default) for none.
+#' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or
+#'   any text such as the reason that [hide_small()] leaves. Those areas carry a hatch instead of
+#'   a colour, and a legend entry of their own. `NULL` (default) for none.
 #' @param hatch_label What the hatch means: one text; `NULL` (default) says "Uncertain or hidden" in
 #'   the map's language.
-#' @param format How the numbers are written, from [number_format()]: unit, decimals, percentages; in legend, hover label and popup alike. `NULL` (default) for plain numbers.
-#' @param by Column of periods or groups, bare or as text, when `data` have each area once for each: a figure then has a small map for each, a page a choice between
-#'   them. An area without a row for one of them has no data there. `NULL` (default) takes the periods of a table that [join_statistics()] joined by periods, and else one map.
-#' @param own_steps `FALSE` (default): the same classes in all maps, formed from all values, so that maps can be compared. `TRUE`: classes of its own for each. The legend says which.
-#' @param field_formats Formats of other columns that `hover` and `popup` show: a named list, such as `list(population = number_format(unit = "people"))`. `NULL` (default) for none.
+#' @param format How the numbers are written, from [number_format()]: unit, decimals, percentages;
+#'   in legend, hover label and popup alike. `NULL` (default) for plain numbers.
+#' @param by Column of periods or groups, bare or as text, when `data` have each area once for
+#'   each: a figure then has a small map for each, a page a choice between them. An area without a
+#'   row for one of them has no data there. `NULL` (default) takes the periods of a table that
+#'   [join_statistics()] joined by periods, and else one map.
+#' @param own_steps `FALSE` (default): the same classes in all maps, formed from all values, so
+#'   that maps can be compared. `TRUE`: classes of its own for each. The legend says which.
+#' @param field_formats Formats of other columns that `hover` and `popup` show: a named list, such
+#'   as `list(population = number_format(unit = "people"))`. `NULL` (default) for none.
 #' @param popup Fields shown on a click: `c("Label" = column, "Label" = "{template}")`; see
 #'   Templates. A column without a label keeps its own name. `NULL` (default) for none.
+#' @param borders How borders between areas look, from [border_style()].
 #' @return The sheet with one more layer.
 #' @section Templates:
 #' Text in which `{column}` stands for the value of that column in the same row.
@@ -42,10 +50,10 @@
 #'   shade_areas(rate_per(areas, population_65_plus, population, 100, name = "share"),
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
-shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL, reverse = FALSE,
-                        legend = NULL, hover = NULL, popup = NULL, hatch = NULL, hatch_label = NULL,
-                        format = NULL,
-                        by = NULL, own_steps = FALSE, field_formats = NULL) {
+shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL,
+                        reverse = FALSE, legend = NULL, hover = NULL, popup = NULL, hatch = NULL,
+                        hatch_label = NULL, format = NULL, by = NULL, own_steps = FALSE,
+                        field_formats = NULL, borders = border_style()) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
@@ -53,44 +61,77 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   check_flag(own_steps, "own_steps")
   hatch <- column_name(rlang::enquo(hatch), data, "hatch", null = TRUE)
   check_text(hatch_label, "hatch_label", null = TRUE)
-  if (!is.null(hatch) && is.numeric(data[[hatch]])) ochre_abort("column", sprintf("`hatch` names the column `%s`, which is numeric.", hatch), "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.", arg = "hatch", column = hatch)
+  if (!is.null(hatch) && is.numeric(data[[hatch]])) {
+    ochre_abort(
+      "column",
+      sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
+      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
+      arg = "hatch",
+      column = hatch
+    )
+  }
   value <- column_name(rlang::enquo(value), data, "value")
   check_steps(steps, "steps")
   if (steps$method != "categories") check_numeric(data, value, "value")
-  if (!is.null(steps$weight)) check_counts(data, check_column(data, steps$weight, "steps"), "steps")
+  if (!is.null(steps$weight)) {
+    check_counts(data, check_column(data, steps$weight, "steps"), "steps")
+  }
   ramp <- check_ramp_wish(ramp)
   check_flag(reverse, "reverse")
   check_text(legend, "legend", null = TRUE)
-  with_layer(sheet, list(
-    kind = "areas", data = data, value = value, steps = steps, ramp = ramp, reverse = reverse,
-    legend = legend %||% words_of(value), hover = check_template(hover, data, "hover"),
-    popup = popup_fields(rlang::enquo(popup), data), hatch = hatch, hatch_label = hatch_label, format = check_format(format),
-    by = by, own_steps = own_steps, field_formats = check_field_formats(field_formats, data)
-  ))
+  with_layer(
+    sheet,
+    "areas",
+    list(
+      data = data,
+      value = value,
+      steps = steps,
+      ramp = ramp,
+      reverse = reverse,
+      legend = legend %||% words_of(value),
+      hover = check_template(hover, data, "hover"),
+      popup = popup_fields(rlang::enquo(popup), data),
+      hatch = hatch,
+      hatch_label = hatch_label,
+      format = check_format(format),
+      by = by,
+      own_steps = own_steps,
+      borders = check_borders(borders, data),
+      field_formats = check_field_formats(field_formats, data)
+    )
+  )
 }
 
 #' Shade areas by two values at once
 #'
-#' Each area gets the colour of its class in both variables, from a square of colours. The legend is that square, with the breaks along
-#' its sides and the number of areas in each field. Two or three classes of each variable; a reader cannot hold more.
+#' Each area gets the colour of its class in both variables, from a square of colours. The legend
+#' is that square, with the breaks along its sides and the number of areas in each field. Two or
+#' three classes of each variable; a reader cannot hold more.
 #'
 #' @inheritParams shade_areas
-#' @param first,second The two columns, bare or as text; numeric. The first rises upward in the legend, the second to the right. An area with one of
-#'   them missing is drawn as "no data".
-#' @param steps How to form classes of `first`: see [steps_quantile()]; 2 or 3 classes. Default three quantiles.
+#' @param first,second The two columns, bare or as text; numeric. The first rises upward in the
+#'   legend, the second to the right. An area with one of them missing is drawn as "no data".
+#' @param steps How to form classes of `first`: see [steps_quantile()]; 2 or 3 classes. Default
+#'   three quantiles.
 #' @param second_steps The same for `second`; `NULL` (default) as `steps`.
 #' @param ramp One of `ramp_names("square")`.
-#' @param legend Titles of the two sides: two texts; `NULL` (default) for the columns' names in words.
+#' @param legend Titles of the two sides: two texts; `NULL` (default) for the columns' names in
+#'   words.
 #' @return The sheet with one more layer.
 #' @inheritSection shade_areas Templates
-#' @section Errors: `ochre_error_column`; `ochre_error_template`; `ochre_error_argument`, also when resolved and the variables do not have 2 or 3 classes alike.
+#' @section Errors: `ochre_error_column`; `ochre_error_template`; `ochre_error_argument`, also
+#' when resolved and the variables do not have 2 or 3 classes alike.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
-#' areas <- density_per_km2(rate_per(areas, population_65_plus, population, 100, name = "old"), population)
+#' areas <- density_per_km2(
+#'   rate_per(areas, population_65_plus, population, 100, name = "old"),
+#'   population
+#' )
 #' map_sheet("Old and dense") |> shade_pairs(areas, old, population_per_km2)
 #' @export
-shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3), second_steps = NULL, ramp = "woad_and_madder",
-                        legend = NULL, hover = NULL, popup = NULL) {
+shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
+                        second_steps = NULL, ramp = "woad_and_madder", legend = NULL,
+                        hover = NULL, popup = NULL, borders = border_style()) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
@@ -104,9 +145,27 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3), s
   check_steps(second_steps, "second_steps")
   check_choice(ramp, ramp_names("square"), "ramp")
   legend <- unlist(legend) %||% words_of(c(first, second))
-  if (!is.character(legend) || length(legend) != 2 || anyNA(legend)) ochre_abort("argument", "`legend` must be two texts, one for each variable.", arg = "legend")
-  with_layer(sheet, list(
-    kind = "areas", data = data, value = first, second = second, steps = steps, second_steps = second_steps, ramp = ramp,
-    legend = legend, hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data)
-  ))
+  if (!is.character(legend) || length(legend) != 2 || anyNA(legend)) {
+    ochre_abort(
+      "argument",
+      "`legend` must be two texts, one for each variable.",
+      arg = "legend"
+    )
+  }
+  with_layer(
+    sheet,
+    "areas",
+    list(
+      data = data,
+      value = first,
+      second = second,
+      steps = steps,
+      second_steps = second_steps,
+      ramp = ramp,
+      borders = check_borders(borders, data),
+      legend = legend,
+      hover = check_template(hover, data, "hover"),
+      popup = popup_fields(rlang::enquo(popup), data)
+    )
+  )
 }

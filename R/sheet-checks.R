@@ -4,10 +4,20 @@
 colour_column <- function(quo, data, call = rlang::caller_env()) {
   if (rlang::quo_is_null(quo)) return(list())
   expr <- rlang::quo_get_expr(quo)
-  name <- if (is.symbol(expr) && as.character(expr) %in% names(data)) as.character(expr) else {
-    value <- tryCatch(rlang::eval_tidy(quo), error = function(e) if (is.symbol(expr)) check_column(data, as.character(expr), "colour", call = call) else rlang::cnd_signal(e))
+  name <- if (is.symbol(expr) && as.character(expr) %in% names(data)) {
+    as.character(expr)
+  } else {
+    value <- tryCatch(rlang::eval_tidy(quo), error = function(e) {
+      if (is.symbol(expr)) {
+        check_column(data, as.character(expr), "colour", call = call)
+      } else {
+        rlang::cnd_signal(e)
+      }
+    })
     check_text(value, "colour", null = TRUE, call = call)
-    if (!isTRUE(value %in% names(data))) return(list(colour = check_colour(value, "colour", call)))
+    if (!isTRUE(value %in% names(data))) {
+      return(list(colour = check_colour(value, "colour", call)))
+    }
     value
   }
   list(column = name)
@@ -34,9 +44,20 @@ colour_steps <- function(column, data, steps, call = rlang::caller_env()) {
 check_field_formats <- function(formats, data, call = rlang::caller_env()) {
   if (is.null(formats)) return(NULL)
   if (!is.list(formats) || inherits(formats, "ochre_format") || is.null(names(formats))) {
-    ochre_abort("argument", "`field_formats` must be a named list of formats.", "For example list(population = number_format(digits = 0)).", arg = "field_formats", call = call)
+    ochre_abort(
+      "argument", "`field_formats` must be a named list of formats.",
+      "For example list(population = number_format(digits = 0)).", arg = "field_formats",
+      call = call
+    )
   }
-  for (column in names(formats)) check_numeric(data, check_column(data, column, "field_formats", call = call), "field_formats", call = call)
+  for (column in names(formats)) {
+    check_numeric(
+      data,
+      check_column(data, column, "field_formats", call = call),
+      "field_formats",
+      call = call
+    )
+  }
   lapply(formats, check_format, call = call)
 }
 
@@ -44,10 +65,20 @@ check_field_formats <- function(formats, data, call = rlang::caller_env()) {
 panel_column <- function(quo, data, call = rlang::caller_env()) {
   column <- column_name(quo, data, "by", null = TRUE, call = call)
   period <- attr(data, "ochre_period")
-  if (is.null(column) && !is.null(period) && length(unique(data[[period]])) > 1) column <- period
+  if (is.null(column) && !is.null(period) && length(unique(data[[period]])) > 1) {
+    column <- period
+  }
   if (is.null(column)) return(NULL)
   known <- sum(!duplicated(data[[column]]))
-  if (known > 200) ochre_abort("argument", sprintf("`by` names the column `%s`, which has %d different values.", column, known), "A map can have 200 panels; name a column of periods or groups.", arg = "by", call = call)
+  if (known > 200) {
+    ochre_abort(
+      "argument",
+      sprintf("`by` names the column `%s`, which has %d different values.", column, known),
+      "A map can have 200 panels; name a column of periods or groups.",
+      arg = "by",
+      call = call
+    )
+  }
   column
 }
 
@@ -57,30 +88,19 @@ check_one_period <- function(data, call = rlang::caller_env()) {
   if (is.null(period) || is.null(data[[period]])) return(invisible())
   known <- unique(data[[period]])
   if (length(known) < 2) return(invisible())
-  ochre_abort("argument", sprintf("`data` has each area %d times, once for each `%s`; a layer shows one.", length(known), period),
-              sprintf("Keep one, for example keep_where(%s, \"%s\").", period, format(known[length(known)])), arg = "data", call = call)
+  ochre_abort(
+    "argument",
+    sprintf(
+      "`data` has each area %d times, once for each `%s`; a layer shows one.",
+      length(known),
+      period
+    ),
+    sprintf(
+      "Keep one, for example keep_where(%s, \"%s\").",
+      period,
+      format(known[length(known)])
+    ),
+    arg = "data",
+    call = call
+  )
 }
-
-check_colour <- function(colour, arg, call = rlang::caller_env()) {
-  if (is.null(colour)) return(NULL)
-  check_text(colour, arg, call = call)
-  tryCatch(farver::encode_colour(farver::decode_colour(colour)), error = function(e) {
-    ochre_abort("argument", sprintf("`%s` is `%s`, which is no colour.", arg, colour), "Write it as #RRGGBB or a name from colours().", arg = arg, call = call)
-  })
-}
-
-point_columns <- function(data, call = rlang::caller_env()) {
-  if ("geometry" %in% names(data)) return(NULL)
-  find <- function(known) which(tolower(names(data)) %in% known)
-  lon <- find(c("longitude", "lon", "long"))
-  lat <- find(c("latitude", "lat"))
-  if (length(lon) != 1 || length(lat) != 1) {
-    ochre_abort("column", "The data have no geometry, and no columns `longitude` and `latitude`.",
-                "Rename the columns that hold the degrees.", arg = "data", call = call)
-  }
-  check_numeric(data, names(data)[lon], "data", call = call)
-  check_numeric(data, names(data)[lat], "data", call = call)
-  names(data)[c(lon, lat)]
-}
-
-words_of <- function(column) sentence(gsub("[_.]+", " ", column))

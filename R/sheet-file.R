@@ -4,17 +4,18 @@
 #' Read a sheet from a YAML file
 #'
 #' The file holds the same words as R: `tables`, each a list of steps (`read_boundaries`,
-#' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `sum_areas`, `keep_where`, `rate_per`,
-#' `standardise_rate`, `look_up`, `join_statistics` and the other verbs between reading and drawing), and `layers` (`shade_areas`,
-#' `place_symbols`, `draw_lines`, `write_labels`, `shade_density`, `shade_heat`, `show_layer` for the one before, and the backdrops `lay_tiles`, `lay_wmts`, `lay_picture` and
-#' `lay_plain`), with their arguments as keys. Paths are seen from the file's
-#' folder. The JSON Schema in `system.file("schema/sheet.schema.json", package = "ochre")` says
-#' all that a file may hold.
+#' `read_statistics`, `mend_boundaries`, `simplify_boundaries`, `merge_areas`, `sum_areas`,
+#' `keep_where`, `rate_per`, `standardise_rate`, `look_up`, `join_statistics` and the other verbs
+#' between reading and drawing), and `layers` (`shade_areas`, `place_symbols`, `draw_lines`,
+#' `write_labels`, `shade_density`, `shade_heat`, `show_layer` for the one before, and the
+#' backdrops `lay_tiles`, `lay_wmts`, `lay_picture` and `lay_plain`), with their arguments as
+#' keys. Paths are seen from the file's folder. The JSON Schema in
+#' `system.file("schema/sheet.schema.json", package = "ochre")` says all that a file may hold.
 #'
 #' @param file Path of a sheet: one text.
 #' @return A list of class `ochre_sheet`, as [map_sheet()] and the layer verbs make it, with three
-#'   attributes: `publish`, the paths to write, `budget`, the size that a page may have, and `audits`, a named list of the audits of its
-#'   joins.
+#'   attributes: `publish`, the paths to write, `budget`, the size that a page may have, and
+#'   `audits`, a named list of the audits of its joins.
 #' @section Errors: `ochre_error_sheet` when the file is not YAML or holds what the schema does not
 #'   allow (field `path` says where); the errors of the verbs it names.
 #' @examples
@@ -33,40 +34,50 @@ read_sheet <- function(file) {
     place <- list("layers", i, verb)
     arguments <- layer_arguments(text, place, content$layers[[i]][[1]], tables)
     sheet <- in_sheet(text, place, arguments, run_verb(verb, c(list(sheet = sheet), arguments)))
-    if (length(sheet$layers)) sheet$layers[[length(sheet$layers)]]$written <- sheet$layers[[length(sheet$layers)]]$written %||% place
+    if (length(sheet$layers)) {
+      sheet$layers[[length(sheet$layers)]]$written <- sheet$layers[[
+        length(sheet$layers)
+      ]]$written %||% place
+    }
   }
   structure(
-    sheet, publish = own_targets(text), budget = content$budget, audits = audits_of(tables),
-    text = text
+    sheet, publish = own_targets(text), budget = content$budget,
+    audits = audits_of(tables), text = text
   )
 }
 
 sheet_words <- c(
-  "title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground", "legend",
-  "figure", "page"
+  "title", "subtitle", "source", "note", "projection", "inset", "locale", "alt", "ground",
+  "legend", "figure", "page"
 )
 
 # Arguments of a layer with tables, paths and steps in place of their names.
 layer_arguments <- function(text, place, arguments, tables) {
   if (!is.null(arguments$data)) arguments$data <- tables[[arguments$data]]
-  if (is.list(arguments$popup)) arguments$popup <- lapply(
-    arguments$popup, picture_beside, dirname(text$file)
-  )
-  for (path in intersect(c("file", "world", "capabilities"), names(arguments))) arguments[[path]] <- beside(
-    text$file, arguments[[path]]
-  )
-  for (steps in intersect(c("steps", "second_steps", "size_steps", "width_steps"), names(arguments))) {
+  if (is.list(arguments$popup)) {
+    arguments$popup <- lapply(arguments$popup, picture_beside, dirname(text$file))
+  }
+  for (path in intersect(c("file", "world", "capabilities"), names(arguments))) {
+    arguments[[path]] <- beside(text$file, arguments[[path]])
+  }
+  for (steps in intersect(
+      c("steps", "second_steps", "size_steps", "width_steps"),
+      names(arguments)
+    )) {
     given <- arguments[[steps]]
     arguments[[steps]] <- in_sheet(
-      text, c(place, steps), given[[1]], run_verb(names(given), given[[1]])
+      text,
+      c(place, steps),
+      given[[1]],
+      run_verb(names(given), given[[1]])
     )
   }
   arguments
 }
 
-picture_beside <- function(field, folder) if (is.list(field) && !is.null(field$picture)) c(
-  field, list(folder = folder)
-) else field
+picture_beside <- function(field, folder) {
+  if (is.list(field) && !is.null(field$picture)) c(field, list(folder = folder)) else field
+}
 
 # `content`, with `lines` and `file` for saying where something stands. All that is wrong is said at
 # once.
@@ -76,10 +87,12 @@ load_sheet <- function(file, call = rlang::caller_env()) {
     ochre_abort(
       "sheet",
       sprintf(
-        "`%s` is not valid YAML: %s.", file,
+        "`%s` is not valid YAML: %s.",
+        file,
         strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))
       ),
-      "Look at this line and the one above for a missing colon, quote or space.", file = file,
+      "Look at this line and the one above for a missing colon, quote or space.",
+      file = file,
       call = call
     )
   })
@@ -91,18 +104,23 @@ load_sheet <- function(file, call = rlang::caller_env()) {
 
 sheet_lines <- function(file, call) {
   path <- check_file(file, call)
-  refuse <- function(what, mend) ochre_abort(
-    "sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call
-  )
-  if (file.size(path) > sheet_bytes) refuse(
-    sprintf("is %s large", size_words(file.size(path))),
-    "A sheet holds a few lines of words; is this the right file?"
-  )
+  refuse <- function(what, mend) {
+    ochre_abort("sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call)
+  }
+  if (file.size(path) > sheet_bytes) {
+    refuse(
+      sprintf("is %s large", size_words(file.size(path))),
+      "A sheet holds a few lines of words; is this the right file?"
+    )
+  }
   bytes <- readBin(path, "raw", file.size(path))
   line_at <- function(i) 1 + sum(bytes[seq_len(i)] == as.raw(0x0a))
-  if (any(bytes == 0)) refuse(
-    sprintf("holds a zero byte in line %d", line_at(which(bytes == 0)[1])), "Save it as UTF-8 text."
-  )
+  if (any(bytes == 0)) {
+    refuse(
+      sprintf("holds a zero byte in line %d", line_at(which(bytes == 0)[1])),
+      "Save it as UTF-8 text."
+    )
+  }
   whole <- rawToChar(bytes)
   if (!validUTF8(whole)) {
     odd <- which(!validUTF8(strsplit(whole, "\n", fixed = TRUE, useBytes = TRUE)[[1]]))[1]
@@ -112,10 +130,15 @@ sheet_lines <- function(file, call) {
   lines <- split_lines(sub("^\ufeff", "", whole))
   marks <- grep("^(---|\\.\\.\\.)(\\s|$)", lines)
   begun <- grep("^\\s*[^#%\\s]", lines, perl = TRUE)
-  second <- marks[vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)]
-  if (length(second)) refuse(
-    sprintf("holds a second YAML document from line %d on", second[1]), "Keep one sheet in a file."
-  )
+  second <- marks[
+    vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)
+  ]
+  if (length(second)) {
+    refuse(
+      sprintf("holds a second YAML document from line %d on", second[1]),
+      "Keep one sheet in a file."
+    )
+  }
   lines
 }
 
@@ -125,8 +148,7 @@ sheet_bytes <- 4e6
 parse_yaml <- function(lines) {
   handlers <- list(
     seq = function(x) x, int = as_plain_int, `float#fix` = as_plain_number,
-    `float#exp` = as_plain_number,
-    `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag
+    `float#exp` = as_plain_number, `bool#yes` = as_plain_flag, `bool#no` = as_plain_flag
   )
   withCallingHandlers(
     yaml::yaml.load(paste(lines, collapse = "\n"), eval.expr = FALSE, handlers = handlers),
@@ -149,20 +171,25 @@ as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) 
 refuse_sheet <- function(faults, file, lines, call) {
   said <- vapply(
     faults,
-    function(fault) paste(c(place_and_line(lines, fault$place), fault$what), collapse = ": "), ""
+    function(fault) paste(c(place_and_line(lines, fault$place), fault$what), collapse = ": "),
+    ""
   )
   said <- sub("^: ", "", paste0(said, "."))
   mends <- lapply(faults, function(fault) paste(fault$mend, collapse = " "))
   one <- length(faults) == 1
   ochre_abort(
     "sheet",
-    if (one) sprintf("`%s`, %s", file, said) else sprintf(
-      "`%s` has %d faults.", file, length(faults)
-    ),
-    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file,
+    if (one) {
+      sprintf("`%s`, %s", file, said)
+    } else {
+      sprintf("`%s` has %d faults.", file, length(faults))
+    },
+    if (one) faults[[1]]$mend else trimws(paste(said, mends)),
+    file = file,
     path = place_words(faults[[1]]$place),
     line = line_of(lines, faults[[1]]$place),
-    paths = vapply(faults, function(fault) place_words(fault$place), ""), call = call
+    paths = vapply(faults, function(fault) place_words(fault$place), ""),
+    call = call
   )
 }
 
@@ -176,7 +203,8 @@ table_faults <- function(content) {
   look_up <- function(name, place) {
     if (is.character(name) && !name %in% known) {
       faults[[length(faults) + 1]] <<- list(
-        place = place, what = sprintf("there is no table `%s`", name),
+        place = place,
+        what = sprintf("there is no table `%s`", name),
         mend = did_you_mean(name, known, "Tables so far")
       )
     }
@@ -186,12 +214,13 @@ table_faults <- function(content) {
       verb <- names(content$tables[[name]][[i]])
       place <- list("tables", name, i, verb)
       given <- content$tables[[name]][[i]][[1]]
-      for (other in setdiff(intersect(names(given), table_arguments), main_argument(verb))) look_up(
-        given[[other]], c(place, other)
-      )
+      for (other in setdiff(intersect(names(given), table_arguments), main_argument(verb))) {
+        look_up(given[[other]], c(place, other))
+      }
       if (i == 1 && !startsWith(verb, "read_") && verb != "join_statistics") {
         faults[[length(faults) + 1]] <- list(
-          place = place, what = "there is no table to work on yet",
+          place = place,
+          what = "there is no table to work on yet",
           mend = "Begin with a read_\u2026 or join_statistics step."
         )
       }
@@ -204,7 +233,8 @@ table_faults <- function(content) {
   }
   if (all(vapply(content$layers, names, "") %in% no_layers)) {
     faults[[length(faults) + 1]] <- list(
-      place = list("layers"), what = "none of these draws data",
+      place = list("layers"),
+      what = "none of these draws data",
       mend = "Add shade_areas, place_symbols or draw_lines."
     )
   }
@@ -216,9 +246,11 @@ table_faults <- function(content) {
 target_faults <- function(content, file) {
   faults <- list()
   for (i in seq_along(content$publish)) {
-    if (!is_below(file.path(dirname(file), content$publish[[i]]), dirname(file)) || grepl("^([/\\\\~]|[A-Za-z]:)", content$publish[[i]])) {
+    if (!is_below(file.path(dirname(file), content$publish[[i]]), dirname(file)) ||
+        grepl("^([/\\\\~]|[A-Za-z]:)", content$publish[[i]])) {
       faults[[length(faults) + 1]] <- list(
-        place = list("publish", i), what = "a sheet writes only into its own folder",
+        place = list("publish", i),
+        what = "a sheet writes only into its own folder",
         mend = "Name a path below it, or say --to on the command line."
       )
     }
@@ -228,7 +260,8 @@ target_faults <- function(content, file) {
 
 own_targets <- function(text) file.path(dirname(text$file), unlist(text$content$publish))
 
-# `on_join` sees the name of the table and the arguments of each join before it is made, and may change them.
+# `on_join` sees the name of the table and the arguments of each join before it is made, and may
+# change them.
 make_tables <- function(text, on_join = function(name, arguments) arguments) {
   content <- text$content
   tables <- list()
@@ -240,16 +273,23 @@ make_tables <- function(text, on_join = function(name, arguments) arguments) {
       place <- list("tables", name, i, verb)
       arguments <- steps[[i]][[1]]
       main <- main_argument(verb)
-      for (other in setdiff(
-        intersect(names(arguments), table_arguments), main
-      )) arguments[[other]] <- tables[[arguments[[other]]]]
-      for (list in intersect(c("text", "sum"), names(arguments))) arguments[[list]] <- unlist(arguments[[list]])
+      for (other in setdiff(intersect(names(arguments), table_arguments), main)) {
+        arguments[[other]] <- tables[[arguments[[other]]]]
+      }
+      for (list in intersect(c("text", "sum"), names(arguments))) {
+        arguments[[list]] <- unlist(arguments[[list]])
+      }
       if (startsWith(verb, "read_")) {
         arguments$file <- beside(text$file, arguments$file)
         request <- arguments$request
-        if (!is.null(request)) arguments$request <- in_sheet(
-          text, c(place, "request"), request, run_verb("service_request", request)
-        )
+        if (!is.null(request)) {
+          arguments$request <- in_sheet(
+            text,
+            c(place, "request"),
+            request,
+            run_verb("service_request", request)
+          )
+        }
       } else if (verb == "join_statistics") {
         arguments <- on_join(name, arguments)
       } else {
@@ -264,13 +304,28 @@ make_tables <- function(text, on_join = function(name, arguments) arguments) {
 }
 
 # What a verb calls the table that it works on, and the names of arguments that are other tables.
-boundary_verbs <- c("mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline", "label_points", "count_in_areas", "summarise_in_areas")
+boundary_verbs <- c(
+  "mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline",
+  "label_points", "count_in_areas", "summarise_in_areas"
+)
 main_argument <- function(verb) {
-  if (verb %in% boundary_verbs) "boundaries" else if (verb == "find_areas") "points" else if (verb == "join_statistics") "" else "data"
+  if (verb %in% boundary_verbs) {
+    "boundaries"
+  } else if (verb == "find_areas") {
+    "points"
+  } else if (verb == "join_statistics") {
+    ""
+  } else {
+    "data"
+  }
 }
-table_arguments <- c("boundaries", "statistics", "aliases", "standard", "changes", "points", "table")
+table_arguments <- c(
+  "boundaries", "statistics", "aliases", "standard", "changes", "points", "table"
+)
 
-run_verb <- function(verb, arguments) do.call(getExportedValue("ochre", verb), as.list(arguments))
+run_verb <- function(verb, arguments) {
+  do.call(getExportedValue("ochre", verb), as.list(arguments))
+}
 
 # An error of a verb says where in the sheet the verb stands, and its argument if the error names
 # it.
@@ -281,21 +336,34 @@ in_sheet <- function(text, place, arguments, code) {
     what <- paste0("`", text$file, "`, ", place_and_line(text$lines, place), ": ", e$what)
     rlang::abort(
       c(what, if (!is.null(e$mend)) stats::setNames(e$mend, rep("i", length(e$mend)))),
-      class = class(e)[startsWith(class(e), "ochre_error")], what = what, mend = e$mend,
+      class = class(e)[startsWith(class(e), "ochre_error")],
+      what = what,
+      mend = e$mend,
       path = place_words(place),
-      line = line_of(text$lines, place), file = text$file, parent = NA, call = NULL
+      line = line_of(text$lines, place),
+      file = text$file,
+      parent = NA,
+      call = NULL
     )
   })
 }
 
-beside <- function(sheet, path) if (grepl("^([A-Za-z]:)?[/\\\\]|^~|^https?://", path)) path else file.path(dirname(sheet), path)
+beside <- function(sheet, path) {
+  if (grepl("^([A-Za-z]:)?[/\\\\]|^~|^https?://", path)) {
+    path
+  } else {
+    file.path(dirname(sheet), path)
+  }
+}
 
 # Audits of the joins that made the tables, named by table; of several on one, "table, join 2".
 audits_of <- function(tables) {
   out <- list()
   for (name in names(tables)) {
     audits <- attr(tables[[name]], "ochre_joins")
-    for (i in seq_along(audits)) out[[if (i == 1) name else sprintf("%s, join %d", name, i)]] <- finish_audit(audits[[i]])
+    for (i in seq_along(audits)) {
+      out[[if (i == 1) name else sprintf("%s, join %d", name, i)]] <- finish_audit(audits[[i]])
+    }
   }
   out
 }

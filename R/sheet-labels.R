@@ -2,16 +2,21 @@
 
 #' Write labels on the map
 #'
-#' Labels avoid each other and the symbols: the most important are placed first, each at the best free place beside its point or in its area, and
-#' those without room are left out. In a page more appear as the reader zooms in.
+#' Labels avoid each other and the symbols: the most important are placed first, each at the best
+#' free place beside its point or in its area, and those without room are left out. In a page more
+#' appear as the reader zooms in.
 #'
 #' @inheritParams place_symbols
-#' @param data A tibble with a `geometry` column of points, or of areas, whose labels stand inside of them; or a data frame with columns named `longitude` and `latitude`
-#'   (or `lon`, `lat`), in degrees.
-#' @param text What is written: a column, bare or as text, or a template such as `"{name}: {share|1}"`; see Templates. Rows with a missing text get no label. By default the
+#' @param data A tibble with a `geometry` column of points, or of areas, whose labels stand inside
+#'   of them; or a data frame with columns named `longitude` and `latitude` (or `lon`, `lat`), in
+#'   degrees.
+#' @param text What is written: a column, bare or as text, or a template such as
+#'   `"{name}: {share|1}"`; see Templates. Rows with a missing text get no label. By default the
 #'   column `name`, or else the first one of texts.
-#' @param priority Column of importance, bare or as text; numeric, greater first, missing ones last. `NULL` (default) takes the rows in their order.
-#' @param scale Size of the text relative to the map's other words: one number, or in a page [by_zoom()].
+#' @param priority Column of importance, bare or as text; numeric, greater first, missing ones
+#'   last. `NULL` (default) takes the rows in their order.
+#' @param scale Size of the text relative to the map's other words: one number, or in a page
+#'   [by_zoom()].
 #' @param colour One colour that R knows; `NULL` (default) for that of the other words.
 #' @param halo `TRUE` (default) draws a rim of the page's colour around the letters.
 #' @param bold `TRUE` for bold letters.
@@ -25,7 +30,8 @@
 #'   shade_areas(density_per_km2(areas, population), population_per_km2) |>
 #'   write_labels(areas, name, priority = population)
 #' @export
-write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9, colour = NULL, halo = TRUE, bold = FALSE, format = NULL, field_formats = NULL) {
+write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9, colour = NULL,
+                         halo = TRUE, bold = FALSE, format = NULL, field_formats = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   check_one_period(data)
@@ -39,10 +45,33 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
   template <- popup_fields(rlang::enquo(text), data)
   if (is.null(template)) {
     name <- name_column(data)
-    if (is.na(name)) ochre_abort("argument", "`text` must say what to write: the data have no column of texts.", arg = "text")
+    if (is.na(name)) {
+      ochre_abort(
+        "argument",
+        "`text` must say what to write: the data have no column of texts.",
+        arg = "text"
+      )
+    }
     template <- paste0("{", name, "}")
   }
-  if (length(template) != 1) ochre_abort("argument", "`text` must be one column or template.", arg = "text")
-  with_layer(sheet, list(kind = "labels", data = data, at = point_columns(data), text = unname(template), priority = priority, scale = scale, zoomed = if (!is.null(scales)) list(size = scales), colour = check_colour(colour, "colour"), halo = halo, bold = bold,
-                         format = check_format(format), field_formats = check_field_formats(field_formats, data)))
+  if (length(template) != 1) {
+    ochre_abort("argument", "`text` must be one column or template.", arg = "text")
+  }
+  with_layer(
+    sheet,
+    "labels",
+    list(
+      data = data,
+      at = point_columns(data),
+      text = unname(template),
+      priority = priority,
+      scale = scale,
+      zoomed = if (!is.null(scales)) list(size = scales),
+      colour = check_colour(colour, "colour"),
+      halo = halo,
+      bold = bold,
+      format = check_format(format),
+      field_formats = check_field_formats(field_formats, data)
+    )
+  )
 }

@@ -2,29 +2,43 @@
 
 #' What a reader can do with a page
 #'
-#' For `map_sheet(page = )`, followed by [publish()] with a path that ends in `.html` and by [as_page()].
+#' For `map_sheet(page = )`, followed by [publish()] with a path that ends in `.html` and by
+#' [as_page()].
 #'
-#' @param hover Where the label of the thing under the pointer stands: `"pointer"` (default), beside it, or `"panel"`, in a fixed place.
-#' @param click What a click does: `"popup"` (default), `"zoom"` to the area, `"both"`, or `"nothing"`.
-#' @param search `TRUE` gives a search field for the names and codes of areas; `NULL` (default) does when there are more than a dozen.
-#' @param layers `TRUE` lists the layers, to be switched, ordered and made fainter; `NULL` (default) does when there are two with a name.
-#' @param cards Totals beside the map: any of `"sum"`, `"mean"` and `"highest"` of the first shaded layer. None by default.
-#' @param bars How many areas with the highest values are ranked beside the map: one whole number; 0 (default) for none.
-#' @param table `TRUE` (default) gives a table of all values, which is also the form for those who do not see the map.
+#' @param hover Where the label of the thing under the pointer stands: `"pointer"` (default),
+#'   beside it, or `"panel"`, in a fixed place.
+#' @param click What a click does: `"popup"` (default), `"zoom"` to the area, `"both"`, or
+#'   `"nothing"`.
+#' @param search `TRUE` gives a search field for the names and codes of areas; `NULL` (default)
+#'   does when there are more than a dozen.
+#' @param layers `TRUE` lists the layers, to be switched, ordered and made fainter; `NULL`
+#'   (default) does when there are two with a name.
+#' @param cards Totals beside the map: any of `"sum"`, `"mean"` and `"highest"` of the first
+#'   shaded layer. None by default.
+#' @param bars How many areas with the highest values are ranked beside the map: one whole number;
+#'   0 (default) for none.
+#' @param table `TRUE` (default) gives a table of all values, which is also the form for those who
+#'   do not see the map.
 #' @param download `TRUE` (default) lets readers save the table as CSV.
-#' @param tools Further tools: any of `"measure"` (distances and areas on the ellipsoid), `"position"` (the reader's own, asked only on a press),
-#'   `"share"` (an address that brings the view back), `"fullscreen"` and `"print"`. None by default.
-#' @param places Address of a service that finds places, in [Ochre's own protocol][serve_demo]: one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when the
-#'   reader asks for it, by the last row of the suggestions.
+#' @param tools Further tools: any of `"measure"` (distances and areas on the ellipsoid),
+#'   `"position"` (the reader's own, asked only on a press), `"share"` (an address that brings the
+#'   view back), `"fullscreen"` and `"print"`. None by default.
+#' @param places Address of a service that finds places, in [Ochre's own protocol][serve_demo]:
+#'   one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when
+#'   the reader asks for it, by the last row of the suggestions.
 #' @return A list of class `ochre_page_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' page_style(cards = c("mean", "highest"), bars = 10, tools = "share")
 #' @export
-page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL, cards = character(), bars = 0, table = TRUE, download = TRUE, tools = character(), places = NULL) {
+page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL,
+                       cards = character(), bars = 0, table = TRUE, download = TRUE,
+                       tools = character(), places = NULL) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
-  for (flag in c("search", "layers")) if (!is.null(get(flag))) check_flag(get(flag), flag)
+  for (flag in c("search", "layers")) {
+    if (!is.null(get(flag))) check_flag(get(flag), flag)
+  }
   cards <- check_texts(cards, "cards")
   tools <- check_texts(tools, "tools")
   for (card in cards) check_choice(card, c("sum", "mean", "highest"), "cards")
@@ -32,123 +46,121 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
   check_number(bars, "bars", min = 0, max = 100, whole = TRUE)
   if (!is.null(places)) {
     places <- check_tile_address(places, "places", character())
-    if (grepl("[{}#]", places)) ochre_abort("argument", "`places` holds a brace or a `#`.", "Give the plain address of the service; the words are added to it.", arg = "places")
+    if (grepl("[{}#]", places)) {
+      ochre_abort(
+        "argument",
+        "`places` holds a brace or a `#`.",
+        "Give the plain address of the service; the words are added to it.",
+        arg = "places"
+      )
+    }
   }
   for (flag in c("table", "download")) check_flag(get(flag), flag)
-  structure(list(hover = hover, click = click, search = search, layers = layers, cards = unique(cards), bars = bars, table = table, download = download && table, tools = unique(tools), places = places), class = "ochre_page_style")
+  structure(
+    list(
+      hover = hover, click = click, search = search, layers = layers,
+      cards = unique(cards), bars = bars, table = table, download = download && table,
+      tools = unique(tools), places = places
+    ),
+    class = "ochre_page_style"
+  )
 }
 
 #' When a layer is shown in a page
 #'
-#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all layers, as solid as `opacity` says.
+#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all
+#' layers, as solid as `opacity` says.
 #'
 #' @param sheet A sheet from [map_sheet()] with at least one layer.
 #' @param off `TRUE` leaves the layer off until the reader switches it on in the list of layers.
-#' @param zooms Least and greatest zoom at which it is drawn: two numbers, 1 is the whole map and 64 the closest; `NULL` (default) at all.
-#' @param opacity How solid the layer is at first, from 0.1 to 1 (default), for example so that a backdrop shines through. Its legend is as faint.
+#' @param zooms Least and greatest zoom at which it is drawn: two numbers, 1 is the whole map and
+#'   64 the closest; `NULL` (default) at all.
+#' @param opacity How solid the layer is at first, from 0.1 to 1 (default), for example so that a
+#'   backdrop shines through. Its legend is as faint.
 #' @return The sheet.
 #' @section Errors: `ochre_error_argument`; `ochre_error_sheet` when there is no layer yet.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
-#' map_sheet("Districts") |> draw_lines(areas) |> write_labels(areas) |> show_layer(zooms = c(2, 64))
+#' map_sheet("Districts") |>
+#'   draw_lines(areas) |>
+#'   write_labels(areas) |>
+#'   show_layer(zooms = c(2, 64))
 #' @export
 show_layer <- function(sheet, off = FALSE, zooms = NULL, opacity = 1) {
   check_sheet(sheet)
   check_flag(off, "off")
   check_number(opacity, "opacity", min = 0.1, max = 1)
   zooms <- unlist(zooms)
-  if (!is.null(zooms) && (!is.numeric(zooms) || length(zooms) != 2 || anyNA(zooms) || zooms[1] > zooms[2] || zooms[2] < 1)) {
-    ochre_abort("argument", sprintf("`zooms` must be two numbers, the least and the greatest zoom, not %s.", describe(zooms)), "For example c(2, 64).", arg = "zooms")
+  if (!is.null(zooms) && (!is.numeric(zooms) ||
+        length(zooms) != 2 ||
+        anyNA(zooms) ||
+        zooms[1] > zooms[2] ||
+        zooms[2] < 1)) {
+    ochre_abort(
+      "argument",
+      sprintf(
+        "`zooms` must be two numbers, the least and the greatest zoom, not %s.",
+        describe(zooms)
+      ),
+      "For example c(2, 64).",
+      arg = "zooms"
+    )
   }
   last <- length(sheet$layers)
-  if (!last) ochre_abort("sheet", "There is no layer to show or hide yet.", "Add one first, for example with draw_lines().")
+  if (!last) {
+    ochre_abort(
+      "sheet",
+      "There is no layer to show or hide yet.",
+      "Add one first, for example with draw_lines()."
+    )
+  }
   sheet$layers[[last]]$show <- list(off = off, zooms = zooms, opacity = opacity)
   sheet
 }
 
 page_tools <- c("measure", "position", "share", "fullscreen", "print")
 
-#' Links and pictures in a popup
-#'
-#' For `popup = c("Report" = popup_link("{url}", "Read it"))`. In a sheet file: `Report: {link: "{url}", text: Read it}` and
-#' `{picture: "{photo}", text: "Photo of {name}"}`.
-#'
-#' @param url Template of the address: one text. Only `http`, `https` and `mailto` are kept for links, `http`, `https` and `data:image` for pictures; other addresses are left out,
-#'   and a warning `ochre_warning_link` says how many. Values within a longer address are encoded. Of a picture it may also be a path within `folder`, such as `"photos/{code}.jpg"`:
-#'   the file (PNG, JPEG, GIF or WebP, at most 2 MB, 20 MB in all) becomes a part of the page.
-#' @param text Template of the words: of a link its text (the address by default), of a picture what it shows.
-#' @param folder Folder that paths of pictures lie in: one text. In a sheet file it is the file's own.
-#' @return A list of class `ochre_popup_field`.
-#' @section Errors: `ochre_error_argument`; `ochre_error_picture` when a file is too large, or no picture.
-#' @examples
-#' popup_link("https://example.org/report/{code}", "Report on {name}")
-#' @export
-popup_link <- function(url, text = NULL) {
-  check_text(url, "url")
-  check_text(text, "text", null = TRUE)
-  structure(list(kind = "link", url = url, text = text), class = "ochre_popup_field")
-}
-
-#' @rdname popup_link
-#' @export
-popup_picture <- function(url, text = "", folder = ".") {
-  check_text(url, "url")
-  check_text(text, "text")
-  check_text(folder, "folder")
-  structure(list(kind = "picture", url = url, text = text, folder = folder), class = "ochre_popup_field")
-}
-
-# A field of a sheet file as such a list.
-as_popup_field <- function(entry, call = rlang::caller_env()) {
-  if (!is.list(entry) || inherits(entry, "ochre_popup_field")) return(entry)
-  if (!is.null(entry$link)) return(popup_link(entry$link, entry$text))
-  if (!is.null(entry$picture)) return(popup_picture(entry$picture, entry$text %||% "", entry$folder %||% "."))
-  ochre_abort("argument", "A field of `popup` must be a text, or hold `link` or `picture`.", arg = "popup", call = call)
-}
-
-# Addresses from a template, NA where they are missing or may not be followed. A value that begins the address is taken as it is; values
-# within it are encoded.
-fill_address <- function(template, data, kind, folder = ".") {
-  pieces <- parse_template(template)
-  lost <- rep(FALSE, nrow(data))
-  out <- path <- rep("", nrow(data))
-  for (piece in pieces) {
-    value <- if (is.null(piece$column)) piece$text else enc2utf8(as.character(data[[piece$column]]))
-    lost <- lost | is.na(value) | value == ""
-    begins <- identical(piece, pieces[[1]])
-    path <- paste0(path, value)
-    out <- paste0(out, if (is.null(piece$column) || begins) value else vapply(value, utils::URLencode, "", reserved = TRUE, USE.NAMES = FALSE))
-  }
-  out <- trimws(out)
-  if (kind == "picture") {
-    own <- which(!lost & !grepl("^([a-z][a-z0-9+.-]*:|//)", out, ignore.case = TRUE))
-    out[own] <- embed_pictures(path[own], folder)
-    lost[own] <- is.na(out[own])
-  }
-  kept <- if (kind == "link") is_mail(out) else grepl(
-    "^data:image/(png|jpeg|gif|webp);base64,[A-Za-z0-9+/=]+$", out
-  )
-  web <- which(!lost & !kept)
-  out[web] <- clean_addresses(out[web])
-  bad <- !lost & is.na(out)
-  if (any(bad)) ochre_warn("link", sprintf("%s left out of the popup.", count_words(sum(bad), "address is", "addresses are")), sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", which(bad)[1]), rows = which(bad))
-  ifelse(lost | bad, NA_character_, out)
-}
-
 # Files of one folder, and of no other, as parts of the page; NA where there is none.
 embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
   inside <- !grepl("^([/\\\\~]|[A-Za-z]:)|(^|[/\\\\])\\.\\.([/\\\\]|$)", paths)
-  there <- inside & file.exists(file.path(folder, paths)) & !dir.exists(file.path(folder, paths))
+  there <- inside &
+    file.exists(file.path(folder, paths)) &
+    !dir.exists(file.path(folder, paths))
   there[there] <- vapply(file.path(folder, paths[there]), is_below, NA, folder)
   if (any(!there)) {
-    ochre_warn("link", sprintf("%s left out of the popup: %s.", count_words(sum(!there), "picture is", "pictures are"), if (all(inside)) "there is no such file" else "there is no such file in the folder"),
-               sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])), paths = paths[!there])
+    ochre_warn(
+      "link",
+      sprintf(
+        "%s left out of the popup: %s.",
+        count_words(sum(!there), "picture is", "pictures are"),
+        if (all(inside)) "there is no such file" else "there is no such file in the folder"
+      ),
+      sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])),
+      paths = paths[!there]
+    )
   }
   out <- rep(NA_character_, length(paths))
   size <- sum(file.size(file.path(folder, paths[there])))
-  if (isTRUE(size > picture_limit)) ochre_abort("picture", sprintf("The pictures of the popup have %s together; a page may have %s.", size_words(size), size_words(picture_limit)), "Save them smaller.", call = call)
+  if (isTRUE(size > picture_limit)) {
+    ochre_abort(
+      "picture",
+      sprintf(
+        "The pictures of the popup have %s together; a page may have %s.",
+        size_words(size),
+        size_words(picture_limit)
+      ),
+      "Save them smaller.",
+      call = call
+    )
+  }
   # A picture of several rows is read once.
-  for (path in unique(paths[there])) out[which(paths == path & there)] <- data_address(read_picture(file.path(folder, path), popup_picture_limit, call))
+  for (path in unique(paths[there])) {
+    out[which(paths == path & there)] <- data_address(read_picture(
+      file.path(folder, path),
+      popup_picture_limit,
+      call
+    ))
+  }
   out
 }
 popup_picture_limit <- 2e6

@@ -5,7 +5,9 @@
 place_words <- function(place) {
   parts <- vapply(
     place,
-    function(part) if (is.numeric(part)) sprintf("[%d]", as.integer(part)) else paste0(".", part),
+    function(part) {
+      if (is.numeric(part)) sprintf("[%d]", as.integer(part)) else paste0(".", part)
+    },
     ""
   )
   sub("^\\.", "", paste(parts, collapse = ""))
@@ -16,9 +18,9 @@ line_of <- function(lines, place) {
   while (length(place)) {
     key <- place[[length(place)]]
     for (k in grep(if (is.numeric(key)) "-" else key, lines, fixed = TRUE)) {
-      if (has_place(
-        tryCatch(parse_yaml(lines[seq_len(k)]), error = function(e) NULL), place
-      )) return(k)
+      if (has_place(tryCatch(parse_yaml(lines[seq_len(k)]), error = function(e) NULL), place)) {
+        return(k)
+      }
     }
     place <- place[-length(place)]
   }
@@ -27,9 +29,13 @@ line_of <- function(lines, place) {
 
 has_place <- function(content, place) {
   for (key in place) {
-    if (!is.list(content) || !(
-      if (is.numeric(key)) key <= length(content) else key %in% names(content)
-    )) return(FALSE)
+    if (!is.list(content) || !(if (is.numeric(key)) {
+          key <= length(content)
+        } else {
+          key %in% names(content)
+        })) {
+      return(FALSE)
+    }
     content <- content[[key]]
   }
   TRUE
@@ -39,7 +45,10 @@ has_place <- function(content, place) {
 place_and_line <- function(lines, place) {
   line <- line_of(lines, place)
   paste(
-    c(if (!is.na(line)) sprintf("line %d", line), if (length(place)) place_words(place)),
+    c(
+      if (!is.na(line)) sprintf("line %d", line),
+      if (length(place)) place_words(place)
+    ),
     collapse = ", "
   )
 }

@@ -4,113 +4,120 @@
 # of numbers and lengths of texts, $ref.
 
 sheet_schema <- function() {
-  if (is.null(schema_kept$sheet)) {
-    file <- system.file("schema", "sheet.schema.json", package = "ochre")
-    schema_kept$sheet <- jsonlite::fromJSON(file, simplifyVector = FALSE)
-  }
-  schema_kept$sheet
+  file <- system.file("schema", "sheet.schema.json", package = "ochre", mustWork = TRUE)
+  jsonlite::read_json(file)
 }
-schema_kept <- new.env()
 
 # All faults of the content, each a list of `place` (see R/sheet-place.R), `what` and `mend`.
 schema_faults <- function(content, schema, most = 20) {
-  faults <- list()
-  fail <- function(place, what, mend = NULL) {
-    if (length(faults) < most) faults[[length(faults) + 1]] <<- list(
-      place = place, what = what, mend = mend
-    )
+  look <- list(faults = list(), most = most, schema = schema)
+  walk_value(look, content, schema, list())$faults
+}
+
+# Adds a fault, while there are not too many.
+fail_at <- function(look, place, what, mend = NULL) {
+  if (length(look$faults) < look$most) {
+    look$faults <- c(look$faults, list(list(place = place, what = what, mend = mend)))
   }
-  walk <- function(value, rule, place) {
-    if (length(faults) >= most) return()
-    if (!is.null(rule[["$ref"]])) rule <- schema[["$defs"]][[sub("^#/\\$defs/", "", rule[["$ref"]])]]
-    if (!is.null(rule$enum) && !is_among(value, rule$enum)) {
-      known <- vapply(rule$enum, format, "")
-      mend <- if (is_type(value, "string")) did_you_mean(value, known, "Allowed") else sprintf(
-        "Allowed: %s.", list_words(known)
-      )
-      return(fail(place, sprintf("%s is not allowed here", value_word(value)), mend))
-    }
-    if (!is.null(rule$type) && !is_type(value, rule$type)) {
-      return(
-        fail(place, sprintf("this must be %s, not %s", type_phrase(rule$type), value_word(value)))
-      )
-    }
-    if (is_type(value, "string")) check_string(value, rule, place)
-    if (is_type(value, "number")) check_range(value, rule, place)
-    if (is_type(value, "object") && "object" %in% rule$type) walk_object(value, rule, place)
-    else if (is_type(value, "array") && "array" %in% rule$type) walk_array(value, rule, place)
+  look
+}
+
+walk_value <- function(look, value, rule, place) {
+  if (length(look$faults) >= look$most) return(look)
+  if (!is.null(rule[["$ref"]])) {
+    rule <- look$schema[["$defs"]][[sub("^#/\\$defs/", "", rule[["$ref"]])]]
   }
-  check_string <- function(value, rule, place) {
-    if (nchar(value, "bytes") < (rule$minLength %||% 0)) fail(place, "this is empty")
-    if (nchar(value) > (rule$maxLength %||% Inf)) {
-      fail(
-        place,
-        sprintf(
-          "this is %s long; at most %d may be", count_words(nchar(value), "character"),
-          rule$maxLength
-        )
-      )
-    }
+  if (!is.null(rule$enum) && !is_among(value, rule$enum)) {
+    what <- sprintf("%s is not allowed here", value_word(value))
+    return(fail_at(look, place, what, allowed_words(value, rule$enum)))
   }
-  check_range <- function(value, rule, place) {
-    if (!is.finite(value)) fail(
-      place, sprintf("%s is no number that can be used here", value_word(value))
-    )
-    else if (value < (rule$minimum %||% -Inf)) fail(
-      place, sprintf("%s is too small; the least is %s", value_word(value), format(rule$minimum))
-    )
-    else if (value > (rule$maximum %||% Inf)) fail(
-      place, sprintf("%s is too large; the most is %s", value_word(value), format(rule$maximum))
-    )
+  if (!is.null(rule$type) && !is_type(value, rule$type)) {
+    what <- sprintf("this must be %s, not %s", type_phrase(rule$type), value_word(value))
+    return(fail_at(look, place, what))
   }
-  walk_object <- function(value, rule, place) {
-    keys <- names(value)
-    known <- names(rule$properties)
-    if (anyDuplicated(keys)) fail(
-      place, sprintf("the key `%s` stands twice", keys[duplicated(keys)][1])
-    )
-    lost <- setdiff(unlist(rule$required), keys)
-    for (key in lost) fail(
-      place, sprintf("the key `%s` is missing", key),
-      sprintf("Needed: %s.", list_words(unlist(rule$required), 12))
-    )
-    if (length(keys) < (rule$minProperties %||% 0)) fail(
-      place, "this is empty", if (length(known)) sprintf("Keys: %s.", list_words(known, 12))
-    )
-    if (length(keys) > (rule$maxProperties %||% Inf)) {
-      return(
-        fail(
-          place, sprintf("only one key may stand here, not %s", list_words(keys)),
-          "Begin each with a dash of its own."
-        )
-      )
-    }
-    for (i in seq_along(keys)) {
-      if (!nzchar(trimws(keys[i]))) {
-        fail(place, "a key has no name")
-        next
-      }
-      inner <- rule$properties[[keys[i]]] %||% if (is.list(
-        rule$additionalProperties
-      )) rule$additionalProperties
-      if (is.null(inner)) fail(
-        c(place, keys[i]), sprintf("`%s` is not a key here", keys[i]),
-        did_you_mean(keys[i], known, "Keys")
-      )
-      else walk(value[[i]], inner, c(place, keys[i]))
-    }
+  if (is_type(value, "string")) look <- walk_string(look, value, rule, place)
+  if (is_type(value, "number")) look <- walk_number(look, value, rule, place)
+  if (is_type(value, "object") && "object" %in% rule$type) {
+    return(walk_object(look, value, rule, place))
   }
-  walk_array <- function(value, rule, place) {
-    if (length(value) < (rule$minItems %||% 0)) fail(
-      place, sprintf("this needs at least %s", count_words(rule$minItems, "entry", "entries"))
-    )
-    if (length(value) > (rule$maxItems %||% Inf)) fail(
-      place, sprintf("this may have at most %s", count_words(rule$maxItems, "entry", "entries"))
-    )
-    for (i in seq_along(value)) walk(value[[i]], rule$items, c(place, i))
+  if (is_type(value, "array") && "array" %in% rule$type) {
+    return(walk_array(look, value, rule, place))
   }
-  walk(content, schema, list())
-  faults
+  look
+}
+
+allowed_words <- function(value, allowed) {
+  known <- vapply(allowed, format, "")
+  if (is_type(value, "string")) return(did_you_mean(value, known, "Allowed"))
+  sprintf("Allowed: %s.", list_words(known))
+}
+
+walk_string <- function(look, value, rule, place) {
+  if (nchar(value, "bytes") < (rule$minLength %||% 0)) {
+    look <- fail_at(look, place, "this is empty")
+  }
+  if (nchar(value) <= (rule$maxLength %||% Inf)) return(look)
+  long <- count_words(nchar(value), "character")
+  what <- sprintf("this is %s long; at most %d may be", long, rule$maxLength)
+  fail_at(look, place, what)
+}
+
+walk_number <- function(look, value, rule, place) {
+  said <- value_word(value)
+  what <- if (!is.finite(value)) {
+    sprintf("%s is no number that can be used here", said)
+  } else if (value < (rule$minimum %||% -Inf)) {
+    sprintf("%s is too small; the least is %s", said, format(rule$minimum))
+  } else if (value > (rule$maximum %||% Inf)) {
+    sprintf("%s is too large; the most is %s", said, format(rule$maximum))
+  }
+  if (is.null(what)) look else fail_at(look, place, what)
+}
+
+walk_object <- function(look, value, rule, place) {
+  keys <- names(value)
+  known <- names(rule$properties)
+  required <- unlist(rule$required)
+  if (anyDuplicated(keys)) {
+    twice <- keys[duplicated(keys)][1]
+    look <- fail_at(look, place, sprintf("the key `%s` stands twice", twice))
+  }
+  needed <- sprintf("Needed: %s.", list_words(required, 12))
+  for (key in setdiff(required, keys)) {
+    look <- fail_at(look, place, sprintf("the key `%s` is missing", key), needed)
+  }
+  if (length(keys) < (rule$minProperties %||% 0)) {
+    mend <- if (length(known)) sprintf("Keys: %s.", list_words(known, 12))
+    look <- fail_at(look, place, "this is empty", mend)
+  }
+  if (length(keys) > (rule$maxProperties %||% Inf)) {
+    what <- sprintf("only one key may stand here, not %s", list_words(keys))
+    return(fail_at(look, place, what, "Begin each with a dash of its own."))
+  }
+  for (i in seq_along(keys)) look <- walk_key(look, keys[i], value[[i]], rule, place)
+  look
+}
+
+walk_key <- function(look, key, value, rule, place) {
+  if (!nzchar(trimws(key))) return(fail_at(look, place, "a key has no name"))
+  inner <- rule$properties[[key]]
+  if (is.null(inner) && is.list(rule$additionalProperties)) inner <- rule$additionalProperties
+  place <- c(place, key)
+  if (!is.null(inner)) return(walk_value(look, value, inner, place))
+  what <- sprintf("`%s` is not a key here", key)
+  fail_at(look, place, what, did_you_mean(key, names(rule$properties), "Keys"))
+}
+
+walk_array <- function(look, value, rule, place) {
+  entries <- function(n) count_words(n, "entry", "entries")
+  if (length(value) < (rule$minItems %||% 0)) {
+    look <- fail_at(look, place, sprintf("this needs at least %s", entries(rule$minItems)))
+  }
+  if (length(value) > (rule$maxItems %||% Inf)) {
+    look <- fail_at(look, place, sprintf("this may have at most %s", entries(rule$maxItems)))
+  }
+  for (i in seq_along(value)) look <- walk_value(look, value[[i]], rule$items, c(place, i))
+  look
 }
 
 is_among <- function(value, known) {
@@ -123,19 +130,35 @@ is_type <- function(value, type) {
   switch(type,
     object = is.list(value) && (length(value) == 0 || !is.null(names(value))),
     array = is.list(value) && is.null(names(value)),
-    string = one && is.character(value), boolean = one && is.logical(value),
-    number = one && is.numeric(value), integer = one && is.numeric(value) && isTRUE(value == round(value))
+    string = one && is.character(value),
+    boolean = one && is.logical(value),
+    number = one && is.numeric(value),
+    integer = one && is.numeric(value) && isTRUE(value == round(value))
   )
 }
 
 type_phrase <- function(type) {
   if (length(type) > 1) return(paste(vapply(type, type_phrase, ""), collapse = " or "))
-  switch(type, object = "a block of keys", array = "a list (lines that begin with a dash)", string = "text", boolean = "true or false", number = "a number", integer = "a whole number")
+  switch(type,
+    object = "a block of keys",
+    array = "a list (lines that begin with a dash)",
+    string = "text",
+    boolean = "true or false",
+    number = "a number",
+    integer = "a whole number"
+  )
 }
 
 value_word <- function(value) {
-  if (is.null(value)) "nothing" else if (is.list(value)) (if (is.null(names(value))) "a list" else "a block of keys")
-  else if (length(value) > 1) "a list" else if (identical(value, "")) "an empty text" else paste0(
-    "`", shorten(format(value)), "`"
-  )
+  if (is.null(value)) {
+    "nothing"
+  } else if (is.list(value)) {
+    (if (is.null(names(value))) "a list" else "a block of keys")
+  } else if (length(value) > 1) {
+    "a list"
+  } else if (identical(value, "")) {
+    "an empty text"
+  } else {
+    paste0("`", shorten(format(value)), "`")
+  }
 }

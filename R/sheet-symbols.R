@@ -2,43 +2,60 @@
 
 #' Place symbols sized by a value
 #'
-#' Symbols whose area is proportional to the value. The largest is as large as the symbols allow to be told apart; small ones
-#' are drawn over large ones.
+#' Symbols whose area is proportional to the value. The largest is as large as the symbols allow
+#' to be told apart; small ones are drawn over large ones.
 #'
 #' @inheritParams shade_areas
-#' @param data A tibble with a `geometry` column of points, or of areas, whose symbols stand at their
-#'   label points (see [label_points()]); or a data frame with columns named
-#'   `longitude` and `latitude` (or `lon`, `lat`), in degrees.
-#' @param size The column that sets the size, bare or as text; numeric. Rows whose value is missing or zero get no symbol, and a warning
-#'   `ochre_warning_symbols` says how many. Values below zero are sized by how far they are from it and get a colour of their own, unless `colour` names a column.
-#' @param second Another column, bare or as text; numeric, not negative. Each circle is then split: its left half is sized by `size`, its right half by
-#'   `second`. `NULL` (default) for whole symbols.
-#' @param colour Colour of the symbols: a column, bare or as text, whose values colour them (texts as categories, numbers in steps); or one
-#'   colour that R knows; `NULL` (default) for Ochre's own.
-#' @param shape `"circle"` (default), `"square"`, `"triangle"` or `"bar"`, which stands on its place and is all of one width.
-#' @param scale `"area"` (default): the area of a symbol is in proportion to the value. `"perceptual"`: large ones a little larger, because readers see them
-#'   as too small (Flannery). `"radius"`: the radius in proportion, which exaggerates, so a warning `ochre_warning_radius` says so. Of bars the height is in proportion.
-#' @param size_steps How to form classes of size, such as `steps_natural(4)`: all symbols of a class are as large as its mean asks for. `NULL` (default) sizes each by its own value.
-#' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over large ones, `"transparent"` lets the lower ones shine through, `"move"` moves
-#'   them gently apart, and a line leads from each that was moved to its place.
-#' @param group `TRUE` draws symbols that lie near each other as one counted circle in a page, which opens as the reader comes nearer. A figure draws all of them.
-#' @param grow How symbols grow as the reader zooms in: [by_zoom()] of factors that begin with 1 at the whole map; the legend grows with them. `NULL` (default) keeps their size.
-#' @param steps,ramp For a colour column: how to form classes (default five quantiles, or categories) and the colours, as in [shade_areas()].
-#' @param colour_legend Title of the colours' legend: one text; by default the column's name in words.
-#' @return The sheet with one more layer. Symbols that lie off the map are left out when it is
+#' @param data A tibble with a `geometry` column of points, or of areas, whose symbols stand at
+#'   their label points (see [label_points()]); or a data frame with columns named `longitude` and
+#'   `latitude` (or `lon`, `lat`), in degrees.
+#' @param size The column that sets the size, bare or as text; numeric. Rows whose value is
+#'   missing or zero get no symbol, and a warning `ochre_warning_symbols` says how many. Values
+#'   below zero are sized by how far they are from it and get a colour of their own, unless
+#'   `colour` names a column.
+#' @param second Another column, bare or as text; numeric, not negative. Each circle is then
+#'   split: its left half is sized by `size`, its right half by `second`. `NULL` (default) for
+#'   whole symbols.
+#' @param colour Colour of the symbols: a column, bare or as text, whose values colour them (texts
+#'   as categories, numbers in steps); or one colour that R knows; `NULL` (default) for Ochre's
+#'   own.
+#' @param shape `"circle"` (default), `"square"`, `"triangle"` or `"bar"`, which stands on its
+#'   place and is all of one width.
+#' @param scale `"area"` (default): the area of a symbol is in proportion to the value.
+#'   `"perceptual"`: large ones a little larger, because readers see them as too small (Flannery).
+#'   `"radius"`: the radius in proportion, which exaggerates, so a warning `ochre_warning_radius`
+#'   says so. Of bars the height is in proportion.
+#' @param size_steps How to form classes of size, such as `steps_natural(4)`: all symbols of a
+#'   class are as large as its mean asks for. `NULL` (default) sizes each by its own value.
+#' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over
+#'   large ones, `"transparent"` lets the lower ones shine through, `"move"` moves them gently
+#'   apart, and a line leads from each that was moved to its place.
+#' @param group `TRUE` draws symbols that lie near each other as one counted circle in a page,
+#'   which opens as the reader comes nearer. A figure draws all of them.
+#' @param grow How symbols grow as the reader zooms in: [by_zoom()] of factors that begin with 1
+#'   at the whole map; the legend grows with them. `NULL` (default) keeps their size.
+#' @param steps,ramp For a colour column: how to form classes (default five quantiles, or
+#'   categories) and the colours, as in [shade_areas()].
+#' @param colour_legend Title of the colours' legend: one text; by default the column's name in
+#'   words.
+#' @return The sheet with one more layer. Symbols outside the map are left out when it is
 #'   resolved, and a warning `ochre_warning_off_map` names them.
 #' @inheritSection shade_areas Templates
-#' @source Flannery, J.J. (1971) The relative effectiveness of some common graduated point symbols in the presentation of quantitative
-#'   data, Cartographica 8, 96-109.
-#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or negative where it cannot be shown
+#' @source Flannery, J.J. (1971) The relative effectiveness of some common graduated point symbols
+#'   in the presentation of quantitative data, Cartographica 8, 96-109.
+#' @section Errors: `ochre_error_column` when a column is not there, not numeric, or negative
+#' where it cannot be shown
 #'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
-place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL, popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL, colour_legend = NULL,
-                          shape = "circle", second = NULL, size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL, group = FALSE, grow = NULL) {
+place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL,
+                          popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL,
+                          colour_legend = NULL, shape = "circle", second = NULL,
+                          size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL,
+                          group = FALSE, grow = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   size <- column_name(rlang::enquo(size), data, "size")
-  values <- check_numeric(data, size, "size")
+  check_numeric(data, size, "size")
   second <- column_name(rlang::enquo(second), data, "second", null = TRUE)
   by <- panel_column(rlang::enquo(by), data)
   check_text(legend, "legend", null = TRUE)
@@ -46,27 +63,90 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   check_choice(scale, names(symbol_scales), "scale")
   check_choice(shape, names(symbol_outlines), "shape")
   check_flag(group, "group")
-  if (!is.null(grow)) {
-    grow <- check_by_zoom(grow, "grow", 0.1, 20)
-    if (grow$zooms[1] != 1 || grow$values[1] != 1) ochre_abort("argument", "`grow` must begin with 1 at zoom 1.", "For example by_zoom(c(1, 8), c(1, 3)).", arg = "grow")
-  }
+  grow <- check_grow(grow)
   check_choice(overlap, c("order", "transparent", "move"), "overlap")
-  if (scale == "radius" && shape != "bar") ochre_warn("radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size), "scale = \"area\" shows amounts as they are.")
+  if (scale == "radius" && shape != "bar") warn_radius(size)
   if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
   colours <- colour_column(rlang::enquo(colour), data)
   if (!is.null(second)) check_split(data, size, second, shape, size_steps, colours)
-  if (!is.null(colours$column) || !is.null(second)) check_counts(data, size, "size")
-  if (!is.null(size_steps)) check_counts(data, size, "size")
+  counted <- !is.null(colours$column) || !is.null(second) || !is.null(size_steps)
+  if (counted) check_counts(data, size, "size")
   steps <- colour_steps(colours$column, data, steps)
-  with_layer(sheet, list(
-    kind = "symbols", data = data, size = size, second = second, at = point_columns(data), colour = colours$colour, colour_by = colours$column, steps = steps, ramp = check_ramp_wish(ramp), scale = scale,
-    shape = shape, size_steps = size_steps, overlap = overlap, group = group, zoomed = if (!is.null(grow)) list(size = grow), by = by, colour_legend = colour_legend %||% if (!is.null(colours$column)) words_of(colours$column),
-    legend = legend %||% paste(words_of(c(size, second)), collapse = ", "), hover = check_template(hover, data, "hover"), popup = popup_fields(rlang::enquo(popup), data), format = check_format(format), field_formats = check_field_formats(field_formats, data)
-  ))
+  if (!is.null(colours$column)) colour_legend <- colour_legend %||% words_of(colours$column)
+  sized <- list(
+    size = size, second = second, scale = scale, shape = shape, size_steps = size_steps,
+    overlap = overlap, group = group, zoomed = if (!is.null(grow)) list(size = grow)
+  )
+  coloured <- list(
+    colour = colours$colour, colour_by = colours$column, steps = steps,
+    ramp = check_ramp_wish(ramp), colour_legend = colour_legend
+  )
+  said <- list(
+    legend = legend %||% paste(words_of(c(size, second)), collapse = ", "),
+    hover = check_template(hover, data, "hover"),
+    popup = popup_fields(rlang::enquo(popup), data),
+    format = check_format(format),
+    field_formats = check_field_formats(field_formats, data)
+  )
+  where <- list(data = data, at = point_columns(data), by = by)
+  with_layer(sheet, "symbols", c(where, sized, coloured, said))
 }
 
-check_split <- function(data, size, second, shape, size_steps, colours, call = rlang::caller_env()) {
-  check_counts(data, second, "second", call = call)
-  if (shape != "circle") ochre_abort("argument", sprintf("Only circles can be split, not the shape `%s`.", shape), "Leave out `shape` or `second`.", arg = "shape", call = call)
-  if (!is.null(size_steps) || !is.null(colours$column)) ochre_abort("argument", "The halves of split circles have colours and sizes of their own.", "Leave out `size_steps` and a column for `colour`, or `second`.", arg = "second", call = call)
+# How symbols grow as the reader comes nearer: from the size that they have on the whole map.
+check_grow <- function(grow, call = rlang::caller_env()) {
+  if (is.null(grow)) return(NULL)
+  grow <- check_by_zoom(grow, "grow", 0.1, 20, call = call)
+  if (grow$zooms[1] == 1 && grow$values[1] == 1) return(grow)
+  ochre_abort(
+    "argument",
+    "`grow` must begin with 1 at zoom 1.",
+    "For example by_zoom(c(1, 8), c(1, 3)).",
+    arg = "grow",
+    call = call
+  )
 }
+
+warn_radius <- function(size) {
+  ochre_warn(
+    "radius",
+    sprintf("With a radius in proportion, twice `%s` looks four times as large.", size),
+    "scale = \"area\" shows amounts as they are."
+  )
+}
+
+check_split <- function(data, size, second, shape, size_steps, colours,
+                        call = rlang::caller_env()) {
+  check_counts(data, second, "second", call = call)
+  if (shape != "circle") {
+    ochre_abort(
+      "argument",
+      sprintf("Only circles can be split, not the shape `%s`.", shape),
+      "Leave out `shape` or `second`.",
+      arg = "shape",
+      call = call
+    )
+  }
+  if (!is.null(size_steps) || !is.null(colours$column)) {
+    ochre_abort(
+      "argument", "The halves of split circles have colours and sizes of their own.",
+      "Leave out `size_steps` and a column for `colour`, or `second`.", arg = "second",
+      call = call
+    )
+  }
+}
+
+# How the radius grows with the value. Flannery, J.J. (1971) The relative effectiveness of some
+# common graduated point symbols in the presentation of quantitative data, Cartographica 8,
+# 96-109: readers see large circles as too small.
+symbol_scales <- c(area = 0.5, perceptual = 0.5716, radius = 1)
+
+# Outlines of the shapes in units of a radius: all have the area of the circle with that radius.
+symbol_outlines <- list(
+  circle = NULL,
+  square = list(x = c(-1, 1, 1, -1) * sqrt(pi) / 2, y = c(-1, -1, 1, 1) * sqrt(pi) / 2),
+  triangle = {
+    side <- sqrt(4 * pi / sqrt(3))
+    list(x = c(-0.5, 0.5, 0) * side, y = c(-1, -1, 2) * side * sqrt(3) / 6)
+  },
+  bar = NULL
+)

@@ -1,33 +1,43 @@
 # The sheet: the whole map as a small declarative value. Making one reads nothing, projects
 # nothing and draws nothing; it keeps what was asked for. Layers are added by the verbs in
-# sheet-layers.R, and plan-resolve.R turns the whole into a plan.
+# the other sheet- files, and plan-resolve.R turns the whole into a plan.
 
 #' Start a map
 #'
 #' @param title What the map shows: one text.
 #' @param subtitle,source,note More words around the map, each one text or `NULL` (default).
 #'   The source is shown with "Source:" before it.
-#' @param projection How the globe is laid flat: one of `"fitted"` (default: picked from the extent
-#'   of the areas and lines, and said by the plan), `"azimuthal equal-area"`, `"equal-area conic"`,
-#'   `"world equal-area"`, `"transverse Mercator"`, `"web Mercator"`, `"equirectangular"`; its centre
-#'   and parallels are fitted to the data. Shaded areas are honest in an equal-area projection only;
-#'   a warning `ochre_warning_projection` says so where another would mislead.
-#' @param inset Far-off parts to draw in frames of their own: a list of boxes `c(west, south, east, north)` in
-#'   degrees, whose names are the labels; what lies whole in a box moves there. `TRUE` finds them. A
-#'   label says when an inset has another scale than the map. `NULL` (default) for none.
-#' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`, `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
-#' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the map say its title, ranges and missing values itself.
-#' @param ground `"light"` (default), `"dark"`, or in a page `"follow"`, which takes what each reader has set (a figure is light then): what the map is drawn on. Ramps, lines and words change with it.
+#' @param projection How the globe is laid flat: one of `"fitted"` (default: picked from the
+#'   extent of the areas and lines, and said by the plan), `"azimuthal equal-area"`,
+#'   `"equal-area conic"`, `"world equal-area"`, `"transverse Mercator"`, `"web Mercator"`,
+#'   `"equirectangular"`; its centre and parallels are fitted to the data. Shaded areas are honest
+#'   in an equal-area projection only; a warning `ochre_warning_projection` says so where another
+#'   would mislead.
+#' @param inset Far-off parts to draw in frames of their own: a list of boxes
+#'   `c(west, south, east, north)` in degrees, whose names are the labels; what lies whole in a
+#'   box moves there. `TRUE` finds them, `FALSE` has none. `NULL` (default) finds them where the land
+#'   would fill little of the map with them and much more without, and a message says so. A label
+#'   says when an inset has another scale than the map.
+#' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`,
+#'   `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
+#' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the
+#'   map say its title, ranges and missing values itself.
+#' @param ground `"light"` (default), `"dark"`, or in a page `"follow"`, which takes what each
+#'   reader has set (a figure is light then): what the map is drawn on. Ramps, lines and words
+#'   change with it.
 #' @param legend How the legend looks, from [legend_style()]; `NULL` (default) as it comes.
 #' @param figure How a figure looks, from [figure_style()]; `NULL` (default) as it comes.
 #' @param page What a reader can do with a page, from [page_style()]; `NULL` (default) as it comes.
 #' @return A list of class `ochre_sheet`, to be given to [shade_areas()], [place_symbols()],
-#'   [draw_lines()], [write_labels()], [shade_density()] and [shade_heat()], perhaps to [lay_tiles()], and then to [publish()], [as_figure()] or [as_page()].
+#'   [draw_lines()], [write_labels()], [shade_density()] and [shade_heat()], perhaps to
+#'   [lay_tiles()], and then to [publish()], [as_figure()] or [as_page()].
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
 #' @export
-map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted", inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL, figure = NULL, page = NULL) {
+map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted",
+                      inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL,
+                      figure = NULL, page = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
@@ -35,39 +45,78 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
   check_text(alt, "alt", null = TRUE)
   check_choice(projection, projection_names, "projection")
   check_choice(ground, c("light", "dark", "follow"), "ground")
-  structure(list(title = title, subtitle = subtitle, source = source, note = note, projection = projection, inset = check_insets(inset), locale = check_locale(locale), alt = alt,
-                 ground = ground, legend = check_style(legend, "legend", legend_style), figure = check_style(figure, "figure", figure_style), page = check_style(page, "page", page_style), backdrops = list(), layers = list()), class = "ochre_sheet")
+  structure(
+    list(
+      title = title,
+      subtitle = subtitle,
+      source = source,
+      note = note,
+      projection = projection,
+      inset = check_insets(inset),
+      locale = check_locale(locale),
+      alt = alt,
+      ground = ground,
+      legend = check_style(legend, "legend", legend_style),
+      figure = check_style(figure, "figure", figure_style),
+      page = check_style(page, "page", page_style),
+      backdrops = list(),
+      layers = list()
+    ),
+    class = "ochre_sheet"
+  )
 }
 
-projection_names <- c("fitted", "azimuthal equal-area", "equal-area conic", "world equal-area", "transverse Mercator", "web Mercator", "equirectangular")
-
-with_layer <- function(sheet, layer) {
-  sheet$layers <- c(sheet$layers, list(layer))
-  sheet
-}
+projection_names <- c(
+  "fitted", "azimuthal equal-area", "equal-area conic", "world equal-area",
+  "transverse Mercator", "web Mercator", "equirectangular"
+)
 
 check_sheet <- function(sheet, call = rlang::caller_env()) {
   if (!inherits(sheet, "ochre_sheet")) {
-    ochre_abort("argument", sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
-                "Start with map_sheet(\"A title\").", arg = "sheet", call = call)
+    ochre_abort(
+      "argument",
+      sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
+      "Start with map_sheet(\"A title\").",
+      arg = "sheet",
+      call = call
+    )
   }
   invisible(sheet)
 }
 
 #' @export
 format.ochre_sheet <- function(x, ...) {
-  words <- vapply(x$layers, function(l) {
-    switch(l$kind,
-      areas = if (!is.null(l$second)) sprintf("areas: %s of `%s` and `%s`, ramp %s", count_words(nrow(l$data), "row"), l$value, l$second, l$ramp) else sprintf("areas: %s of `%s`, %s %s, ramp %s", count_words(nrow(l$data), "row"), l$value, l$steps$method, if (is.na(l$steps$n)) "classes" else count_words(l$steps$n, "class", "classes"), if (length(l$ramp) > 1) "of own colours" else l$ramp %||% "by default"),
-      symbols = sprintf("symbols: %s, sized by `%s`", count_words(nrow(l$data), "row"), l$size),
-      lines = sprintf("lines: %s", count_words(nrow(l$data), "row")),
-      labels = sprintf("labels: %s", count_words(nrow(l$data), "row")),
-      density = sprintf("density: %s, kernel %s m", count_words(nrow(l$data), "row"), format_number(l$kernel, 0)),
-      heat = sprintf("heat: %s, radius %s px", count_words(nrow(l$data), "row"), format_number(l$radius, 0))
-    )
+  layers <- vapply(x$layers, layer_words, "")
+  backdrops <- vapply(x$backdrops, function(b) {
+    paste(c(sprintf("  backdrop: %s", b$name), b$attribution), collapse = ", ")
   }, "")
-  c(paste0("Sheet: ", x$title), if (length(words)) paste0("  ", seq_along(words), ". ", words) else "  no layers yet",
-    vapply(x$backdrops, function(b) sprintf("  backdrop: %s%s", b$name, if (!is.null(b$attribution)) sprintf(", %s", b$attribution) else ""), ""))
+  c(
+    paste0("Sheet: ", x$title),
+    if (length(layers)) paste0("  ", seq_along(layers), ". ", layers) else "  no layers yet",
+    backdrops
+  )
+}
+
+# A layer of a sheet in a line.
+layer_words <- function(layer) {
+  more <- switch(layer$kind,
+    areas = area_words(layer),
+    symbols = sprintf(", sized by `%s`", layer$size),
+    density = sprintf(", kernel %s m", format_number(layer$kernel, 0)),
+    heat = sprintf(", radius %s px", format_number(layer$radius, 0)),
+    ""
+  )
+  sprintf("%s: %s%s", layer$kind, count_words(nrow(layer$data), "row"), more)
+}
+
+area_words <- function(layer) {
+  if (!is.null(layer$second)) {
+    return(sprintf(" of `%s` and `%s`, ramp %s", layer$value, layer$second, layer$ramp))
+  }
+  n <- layer$steps$n
+  classes <- if (is.na(n)) "classes" else count_words(n, "class", "classes")
+  ramp <- if (length(layer$ramp) > 1) "of own colours" else layer$ramp %||% "by default"
+  sprintf(" of `%s`, %s %s, ramp %s", layer$value, layer$steps$method, classes, ramp)
 }
 
 #' @export

@@ -77,10 +77,14 @@ digits_before <- function(x) {
 decimals_of <- function(x) {
   text <- sprintf("%.14e", abs(x))
   parts <- regmatches(text, regexec("^([0-9])\\.([0-9]+)e([+-][0-9]+)$", text))
-  vapply(parts, function(p) {
-    if (!length(p)) return(0)
-    max(0, nchar(sub("0+$", "", p[3])) - as.numeric(p[4]))
-  }, numeric(1))
+  vapply(
+    parts,
+    function(p) {
+      if (!length(p)) return(0)
+      max(0, nchar(sub("0+$", "", p[3])) - as.numeric(p[4]))
+    },
+    numeric(1)
+  )
 }
 
 # The last class is not the greatest value alone: its break comes down to half way between what is
@@ -96,13 +100,13 @@ below_greatest <- function(breaks, value, digits, closed) {
 }
 
 # Numbers of so many decimals, none with more than seventeen digits, because a double has no more.
-show_break <- function(v, digits, format = NULL) {
+show_break <- function(v, digits, format, locale) {
   out <- character(length(v))
   places <- pmax(0, pmin(digits, 17 - ceiling(log10(pmax(abs(v), 1e-300) * (1 + 1e-12)))))
   places[!is.finite(v)] <- 0
   for (d in unique(places)) {
     here <- places == d
-    out[here] <- format_number(v[here], d, format$marks %||% TRUE)
+    out[here] <- format_number(v[here], d, format$marks %||% TRUE, locale)
   }
   plus <- isTRUE(format$plus) & is.finite(v) & round(v, digits) > 0
   ifelse(plus, paste0("+", out), out)
@@ -118,12 +122,11 @@ ceiling_at <- function(x, digits) -floor_at(-x, digits)
 
 # "10–19" where the values allow it, else "10 to <20"; open ends in words. `fitted` has `digits`,
 # `closed`, `clean` (fractions are read at fifteen digits) and, where all values are one, `only`.
-label_classes <- function(breaks, fitted, format = NULL) {
+label_classes <- function(breaks, fitted, format = NULL, locale = english) {
   k <- length(breaks) - 1L
   if (k < 1) return(character())
-  words <- wording$now
   digits <- max(fitted$digits, 0)
-  show <- function(v) show_break(v, digits, format)
+  show <- function(v) show_break(v, digits, format, locale)
   if (!is.null(fitted$only)) return(with_unit(show(fitted$only), format))
   if (isTRUE(fitted$clean)) breaks <- fifteen_digits(breaks)
   low <- breaks[-length(breaks)]
@@ -132,15 +135,27 @@ label_classes <- function(breaks, fitted, format = NULL) {
   ends <- if (fitted$closed) closed_ends(low, high, digits) else open_ends(low, high, digits)
   from <- show(ends$from)
   upto <- show(ends$upto)
-  to <- paste0(" ", words$to, " ")
-  dash <- if (any(breaks < 0)) to else if (fitted$closed) "\u2013" else " \u2013 "
+  to <- paste0(" ", locale$to, " ")
+  dash <- if (any(breaks < 0)) {
+    to
+  } else if (fitted$closed) {
+    "\u2013"
+  } else {
+    " \u2013 "
+  }
   last <- seq_len(k) == k
   between <- if (fitted$closed) dash else ifelse(last, to, paste0(to, "<"))
   label <- ifelse(from == upto & (fitted$closed | last), from, paste0(from, between, upto))
   label <- with_unit(label, format)
-  label[is.infinite(low)] <- sprintf(words$under, with_unit(show(high[is.infinite(low)]), format))
-  label[is.infinite(high)] <- sprintf(words$over, with_unit(show(low[is.infinite(high)]), format))
-  label[open & is.infinite(low) & is.infinite(high)] <- words$all
+  label[is.infinite(low)] <- sprintf(
+    locale$under,
+    with_unit(show(high[is.infinite(low)]), format)
+  )
+  label[is.infinite(high)] <- sprintf(
+    locale$over,
+    with_unit(show(low[is.infinite(high)]), format)
+  )
+  label[open & is.infinite(low) & is.infinite(high)] <- locale$all
   label
 }
 

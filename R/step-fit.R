@@ -4,40 +4,42 @@
 
 #' Fit steps to values
 #'
-#' @param x Numeric vector; with [steps_categories()] texts or a factor. `NA` and `NaN` are counted as missing; infinite values are counted
-#'   apart, belong to no class, and a warning `ochre_warning_infinite` says so.
-#' @param steps A method from [steps_equal()] and its kin.
-#' @param weights For `steps_quantile()` and rounded ones near it: one number for each value, not negative, such as the people of the area; missing ones
-#'   count as zero. `NULL` (default) counts each value once. [shade_areas()] takes the column that `steps_quantile(weight = )` names.
-#' @return A list of class `ochre_steps`: `method`; `breaks`, the class ends including the
-#'   outer ones (one more than there are classes), rising; where all values are one, half a unit of its last
-#'   decimal below and above it; `labels`, one text a class, which never
-#'   overlap and are true at the decimals shown; `counts`, values in each class; `means`;
-#'   `fit`, the goodness of variance fit (1 less the squared deviations within classes over
-#'   those of all values; between 0 and 1, 1 for constant values); `tabular`, the same with absolute instead of squared deviations; `evenness` of
-#'   the classes' counts (1 when all are alike); `largest`, the share of values in the fullest class; `moved`, how many values changed their class by
-#'   rounding, or `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
-#'   labels; `missing` and `infinite`, counts; `values`, a histogram for printing.
-#'   Fractions are read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`. Constant values make one
-#'   class. Fewer distinct values than classes, or ties, make fewer classes, and a warning
-#'   `ochre_warning_classes` says so; an empty class gives `ochre_warning_empty`.
+#' @param x Numeric vector; with [steps_categories()] texts or a factor. `NA` and `NaN` are
+#'   counted as missing; infinite values are counted apart, belong to no class, and a warning
+#'   `ochre_warning_infinite` says so.
+#' @param steps A method such as [steps_equal()].
+#' @param weights For `steps_quantile()` and rounded ones near it: one number for each value, not
+#'   negative, such as the people of the area; missing ones count as zero. `NULL` (default) counts
+#'   each value once. [shade_areas()] takes the column that `steps_quantile(weight = )` names.
+#' @return A list of class `ochre_steps`: `method`; `breaks`, the class ends including the outer
+#'   ones (one more than there are classes), rising; where all values are one, half a unit of its
+#'   last decimal below and above it; `labels`, one text a class, which never overlap and are true
+#'   at the decimals shown; `counts`, values in each class; `means`; `fit`, the goodness of
+#'   variance fit (1 less the squared deviations within classes over those of all values; between
+#'   0 and 1, 1 for constant values); `tabular`, the same with absolute instead of squared
+#'   deviations; `evenness` of the classes' counts (1 when all are alike); `largest`, the share of
+#'   values in the fullest class; `moved`, how many values changed their class by rounding, or
+#'   `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
+#'   labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions are
+#'   read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`.
+#'   Constant values make one class. Fewer distinct values than classes, or ties, make fewer
+#'   classes, and a warning `ochre_warning_classes` says so; an empty class gives
+#'   `ochre_warning_empty`.
 #' @section Errors: `ochre_error_outside` when values lie outside of given breaks (fields
 #'   `values`, `rows`); `ochre_error_argument`.
-#' @source Tabular accuracy: Jenks, G.F., Caspall, F.C. (1971) Error on choroplethic maps, Annals of the Association of American
-#'   Geographers 61, 217-244.
+#' @source Tabular accuracy: Jenks, G.F., Caspall, F.C. (1971) Error on choroplethic maps, Annals
+#'   of the Association of American Geographers 61, 217-244.
 #' @examples
 #' fit_steps(c(3.1, 4.7, 5, 5.2, 9.9, NA), steps_natural(3))
 #' @export
 fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   check_steps(steps, "steps")
   if (steps$method == "categories") return(fit_categories(x))
-  if (!is.numeric(x)) ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
-  finite <- is.finite(x)
-  infinite <- sum(is.infinite(x))
-  if (infinite) {
-    ochre_warn("infinite", sprintf("%s to no class.", count_words(infinite, "infinite value belongs", "infinite values belong")),
-               "They often come from a division by zero.", rows = which(is.infinite(x)))
+  if (!is.numeric(x)) {
+    ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
   }
+  finite <- is.finite(x)
+  warn_infinite(which(is.infinite(x)))
   weights <- check_weights(weights, x, finite)
   known <- as.numeric(if (all(finite)) x else x[finite])
   check_not_tiny(known)
@@ -48,63 +50,90 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   # Numbers so large or small that sums of squares would not hold them are fitted in other units.
   power <- scale_power(data$value)
   scaled <- list(value = data$value * 10^-power, weight = data$weight)
-  fitted <- fit_breaks(data, scaled, power, steps, x, known, weights)
-  breaks <- fitted$breaks
-  inner <- breaks[-c(1, length(breaks))]
-  starts <- if (length(data$value)) findInterval(inner, data$value, left.open = TRUE) + 1L else integer()
-  sums <- class_summary(scaled, starts)
+  values <- list(data = data, scaled = scaled, power = power, known = known, weights = weights)
+  fitted <- fit_breaks(values, steps, x)
+  sums <- class_summary(scaled, class_starts(fitted$breaks, data$value))
   warn_empty(sums$count)
-  # The outer breaks are the data's own, to the last bit.
-  if (clean && steps$method != "given" && is.null(fitted$only)) {
-    breaks <- c(ends[1], below_greatest(inner, c(data$value[-length(data$value)], ends[2]), 0, FALSE), ends[2])
-  }
-  structure(list(
-    method = steps$method, breaks = breaks, labels = label_classes(breaks, c(fitted, clean = clean)), counts = as.integer(sums$count),
-    means = sums$mean * 10^power, fit = sums$fit, tabular = sums$tabular, evenness = evenness(sums$count),
-    largest = if (sum(sums$count)) max(sums$count) / sum(sums$count) else NA_real_,
-    digits = as.integer(max(fitted$digits, 0L)), missing = sum(is.na(x)), infinite = infinite,
-    closed = fitted$closed, below = fitted$below, moved = fitted$moved, only = fitted$only, clean = clean,
+  exact <- clean && steps$method != "given" && is.null(fitted$only)
+  breaks <- if (exact) data_ends(fitted$breaks, data$value, ends) else fitted$breaks
+  new_steps(steps$method, breaks, fitted, list(
+    counts = as.integer(sums$count),
+    means = sums$mean * 10^power,
+    fit = sums$fit,
+    tabular = sums$tabular,
+    missing = sum(is.na(x)),
+    infinite = sum(is.infinite(x)),
+    clean = clean,
     values = bin_values(data)
-  ), class = "ochre_steps")
+  ))
 }
 
-# Below these a double has fewer digits the smaller it is.
-check_not_tiny <- function(x, call = rlang::caller_env()) {
-  tiny <- x[x != 0 & abs(x) < 1e-290]
-  if (!length(tiny)) return(invisible())
-  ochre_abort(
-    "steps",
+# Where each class begins among the sorted values.
+class_starts <- function(breaks, value) {
+  if (!length(value)) return(integer())
+  findInterval(breaks[-c(1, length(breaks))], value, left.open = TRUE) + 1L
+}
+
+# The outer breaks are the data's own, to the last bit.
+data_ends <- function(breaks, value, ends) {
+  inner <- breaks[-c(1, length(breaks))]
+  inner <- below_greatest(inner, c(value[-length(value)], ends[2]), 0, FALSE)
+  c(ends[1], inner, ends[2])
+}
+
+# Fitted steps: `fitted` is how the breaks came about, `found` what the values show in them.
+new_steps <- function(method, breaks, fitted, found) {
+  counts <- found$counts
+  about <- list(
+    method = method,
+    breaks = breaks,
+    labels = label_classes(breaks, c(fitted, clean = found$clean)),
+    evenness = evenness(counts),
+    largest = if (sum(counts)) max(counts) / sum(counts) else NA_real_,
+    digits = as.integer(max(fitted$digits, 0L))
+  )
+  way <- list(
+    closed = fitted$closed,
+    below = fitted$below,
+    moved = fitted$moved,
+    only = fitted$only
+  )
+  structure(c(about, found, way), class = "ochre_steps")
+}
+
+warn_infinite <- function(rows) {
+  if (!length(rows)) return(invisible())
+  ochre_warn(
+    "infinite",
     sprintf(
-      "%s so near zero that a number has no digits left there (%s).",
-      count_words(length(tiny), "value lies", "values lie"), format(tiny[1])
+      "%s to no class.",
+      count_words(length(rows), "infinite value belongs", "infinite values belong")
     ),
-    "Give the variable in another unit, multiplied by a power of ten.", values = length(tiny),
-    call = call
+    "They often come from a division by zero.",
+    rows = rows
   )
 }
 
-# Fractions are read at fifteen digits, so that the noise of a sum (0.1 + 0.2 and 0.3) makes no
-# class. Whole numbers have no noise as long as a double counts them.
-has_noise <- function(x) length(x) > 0 && !(all_whole(x) && max(abs(x)) < 2^53)
-
-# As signif(x, 15), which loses digits at the ends of what a double holds.
-fifteen_digits <- function(x) {
-  out <- signif(x, 15)
-  far <- which(is.finite(x) & x != 0 & (abs(x) > 1e290 | abs(x) < 1e-290))
-  if (length(far)) out[far] <- as.numeric(sprintf("%.14e", x[far]))
-  out
-}
-
-fit_breaks <- function(data, scaled, power, steps, x, known, weights, call = rlang::caller_env(2)) {
+# `values` has `data`, the distinct values with their counts; `scaled`, the same times 10^-power;
+# `known`, all finite values, with their `weights`.
+fit_breaks <- function(values, steps, x, call = rlang::caller_env(2)) {
+  data <- values$data
+  scaled <- values$scaled
+  power <- values$power
   value <- data$value
   m <- length(value)
   if (!m) return(list(breaks = numeric(), digits = 0L, closed = TRUE))
   if (steps$method == "given") return(given_breaks(data, steps, x, call))
-  if (power == 0) return(computed_breaks(data, steps, known, weights, call))
+  if (power == 0) return(computed_breaks(data, steps, values$known, values$weights, call))
   if (!is.null(steps$midpoint)) steps$midpoint <- steps$midpoint * 10^-power
   if (!is.null(steps$digits)) steps$digits <- min(12, max(-12, steps$digits + power))
-  fitted <- computed_breaks(scaled, steps, known * 10^-power, weights, call)
-  if (m == 1) return(one_value(value, list(n = 1, method = steps$method, midpoint = steps$midpoint * 10^power)))
+  fitted <- computed_breaks(scaled, steps, values$known * 10^-power, values$weights, call)
+  if (m == 1) {
+    return(one_value(
+      value,
+      list(n = 1, method = steps$method, midpoint = steps$midpoint * 10^power)
+    ))
+  }
   inner <- fitted$breaks[-c(1, length(fitted$breaks))]
   at <- findInterval(inner, scaled$value, left.open = TRUE)
   inner <- as.numeric(sprintf("%.14e", inner * 10^power))
@@ -115,57 +144,61 @@ fit_breaks <- function(data, scaled, power, steps, x, known, weights, call = rla
   fitted
 }
 
-scale_power <- function(value) {
-  if (!length(value)) return(0)
-  most <- max(abs(value[1]), abs(value[length(value)]))
-  if (most == 0 || (most < 1e140 && most > 1e-100)) 0 else floor(log10(most)) - 15
-}
-
 warn_empty <- function(counts) {
   empty <- sum(counts == 0)
   if (!empty) return(invisible())
   ochre_warn(
     "empty",
-    sprintf("%d of %s %s empty.", empty, count_words(length(counts), "class", "classes"), if (empty == 1) "is" else "are"),
-    "Try fewer classes or another method.", counts = counts
+    sprintf(
+      "%d of %s %s empty.",
+      empty,
+      count_words(length(counts), "class", "classes"),
+      if (empty == 1) "is" else "are"
+    ),
+    "Try fewer classes or another method.",
+    counts = counts
   )
 }
 
 check_weights <- function(weights, x, finite, call = rlang::caller_env()) {
   if (is.null(weights)) return(NULL)
-  if (!is.numeric(weights) || length(weights) != length(x) || isTRUE(suppressWarnings(min(weights, na.rm = TRUE)) < 0)) {
-    ochre_abort("argument", "`weights` must be one number for each value, not negative.", arg = "weights", call = call)
+  if (!is.numeric(weights) ||
+      length(weights) != length(x) ||
+      isTRUE(suppressWarnings(min(weights, na.rm = TRUE)) < 0)) {
+    ochre_abort(
+      "argument",
+      "`weights` must be one number for each value, not negative.",
+      arg = "weights",
+      call = call
+    )
   }
   if (!all(finite)) weights <- weights[finite]
   if (anyNA(weights)) weights[is.na(weights)] <- 0
   if (sum(weights) > 0) weights
 }
 
-# How even the classes' sizes are: 1 when all are alike, 0 when one has all (Pielou, E.C. 1966, The
-# measurement of diversity in different types of biological collections, Journal of Theoretical Biology 13, 131-144).
+# How even the classes' sizes are: 1 when all are alike, 0 when one has all (Pielou, E.C. 1966,
+# The measurement of diversity in different types of biological collections, Journal of
+# Theoretical Biology 13, 131-144).
 evenness <- function(sizes) {
   share <- sizes / sum(sizes)
   if (length(sizes) < 2) return(1)
   -sum(ifelse(share > 0, share * log(share), 0)) / log(length(sizes))
 }
 
-# One class for each different text.
-fit_categories <- function(x, call = rlang::caller_env()) {
-  text <- as.character(x)
-  known <- if (is.factor(x)) levels(x)[levels(x) %in% text] else names(sort(-table(text)))
-  if (length(known) > 12) {
-    ochre_abort("argument", sprintf("There are %d categories; a map can show 12 that are told apart.", length(known)), "Join the rare ones to one, such as \"other\".", arg = "steps", call = call)
-  }
-  structure(list(
-    method = "categories", breaks = known, labels = known, counts = as.integer(table(factor(text, known))), means = rep(NA_real_, length(known)), fit = NA_real_, tabular = NA_real_,
-    evenness = evenness(as.integer(table(factor(text, known)))), largest = if (length(known)) max(table(text)) / sum(!is.na(text)) else NA_real_, digits = 0L, missing = sum(is.na(text)), infinite = 0L, values = list(counts = numeric())
-  ), class = "ochre_steps")
-}
-
 check_steps <- function(steps, arg, call = rlang::caller_env()) {
   if (!inherits(steps, "ochre_step_method")) {
-    ochre_abort("argument", sprintf("`%s` must come from a steps_\u2026() function, not be %s.", arg, describe(steps)),
-                "For example steps_quantile(5).", arg = arg, call = call)
+    ochre_abort(
+      "argument",
+      sprintf(
+        "`%s` must come from a steps_\u2026() function, not be %s.",
+        arg,
+        describe(steps)
+      ),
+      "For example steps_quantile(5).",
+      arg = arg,
+      call = call
+    )
   }
   invisible(steps)
 }
@@ -197,7 +230,10 @@ computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)
   if (few && length(inner$breaks) < steps$n - 1) warn_fewer(length(inner$breaks) + 1, steps$n)
   closed <- reads_true(inner$breaks, value, inner$digits)
   breaks <- below_greatest(inner$breaks, value, inner$digits, closed)
-  list(breaks = c(value[1], breaks, value[m]), digits = inner$digits, closed = closed, below = below, moved = moved)
+  list(
+    breaks = c(value[1], breaks, value[m]), digits = inner$digits, closed = closed,
+    below = below, moved = moved
+  )
 }
 
 # All values are one: a class from half a unit of its last decimal below it to half a unit above.
@@ -206,71 +242,50 @@ one_value <- function(value, steps) {
   digits <- min(decimals_of(value), max(0, 3 - floor(log10(max(abs(value), 1e-9)))))
   half <- max(10^-digits / 2, abs(value) * 1e-15)
   list(
-    breaks = value + c(-half, half), digits = digits, closed = TRUE, only = value,
+    breaks = value + c(-half, half),
+    digits = digits,
+    closed = TRUE,
+    only = value,
     below = if (steps$method == "around") as.integer(value < steps$midpoint)
   )
 }
 
-# How far a break may be moved to be written shorter: freely where the method is about which values go
-# together, a little where it is about places.
+# How far a break may be moved to be written shorter: freely where the method is about which
+# values go together, a little where it is about places.
 slack_of <- function(target, data, steps) {
   if (!steps$method %in% c("equal", "deviation", "geometric") || !length(target)) return(Inf)
   ends <- c(data$value[1], target, data$value[length(data$value)])
   0.02 * pmin(diff(ends)[-length(ends) + 1L], diff(ends)[-1])
 }
 
-# The midpoint stays what was asked for; the others are written shorter around it.
-around_breaks <- function(target, data, steps) {
-  value <- data$value
-  m <- length(value)
-  target <- target[target > value[1] & target <= value[m]]
-  if (!length(target)) return(list(breaks = numeric(), digits = 0L))
-  at <- match(steps$midpoint, target)
-  if (!is.null(steps$digits)) return(rounded_around(target, data, steps, at))
-  slack <- 0.02 * diff(range(value)) / steps$n
-  side <- function(wanted) {
-    if (!length(wanted)) return(list(breaks = numeric(), digits = 0))
-    short_breaks(wanted, value, if (steps$near == "equal") slack else Inf)
-  }
-  if (is.na(at)) return(side(target))
-  lower <- side(target[seq_len(at - 1)])
-  upper <- side(target[-seq_len(at)])
-  low <- lower$breaks[lower$breaks < steps$midpoint]
-  high <- upper$breaks[upper$breaks > steps$midpoint]
-  list(
-    breaks = c(low, steps$midpoint, high), digits = max(0, lower$digits, upper$digits, decimals_of(steps$midpoint)),
-    middle = length(low) + 1L
-  )
-}
-
-# To the decimals that were asked for; the midpoint moves only so far that no value changes sides.
-rounded_around <- function(target, data, steps, at) {
-  value <- data$value
-  middle <- NULL
-  breaks <- as_decimal(round(target * 10^steps$digits), steps$digits)
-  if (!is.na(at)) {
-    middle <- breaks[at]
-    if (moved_values(steps$midpoint, middle, data) > 0) middle <- steps$midpoint
-    breaks <- c(breaks[seq_len(at - 1)][breaks[seq_len(at - 1)] < middle], middle, breaks[-seq_len(at)][breaks[-seq_len(at)] > middle])
-  }
-  breaks <- unique(breaks)
-  breaks <- breaks[breaks > value[1] & breaks <= value[length(value)]]
-  list(breaks = breaks, digits = max(0, decimals_of(breaks)), middle = if (!is.null(middle)) match(middle, breaks))
-}
-
 warn_fewer <- function(got, wanted) {
-  ochre_warn("classes", sprintf("The values allow only %s, not %d.", count_words(got, "class", "classes"), wanted),
-             "Equal values share a class, so ties and few distinct values make fewer.", classes = got)
+  ochre_warn(
+    "classes",
+    sprintf("The values allow only %s, not %d.", count_words(got, "class", "classes"), wanted),
+    "Equal values share a class, so ties and few distinct values make fewer.",
+    classes = got
+  )
 }
 
 given_breaks <- function(data, steps, x, call) {
   breaks <- steps$breaks
   outside <- which(is.finite(x) & (x < breaks[1] | x > breaks[length(breaks)]))
   if (length(outside)) {
-    ochre_abort("outside", sprintf("%s outside of the given breaks (%s to %s): from %s to %s.",
-                                   count_words(length(outside), "value lies", "values lie"), format(breaks[1]),
-                                   format(breaks[length(breaks)]), format(min(x[outside])), format(max(x[outside]))),
-                "Move the outer breaks, or begin with -Inf or end with Inf.", values = x[outside], rows = outside, call = call)
+    ochre_abort(
+      "outside",
+      sprintf(
+        "%s outside of the given breaks (%s to %s): from %s to %s.",
+        count_words(length(outside), "value lies", "values lie"),
+        format(breaks[1]),
+        format(breaks[length(breaks)]),
+        format(min(x[outside])),
+        format(max(x[outside]))
+      ),
+      "Move the outer breaks, or begin with -Inf or end with Inf.",
+      values = x[outside],
+      rows = outside,
+      call = call
+    )
   }
   inner <- breaks[-c(1, length(breaks))]
   moved <- NULL
@@ -281,7 +296,12 @@ given_breaks <- function(data, steps, x, call) {
     inner <- rounded$breaks
   }
   digits <- max(0, decimals_of(breaks[is.finite(breaks)]))
-  list(breaks = breaks, digits = digits, closed = reads_true(inner, data$value, digits), moved = moved)
+  list(
+    breaks = breaks,
+    digits = digits,
+    closed = reads_true(inner, data$value, digits),
+    moved = moved
+  )
 }
 
 class_summary <- function(data, starts) {
@@ -295,13 +315,22 @@ class_summary <- function(data, starts) {
   at[diff(ends) == 0] <- NA
   mean <- sums$mean[at]
   around <- absolute_deviations(data, 1L, all$mean)
-  list(count = ifelse(is.na(at), 0, sums$count[at]), mean = mean,
-       fit = if (all$squares > 0) max(0, 1 - sum(sums$squares) / all$squares) else 1,
-       tabular = if (around > 0) max(0, 1 - absolute_deviations(data, c(1L, full), sums$mean) / around) else 1)
+  list(
+    count = ifelse(is.na(at), 0, sums$count[at]),
+    mean = mean,
+    fit = if (all$squares > 0) max(0, 1 - sum(sums$squares) / all$squares) else 1,
+    tabular = if (around > 0) {
+      max(0, 1 - absolute_deviations(data, c(1L, full), sums$mean) / around)
+    } else {
+      1
+    }
+  )
 }
 
 # Sum of the distances of all values from the mean of their class.
-absolute_deviations <- function(data, starts, means) sum(data$weight * abs(data$value - rep(means, diff(c(starts, length(data$value) + 1L)))))
+absolute_deviations <- function(data, starts, means) {
+  sum(data$weight * abs(data$value - rep(means, diff(c(starts, length(data$value) + 1L)))))
+}
 
 #' The class of each value
 #'
@@ -314,13 +343,18 @@ absolute_deviations <- function(data, starts, means) sum(data$weight * abs(data$
 #' class_of(fit_steps(1:10, steps_equal(3)), c(1, 5, 10, NA))
 #' @export
 class_of <- function(steps, x) {
-  if (!inherits(steps, "ochre_steps")) ochre_abort("argument", "`steps` must come from fit_steps().", arg = "steps")
+  if (!inherits(steps, "ochre_steps")) {
+    ochre_abort("argument", "`steps` must come from fit_steps().", arg = "steps")
+  }
   if (steps$method == "categories") return(match(as.character(x), steps$breaks))
-  if (!is.numeric(x)) ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
+  if (!is.numeric(x)) {
+    ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
+  }
   breaks <- steps$breaks
   k <- length(breaks) - 1L
   if (k < 1) return(rep(NA_integer_, length(x)))
-  at <- findInterval(if (isTRUE(steps$clean)) fifteen_digits(x) else x, breaks[-c(1, k + 1)]) + 1L
+  at <- findInterval(if (isTRUE(steps$clean)) fifteen_digits(x) else x, breaks[-c(1, k + 1)]) +
+    1L
   at[!is.finite(x) | x < breaks[1] | x > breaks[k + 1]] <- NA
   as.integer(at)
 }

@@ -4,33 +4,38 @@
 #' Ways to step a variable into classes
 #'
 #' * `steps_equal()`: classes of equal width from the least to the greatest value.
-#' * `steps_quantile()`: classes with as equal counts (or weights) as ties allow. Each break lies between
-#'   two distinct values, where the share of values below it is nearest to the wanted one.
+#' * `steps_quantile()`: classes with as equal counts (or weights) as ties allow. Each break lies
+#'   between two distinct values, where the share of values below it is nearest to the wanted one.
 #' * `steps_natural()`: the classes whose members differ least from their class mean (the
 #'   least sum of squared deviations; the exact optimum, not an approximation).
-#' * `steps_deviation()`: breaks at equal distances from the mean, counted in standard deviations; with an odd number of
-#'   classes the mean is in the middle of one, with an even number it is a break.
-#' * `steps_geometric()`: each class as many times as wide as the one before; for values above zero over several
-#'   powers of ten.
-#' * `steps_headtail()`: for many small values and few large ones: a break at the mean, then at the mean of the values above it, and
-#'   so on while those are fewer than 40 %.
+#' * `steps_deviation()`: breaks at equal distances from the mean, counted in standard deviations;
+#'   with an odd number of classes the mean is in the middle of one, with an even number it is a
+#'   break.
+#' * `steps_geometric()`: each class as many times as wide as the one before; for values above
+#'   zero over several powers of ten.
+#' * `steps_headtail()`: for many small values and few large ones: a break at the mean, then at
+#'   the mean of the values above it, and so on while those are fewer than 40 %.
 #' * `steps_rounded()`: numbers that a reader can hold in mind, near the breaks of another method.
-#' * `steps_around()`: classes on both sides of a midpoint (zero change, a target, the national rate), as many on each side
-#'   as its share of the values' range needs; a diverging ramp has its middle there.
+#' * `steps_around()`: classes on both sides of a midpoint (zero change, a target, the national
+#'   rate), as many on each side as its share of the values' range needs; a diverging ramp has its
+#'   middle there.
 #' * `steps_at()`: given breaks; with `round = TRUE` each moved to the nearest round number.
-#' * `steps_categories()`: one class for each different text, in the order of a factor's levels or, else, of their number.
+#' * `steps_categories()`: one class for each different text, in the order of a factor's levels
+#'   or, else, of their number.
 #'
-#' Classes are closed on the left; the last is closed on both sides. Computed breaks
-#' are written with as few decimals as possible without moving any value to another class; with
-#' `digits` they are rounded to that many decimals, and values follow the rounded breaks. Where breaks are
-#' moved to round numbers, the fit says how many values change their class by it.
+#' Classes are closed on the left; the last is closed on both sides. Computed breaks are written
+#' with as few decimals as possible without moving any value to another class; with `digits` they
+#' are rounded to that many decimals, and values follow the rounded breaks. Where breaks are moved
+#' to round numbers, the fit says how many values change their class by it.
 #'
 #' @param n Wanted number of classes: one whole number from 1 to 12. Data with fewer distinct
 #'   values give fewer classes; `steps_headtail()` takes it as the most.
 #' @param digits Decimals of the breaks: one whole number, or `NULL` (default).
-#' @param weight Name of a column of weights, such as the population: then classes have as equal sums of it as ties allow; one text.
+#' @param weight Name of a column of weights, such as the population: then classes have as equal
+#'   sums of it as ties allow; one text.
 #' @param width Width of a class in standard deviations: one number above zero.
-#' @param near The method whose breaks are made round: one of `"natural"`, `"quantile"`, `"equal"`, `"geometric"`, `"deviation"`.
+#' @param near The method whose breaks are made round: one of `"natural"`, `"quantile"`,
+#'   `"equal"`, `"geometric"`, `"deviation"`.
 #' @param midpoint The break in the middle: one number.
 #' @param breaks Increasing numbers, at least two, the outer ends included; `-Inf` and `Inf`
 #'   leave an end open.
@@ -38,10 +43,11 @@
 #' @return A value of class `ochre_step_method`, to be fitted by [fit_steps()] or given to
 #'   [shade_areas()].
 #' @section Errors: `ochre_error_argument`.
-#' @source Natural breaks: Fisher, W.D. (1958) On grouping for maximum homogeneity, Journal of
-#'   the American Statistical Association 53, 789-798. Standard deviations, geometric: Evans, I.S. (1977) The
-#'   selection of class intervals, Transactions of the Institute of British Geographers 2, 98-124. Head and tail: Jiang, B.
-#'   (2013) Head/tail breaks, The Professional Geographer 65, 482-494.
+#' @source Natural breaks: Fisher, W.D. (1958) On grouping for maximum homogeneity, Journal of the
+#'   American Statistical Association 53, 789-798. Standard deviations, geometric: Evans, I.S.
+#'   (1977) The selection of class intervals, Transactions of the Institute of British Geographers
+#'   2, 98-124. Head and tail: Jiang, B. (2013) Head/tail breaks, The Professional Geographer 65,
+#'   482-494.
 #' @examples
 #' fit_steps(c(1, 2, 4, 8, 16, 32), steps_quantile(3))
 #' fit_steps(c(-3, -1, 0.5, 2, 4, 9, 12), steps_around(0, 4))
@@ -96,29 +102,56 @@ steps_around <- function(midpoint = 0, n = 6, near = "equal", digits = NULL) {
 
 #' @rdname steps
 #' @export
-steps_categories <- function() structure(list(method = "categories", n = NA_integer_, digits = NULL), class = "ochre_step_method")
+steps_categories <- function() {
+  structure(
+    list(method = "categories", n = NA_integer_, digits = NULL),
+    class = "ochre_step_method"
+  )
+}
 
 #' @rdname steps
 #' @export
 steps_at <- function(breaks, round = FALSE) {
   check_flag(round, "round")
   if (is.list(breaks)) breaks <- unlist(breaks)
-  if (!is.numeric(breaks) || length(breaks) < 2 || anyNA(breaks) || is.unsorted(breaks, strictly = TRUE)) {
-    ochre_abort("argument", "`breaks` must be at least two increasing numbers.",
-                "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).", arg = "breaks")
+  if (!is.numeric(breaks) ||
+      length(breaks) < 2 ||
+      anyNA(breaks) ||
+      is.unsorted(breaks, strictly = TRUE)) {
+    ochre_abort(
+      "argument",
+      "`breaks` must be at least two increasing numbers.",
+      "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).",
+      arg = "breaks"
+    )
   }
-  if (length(breaks) > 13) ochre_abort("argument", "`breaks` must make at most 12 classes.", arg = "breaks")
-  structure(list(method = "given", n = length(breaks) - 1L, breaks = as.numeric(breaks), digits = NULL, round = round), class = "ochre_step_method")
+  if (length(breaks) > 13) {
+    ochre_abort("argument", "`breaks` must make at most 12 classes.", arg = "breaks")
+  }
+  structure(
+    list(
+      method = "given", n = length(breaks) - 1L, breaks = as.numeric(breaks),
+      digits = NULL, round = round
+    ),
+    class = "ochre_step_method"
+  )
 }
 
 step_method <- function(method, n, digits, ..., call = rlang::caller_env()) {
   check_number(n, "n", min = 1, max = 12, whole = TRUE, call = call)
   check_number(digits, "digits", min = -12, max = 12, whole = TRUE, null = TRUE, call = call)
-  structure(list(method = method, n = as.integer(n), digits = digits, ...), class = "ochre_step_method")
+  structure(
+    list(method = method, n = as.integer(n), digits = digits, ...),
+    class = "ochre_step_method"
+  )
 }
 
 #' @export
 print.ochre_step_method <- function(x, ...) {
-  cat(sprintf("Steps wanted: %s%s\n", x$method, if (is.na(x$n)) "" else paste0(", ", count_words(x$n, "class", "classes"))))
+  cat(sprintf(
+    "Steps wanted: %s%s\n",
+    x$method,
+    if (is.na(x$n)) "" else paste0(", ", count_words(x$n, "class", "classes"))
+  ))
   invisible(x)
 }

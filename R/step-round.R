@@ -1,7 +1,8 @@
 # Breaks that a reader can hold in mind: few digits, zeros and fives at the end, near given ones.
 
-# Each break may move past so many values, a share of all and no more than a quarter of the smaller class beside it; of the
-# numbers in reach the one with the fewest digits is taken, of several the nearest.
+# Each break may move past so many values, a share of all and no more than a quarter of the
+# smaller class beside it; of the numbers in reach the one with the fewest digits is taken, of
+# several the nearest.
 round_breaks <- function(target, data, most = 0.04) {
   value <- data$value
   below <- cumsum(data$weight)
@@ -30,18 +31,27 @@ round_breaks <- function(target, data, most = 0.04) {
 roundest <- function(target, low, high) {
   if (!(high > low)) return(NA_real_)
   top <- ceiling(log10(max(abs(c(low, high)), min(high - low, .Machine$double.xmax))))
-  for (k in top:(top - 15)) for (lead in c(10, 5)) {
-    unit <- lead * 10^(k - 1)
-    n <- c(floor(target / unit), ceiling(target / unit), floor(high / unit), floor(low / unit) + 1)
-    found <- vapply(n * lead, as_decimal, 0, digits = 1 - k)
-    found <- found[which(found > low & found <= high)]
-    if (length(found)) return(found[which.min(abs(found - target))])
+  for (k in top:(top - 15)) {
+    for (lead in c(10, 5)) {
+      unit <- lead * 10^(k - 1)
+      n <- c(
+        floor(target / unit),
+        ceiling(target / unit),
+        floor(high / unit),
+        floor(low / unit) + 1
+      )
+      found <- vapply(n * lead, as_decimal, 0, digits = 1 - k)
+      found <- found[which(found > low & found <= high)]
+      if (length(found)) return(found[which.min(abs(found - target))])
+    }
   }
   high
 }
 
 # How many values are in another class with `to` than with `from`.
 moved_values <- function(from, to, data) {
-  below <- function(breaks) c(0, cumsum(data$weight))[findInterval(breaks, data$value, left.open = TRUE) + 1L]
+  below <- function(breaks) {
+    c(0, cumsum(data$weight))[findInterval(breaks, data$value, left.open = TRUE) + 1L]
+  }
   sum(abs(below(from) - below(to)))
 }

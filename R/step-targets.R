@@ -43,7 +43,13 @@ deviation_targets <- function(data, n, width) {
 
 geometric_targets <- function(value, n, call) {
   if (value[1] <= 0) {
-    ochre_abort("argument", sprintf("Geometric steps need values above zero; the least is %s.", format(value[1])), "Use steps_around(0) or another method.", arg = "steps", call = call)
+    ochre_abort(
+      "argument",
+      sprintf("Geometric steps need values above zero; the least is %s.", format(value[1])),
+      "Use steps_around(0) or another method.",
+      arg = "steps",
+      call = call
+    )
   }
   exp(seq(log(value[1]), log(value[length(value)]), length.out = n + 1))[-c(1, n + 1)]
 }
@@ -75,7 +81,15 @@ around_targets <- function(data, steps, x, call) {
   middle <- steps$midpoint
   low <- value < middle
   if (!any(low) || all(low)) {
-    ochre_warn("midpoint", sprintf("All values lie %s the midpoint %s.", if (any(low)) "below" else "above", format(middle)), "A sequential ramp says that better than a diverging one.")
+    ochre_warn(
+      "midpoint",
+      sprintf(
+        "All values lie %s the midpoint %s.",
+        if (any(low)) "below" else "above",
+        format(middle)
+      ),
+      "A sequential ramp says that better than a diverging one."
+    )
     side <- step_targets(data, c(list(method = steps$near), steps["n"]), x, NULL, call)
     return(list(inner = side, below = if (any(low)) length(side) + 1L else 0L))
   }
@@ -86,12 +100,26 @@ around_targets <- function(data, steps, x, call) {
     if (steps$near == "equal") return(seq(from, to, length.out = n + 1)[-c(1, n + 1)])
     some <- list(value = value[rows], weight = data$weight[rows])
     if (length(some$value) < 2) return(numeric())
-    step_targets(some, list(method = steps$near, n = min(n, length(some$value))), NULL, NULL, call)
+    step_targets(
+      some,
+      list(method = steps$near, n = min(n, length(some$value))),
+      NULL,
+      NULL,
+      call
+    )
   }
   # One width on both sides, so that colours equally far from the middle mean the same.
   width <- max((middle - value[1]) / k, (value[m] - middle) / (steps$n - k))
-  below <- if (steps$near == "equal") middle - width * rev(seq_len(k - 1)) else part(low, k, value[1], middle)
-  above <- if (steps$near == "equal") middle + width * seq_len(steps$n - k - 1) else part(!low, steps$n - k, middle, value[m])
+  below <- if (steps$near == "equal") {
+    middle - width * rev(seq_len(k - 1))
+  } else {
+    part(low, k, value[1], middle)
+  }
+  above <- if (steps$near == "equal") {
+    middle + width * seq_len(steps$n - k - 1)
+  } else {
+    part(!low, steps$n - k, middle, value[m])
+  }
   below <- below[below > value[1]]
   above <- above[above <= value[m]]
   list(inner = c(below, middle, above), below = length(below) + 1L)

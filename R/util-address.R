@@ -2,7 +2,10 @@
 # fetches them; here they are put together again from parts that were looked at, so that nothing of
 # a text from data reaches markup, a policy or another host as it was written.
 
-host_pattern <- "^([a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9_]([a-z0-9_-]*[a-z0-9_])?)*\\.?|\\[[0-9a-f:.]+\\])$"
+host_pattern <- paste0(
+  "^([a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9_]([a-z0-9_-]*[a-z0-9_])?)*\\.?",
+  "|\\[[0-9a-f:.]+\\])$"
+)
 default_ports <- c(http = 80L, https = 443L)
 
 # Parts of one address, or NULL where it is none that Ochre follows: http or https, a host of plain
@@ -17,12 +20,17 @@ address_parts <- function(x, base = NULL) {
   if (!grepl("^[!-~]+$", found$host %||% "", useBytes = TRUE)) return(NULL)
   scheme <- tolower(found$scheme %||% "")
   host <- tolower(found$host %||% "")
-  if (!scheme %in% names(default_ports) || !grepl(host_pattern, host) || length(found$user)) return(NULL)
+  if (!scheme %in% names(default_ports) || !grepl(host_pattern, host) || length(found$user)) {
+    return(NULL)
+  }
   port <- as.integer(found$port %||% default_ports[[scheme]])
   if (is.na(port) || port < 1 || port > 65535) return(NULL)
   tail <- sub("^[a-z]+://[^/?#]*", "", found$url, ignore.case = TRUE)
   list(
-    scheme = scheme, host = host, port = port, tail = encode_rest(tail),
+    scheme = scheme,
+    host = host,
+    port = port,
+    tail = encode_rest(tail),
     origin = origin_words(scheme, host, port)
   )
 }
@@ -60,9 +68,9 @@ clean_template <- function(x, fields) {
   bare <- x
   for (f in fields) bare <- gsub(f, mark(f), bare, fixed = TRUE)
   out <- clean_address(bare)
-  if (is.na(out) || grepl(
-    "ochre-[a-z-]+-field", origin_of(out)
-  ) || grepl("[{}]", bare)) return(NA_character_)
+  if (is.na(out) || grepl("ochre-[a-z-]+-field", origin_of(out)) || grepl("[{}]", bare)) {
+    return(NA_character_)
+  }
   for (f in fields) out <- gsub(mark(f), f, out, fixed = TRUE)
   out
 }
@@ -71,7 +79,10 @@ clean_template <- function(x, fields) {
 add_query <- function(address, pairs) {
   if (!length(pairs)) return(address)
   text <- paste(
-    curl::curl_escape(names(pairs)), curl::curl_escape(unlist(pairs)), sep = "=", collapse = "&"
+    curl::curl_escape(names(pairs)),
+    curl::curl_escape(unlist(pairs)),
+    sep = "=",
+    collapse = "&"
   )
   place <- regexpr("#", address, fixed = TRUE)
   if (place > 0) address <- substr(address, 1, place - 1)
@@ -82,7 +93,9 @@ add_query <- function(address, pairs) {
 # none.
 origin_of <- function(x) {
   vapply(
-    as.character(x), function(one) address_parts(one)$origin %||% NA_character_, "",
+    as.character(x),
+    function(one) address_parts(one)$origin %||% NA_character_,
+    "",
     USE.NAMES = FALSE
   )
 }

@@ -3,9 +3,9 @@
 
 write_csv <- function(table, path) {
   names(table) <- plain_text(names(table))
-  table[] <- lapply(
-    table, function(x) if (is.character(x) || is.factor(x)) plain_text(as.character(x)) else x
-  )
+  table[] <- lapply(table, function(x) {
+    if (is.character(x) || is.factor(x)) plain_text(as.character(x)) else x
+  })
   data.table::fwrite(table, path, na = "", quote = "auto", eol = "\n", showProgress = FALSE)
 }
 

@@ -2,48 +2,49 @@
 # brought to the disk, and only then moved to their place in one step.
 
 # `write` fills the file whose path it is given; `kind`, the ending, says how a whole one ends.
-write_whole <- function(file, write, kind = tolower(tools::file_ext(file)), call = rlang::caller_env()) {
+write_whole <- function(file, write, kind = tolower(tools::file_ext(file)),
+                        call = rlang::caller_env()) {
   check_path(file, call)
+  fail <- function(what, mend) ochre_abort("file", what, mend, file = file, call = call)
   place <- final_place(file)
   folder <- dirname(place)
   if (!dir.exists(folder)) {
-    ochre_abort(
-      "file", sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.",
-      file = file, call = call
-    )
+    fail(sprintf("There is no folder `%s`.", folder), "Make it first, or correct the path.")
   }
-  if (dir.exists(place)) {
-    ochre_abort(
-      "file", sprintf("`%s` is a folder.", file), "Name a file in it.", file = file, call = call
-    )
-  }
+  if (dir.exists(place)) fail(sprintf("`%s` is a folder.", file), "Name a file in it.")
   remove_leftovers(folder)
   part <- part_name(folder, kind)
   on.exit(unlink(part))
   can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
-  if (!can_write) ochre_abort(
-    "file", sprintf("`%s` cannot be written.", file), "Check the rights on its folder.",
-    file = file, call = call
-  )
-  # What the system says of a full disk has many wordings; what is not whole is refused below.
-  fault <- tryCatch(
-    { write(part); NULL },
-    error = function(e) if (is_write_fault(e)) conditionMessage(e) else stop(e)
-  )
-  fault <- fault %||% incomplete(part, kind)
+  if (!can_write) {
+    fail(sprintf("`%s` cannot be written.", file), "Check the rights on its folder.")
+  }
+  fault <- write_fault(write, part) %||% incomplete(part, kind)
   if (!is.null(fault)) {
-    ochre_abort(
-      "file", sprintf("`%s` cannot be written to its end: %s.", file, strip_period(fault)),
-      "Is the disk full? What was there before is as it was.", file = file, call = call
+    fail(
+      sprintf("`%s` cannot be written to its end: %s.", file, strip_period(fault)),
+      "Is the disk full? What was there before is as it was."
     )
   }
   if (!suppressWarnings(file.rename(part, place))) {
-    ochre_abort(
-      "file", sprintf("`%s` cannot be replaced.", file),
-      "Is it open in another program, or a folder?", file = file, call = call
+    fail(
+      sprintf("`%s` cannot be replaced.", file),
+      "Is it open in another program, or a folder?"
     )
   }
   invisible(file)
+}
+
+# What the system says when it cannot write; it has many words for a full disk, and what is not
+# whole is refused later.
+write_fault <- function(write, part) {
+  tryCatch(
+    {
+      write(part)
+      NULL
+    },
+    error = function(e) if (is_write_fault(e)) conditionMessage(e) else stop(e)
+  )
 }
 
 # Where a symbolic link leads.
@@ -67,7 +68,10 @@ part_name <- function(folder, kind) {
 # Pieces of runs that were ended from outside: of processes that are not there any more.
 remove_leftovers <- function(folder) {
   found <- list.files(
-    folder, "^\\.ochre-[0-9]+-[0-9a-f]+(\\.[a-z0-9]+)?$", all.files = TRUE, no.. = TRUE
+    folder,
+    "^\\.ochre-[0-9]+-[0-9a-f]+(\\.[a-z0-9]+)?$",
+    all.files = TRUE,
+    no.. = TRUE
   )
   owner <- as.integer(sub("^\\.ochre-([0-9]+)-.*$", "\\1", found))
   gone <- vapply(owner, function(pid) !isTRUE(tools::pskill(pid, 0L)), NA)
@@ -77,8 +81,12 @@ remove_leftovers <- function(folder) {
 is_write_fault <- function(e) {
   if (inherits(e, "incomplete_file")) return(TRUE)
   !inherits(e, "ochre_error") && grepl(
-    "no space left|disk (is )?full|quota|cannot write|write error|input/output error|file too large",
-    conditionMessage(e), ignore.case = TRUE
+    paste0(
+      "no space left|disk (is )?full|quota|cannot write|write error|input/output error|file ",
+      "too large"
+    ),
+    conditionMessage(e),
+    ignore.case = TRUE
   )
 }
 
@@ -87,8 +95,8 @@ end_marks <- c(
   list(png = c(charToRaw("IEND"), as.raw(c(0xae, 0x42, 0x60, 0x82)))),
   lapply(
     list(
-      pdf = "%%EOF", svg = "</svg>", html = "</html>", geojson = "]}", topojson = "}", json = "}",
-      csv = "\n"
+      pdf = "%%EOF", svg = "</svg>", html = "</html>", geojson = "]}", topojson = "}",
+      json = "}", csv = "\n"
     ),
     charToRaw
   )
@@ -113,11 +121,12 @@ incomplete <- function(path, kind) {
 # For writers that read again what they wrote.
 stop_incomplete <- function(path, kind) {
   fault <- incomplete(path, kind)
-  if (!is.null(fault)) stop(
-    structure(
-      class = c("incomplete_file", "error", "condition"), list(message = fault, call = NULL)
-    )
-  )
+  if (!is.null(fault)) {
+    stop(structure(
+      class = c("incomplete_file", "error", "condition"),
+      list(message = fault, call = NULL)
+    ))
+  }
 }
 
 # Lines of text, and a fault when not all of them arrive.
@@ -141,4 +150,28 @@ is_below <- function(path, folder) {
   }
   inside <- real(path)
   !is.na(inside) && startsWith(inside, paste0(sub("/$", "", normalizePath(folder)), "/"))
+}
+
+read_text <- function(path) {
+  text <- readChar(path, file.size(path), useBytes = TRUE)
+  Encoding(text) <- "UTF-8"
+  text
+}
+
+# No system takes longer names.
+check_path <- function(path, call = rlang::caller_env()) {
+  if (nzchar(path) &&
+      nchar(path, "bytes") <= 4000 &&
+      all(nchar(strsplit(path, "[/\\\\]")[[1]], "bytes") <= 255)) {
+    return(invisible())
+  }
+  what <- if (nzchar(path)) {
+    sprintf("`%s` is too long to be the name of a file", shorten(path))
+  } else {
+    "The name of the file is empty"
+  }
+  ochre_abort(
+    "file", paste0(what, "."), "Is it the text itself? Give the path of a file.",
+    file = path, call = call
+  )
 }

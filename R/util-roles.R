@@ -27,7 +27,10 @@ all_whole <- function(x) {
 
 # "district_code", "FIPS", "GEOID", "KTNR", "schluessel"; not "covid" or "number".
 named_like_code <- function(name) {
-  word <- "(code|codes|id|ids|key|keys|zip|postcode|postal_code|fips|geoid|ags|ars|nuts|insee|plz|nr|iso|teryt|schl(ue|\u00fc)ssel)"
+  word <- paste0(
+    "(code|codes|id|ids|key|keys|zip|postcode|postal_code|fips|geoid|ags|ars|nuts|insee|plz|nr",
+    "|iso|teryt|schl(ue|\u00fc)ssel)"
+  )
   grepl(paste0("(^|[_. -])", word, "[0-9]?$"), tolower(name)) |
     grepl("[a-z](Code|Id|ID|Key|Nr|NR)$|^[A-Z0-9_]{2,}(CODE|ID|NR|FIPS)$", name)
 }
@@ -38,9 +41,16 @@ named_like_year <- function(name) {
 }
 
 # Numbers that say an order or a part of a name, not an amount.
-named_like_order <- function(name) grepl("(^|[_. -])(period|month|rank|class|row|week|day|quarter)$|_missing$", tolower(name))
+named_like_order <- function(name) {
+  grepl("(^|[_. -])(period|month|rank|class|row|week|day|quarter)$|_missing$", tolower(name))
+}
 
 # How a column is written that has no format of its own: years and codes without thousands marks.
 plain_format <- function(x, name) {
   if (is.numeric(x) && column_role(x, name) %in% c("year", "code")) list(marks = FALSE)
+}
+
+name_column <- function(data) {
+  is_text <- vapply(data, function(x) is.character(x) || is.factor(x), NA)
+  if ("name" %in% names(data)) "name" else names(data)[is_text][1]
 }

@@ -17,7 +17,8 @@ int main() {
   const size_t n = 1000000;
   WkbWriter wkb;
   std::vector<double> xy(2 * n);
-  for (double& v : xy) v = u(random) / (&v - xy.data() & 1 ? 2 : 1);
+  for (double& v : xy)
+    v = u(random) / (&v - xy.data() & 1 ? 2 : 1);
   wkb.header(Shape::line, false);
   wkb.count(n);
   wkb.coordinates(xy.data(), xy.size());
@@ -43,5 +44,8 @@ int main() {
     if (text.size() < plain.size()) std::printf(" ");
   }
   std::sort(rate.begin(), rate.end());
-  std::printf("%zu numbers: bare %.3f s, as GeoJSON %.3f s; rate, median of 7 pairs: %.2f of the bare route's (at least 0.5)\n", 2 * n, floor, ours, rate[3]);
+  std::printf(
+      "%zu numbers: bare %.3f s, as GeoJSON %.3f s; rate, median of 7 pairs: %.2f of the bare "
+      "route's (at least 0.5)\n",
+      2 * n, floor, ours, rate[3]);
 }

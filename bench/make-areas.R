@@ -16,8 +16,21 @@ while (size < as.numeric(args[2]) * 1e6) {
   x[points] <- x[1]
   y[points] <- y[1]
   ring <- paste(sprintf("[%.6f,%.6f]", x, y), collapse = ",")
-  feature <- sprintf("%s{\"type\":\"Feature\",\"id\":%d,\"properties\":{\"code\":\"%06d\",\"name\":\"Area %d\",\"people\":%d,\"share\":%.3f,\"coast\":%s},\"geometry\":{\"type\":\"Polygon\",\"coordinates\":[[%s]]}}",
-                     if (i) ",\n" else "", i, i, i, sample(1e6, 1), runif(1), sample(c("true", "false"), 1), ring)
+  feature <- sprintf(
+    paste0(
+      "%s{\"type\":\"Feature\",\"id\":%d,\"properties\":{\"code\":\"%06d\",\"name\":\"Area ",
+      "%d\",\"people\":%d,\"share\":%.3f,\"coast\":%s},\"geometry\":{\"type\":\"Polygon\",",
+      "\"coordinates\":[[%s]]}}"
+    ),
+    if (i) ",\n" else "",
+    i,
+    i,
+    i,
+    sample(1e6, 1),
+    runif(1),
+    sample(c("true", "false"), 1),
+    ring
+  )
   write(feature)
   size <- size + nchar(feature)
   i <- i + 1

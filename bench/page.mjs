@@ -1,6 +1,7 @@
-// The page in headless Chromium against a bare canvas program that fills the same paths, in the same run:
-//   node page.mjs FOLDER
-// First picture, frames while panning and zooming, look-ups of the pointer, weight, and memory over play.
+// The page in headless Chromium against a bare canvas program that fills the same paths, in the
+// same run:
+// node page.mjs FOLDER First picture, frames while panning and zooming, look-ups of the pointer,
+// weight, and memory over play.
 import { readFileSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { join, resolve } from "node:path";
@@ -10,12 +11,18 @@ import { gzipSync } from "node:zlib";
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
 const folder = resolve(process.argv[2]);
 const chrome = process.env.CHROMIUM ?? "/usr/bin/chromium";
-const browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox", "--enable-precise-memory-info", "--js-flags=--expose-gc"] });
+const browser = await chromium.launch({
+  executablePath: chrome,
+  args: ["--no-sandbox", "--enable-precise-memory-info", "--js-flags=--expose-gc"],
+});
 const median = (v) => [...v].sort((a, b) => a - b)[v.length >> 1];
 const at95 = (v) => [...v].sort((a, b) => a - b)[Math.floor(0.95 * v.length)];
 
-// The floor: the same plan, its arcs decoded and joined, one path a class, filled and stroked; no index, no words, no panels.
-const floor = (plan) => `<!DOCTYPE html><meta charset="utf-8"><style>body{margin:0}</style><canvas></canvas><script type="application/json" id="data">${JSON.stringify({ topology: plan.topology, frame: plan.frame, layers: plan.layers.map((l) => ({ kind: l.kind, id: l.id, class: l.class, colours: l.colours, outline: l.outline, x: l.x, y: l.y, r: l.r, colour: l.colour })) }).replace(/</g, "\\u003c")}</script><script>
+// The floor: the same plan, its arcs decoded and joined, one path a class, filled and stroked; no
+// index, no words, no panels.
+const floor = (
+  plan,
+) => `<!DOCTYPE html><meta charset="utf-8"><style>body{margin:0}</style><canvas></canvas><script type="application/json" id="data">${JSON.stringify({ topology: plan.topology, frame: plan.frame, layers: plan.layers.map((l) => ({ kind: l.kind, id: l.id, class: l.class, colours: l.colours, outline: l.outline, x: l.x, y: l.y, r: l.r, colour: l.colour })) }).replace(/</g, "\\u003c")}</script><script>
 const p = JSON.parse(document.getElementById("data").textContent), c = document.querySelector("canvas"), g = c.getContext("2d");
 c.width = 1000; c.height = 680;
 const { scale: [sx, sy], translate: [tx, ty] } = p.topology.transform;
@@ -51,37 +58,58 @@ async function firstPicture(file, ready) {
   const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
   await page.goto(pathToFileURL(file).href, { waitUntil: "commit" });
   await page.waitForFunction(ready, null, { polling: 4 });
-  const time = await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => { document.querySelector("canvas").getContext("2d").getImageData(0, 0, 1, 1); done(performance.now()); })));
+  const time = await page.evaluate(
+    () =>
+      new Promise((done) =>
+        requestAnimationFrame(() => {
+          document.querySelector("canvas").getContext("2d").getImageData(0, 0, 1, 1);
+          done(performance.now());
+        }),
+      ),
+  );
   await page.close();
   return time;
 }
 // Time of a frame: input until a pixel can be read back.
-const frames = (page, act, whole = true) => page.evaluate(async ([source, whole]) => {
-  // A viewer whose clock stands still never finds itself too slow to draw each step in full.
-  const now = (window.clock ??= performance.now.bind(performance));
-  performance.now = whole ? () => 0 : now;
-  const step = new Function("k", source);
-  const c = document.querySelector("canvas").getContext("2d");
-  const times = [];
-  for (let k = 0; k < 60; k++) {
-    const begin = now();
-    step(k);
-    await new Promise((r) => requestAnimationFrame(r));
-    await new Promise((r) => setTimeout(r));
-    c.getImageData(0, 0, 1, 1);
-    times.push(now() - begin);
-  }
-  performance.now = now;
-  return times;
-}, [act, whole]);
+const frames = (page, act, whole = true) =>
+  page.evaluate(
+    async ([source, whole]) => {
+      // A viewer whose clock stands still never finds itself too slow to draw each step in full.
+      const now = (window.clock ??= performance.now.bind(performance));
+      performance.now = whole ? () => 0 : now;
+      const step = new Function("k", source);
+      const c = document.querySelector("canvas").getContext("2d");
+      const times = [];
+      for (let k = 0; k < 60; k++) {
+        const begin = now();
+        step(k);
+        await new Promise((r) => requestAnimationFrame(r));
+        await new Promise((r) => setTimeout(r));
+        c.getImageData(0, 0, 1, 1);
+        times.push(now() - begin);
+      }
+      performance.now = now;
+      return times;
+    },
+    [act, whole],
+  );
 // Moves of the pointer with look-up, outline and label, in milliseconds each.
-const lookUp = (page, n) => page.evaluate((n) => {
-  const stage = document.querySelector(".ochre-stage");
-  const box = stage.getBoundingClientRect();
-  const begin = performance.now();
-  for (let k = 0; k < n; k++) stage.dispatchEvent(new PointerEvent("pointermove", { clientX: box.left + 20 + ((k * 37) % (box.width - 40)), clientY: box.top + 20 + ((k * 53) % (box.height - 40)), pointerType: "mouse", bubbles: true }));
-  return (performance.now() - begin) / n;
-}, n);
+const lookUp = (page, n) =>
+  page.evaluate((n) => {
+    const stage = document.querySelector(".ochre-stage");
+    const box = stage.getBoundingClientRect();
+    const begin = performance.now();
+    for (let k = 0; k < n; k++)
+      stage.dispatchEvent(
+        new PointerEvent("pointermove", {
+          clientX: box.left + 20 + ((k * 37) % (box.width - 40)),
+          clientY: box.top + 20 + ((k * 53) % (box.height - 40)),
+          pointerType: "mouse",
+          bubbles: true,
+        }),
+      );
+    return (performance.now() - begin) / n;
+  }, n);
 const OURS = `const s = document.querySelector(".ochre-stage"); const b = s.getBoundingClientRect(); s.dispatchEvent(new WheelEvent("wheel", { deltaY: k < 30 ? -60 : 60, clientX: b.left + 400 + 3 * (k % 7), clientY: b.top + 300, bubbles: true, cancelable: true }));`;
 const FLOOR = `zoom(k < 30 ? Math.exp(0.12) : Math.exp(-0.12), 400 + 3 * (k % 7), 300);`;
 
@@ -94,7 +122,11 @@ for (const name of ["areas", "points"]) {
   const bare = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
   await bare.goto(pathToFileURL(join(folder, `${name}-floor.html`)).href);
   const first = [];
-  for (let i = 0; i < 9; i++) first.push([await firstPicture(join(folder, `${name}-floor.html`), "window.drawn > 0"), await firstPicture(file, "document.querySelector('.ochre-buttons') !== null")]);
+  for (let i = 0; i < 9; i++)
+    first.push([
+      await firstPicture(join(folder, `${name}-floor.html`), "window.drawn > 0"),
+      await firstPicture(file, "document.querySelector('.ochre-buttons') !== null"),
+    ]);
   // By turns, so that a busy moment of the machine meets both.
   const [a, b] = [[], []];
   for (let i = 0; i < 4; i++) {
@@ -102,7 +134,9 @@ for (const name of ["areas", "points"]) {
     b.push(...(await frames(page, OURS)));
   }
   const used = await frames(page, OURS, false);
-  console.log(`${name}: first picture ${median(first.map(([f]) => f)).toFixed(0)} ms bare, ratio ${median(first.map(([f, o]) => o / f)).toFixed(2)} (aim 1.5); a frame ${median(a).toFixed(1)} ms bare, ratio ${(median(b) / median(a)).toFixed(2)} (aim 1.2); 95th percentile ${at95(b).toFixed(1)} ms, ratio ${(at95(b) / at95(a)).toFixed(2)}; as the page does it, moved as a picture where that is slow: median ${median(used).toFixed(1)} ms, 95th percentile ${at95(used).toFixed(1)} ms`);
+  console.log(
+    `${name}: first picture ${median(first.map(([f]) => f)).toFixed(0)} ms bare, ratio ${median(first.map(([f, o]) => o / f)).toFixed(2)} (aim 1.5); a frame ${median(a).toFixed(1)} ms bare, ratio ${(median(b) / median(a)).toFixed(2)} (aim 1.2); 95th percentile ${at95(b).toFixed(1)} ms, ratio ${(at95(b) / at95(a)).toFixed(2)}; as the page does it, moved as a picture where that is slow: median ${median(used).toFixed(1)} ms, 95th percentile ${at95(used).toFixed(1)} ms`,
+  );
   await page.close();
   await bare.close();
 }
@@ -118,7 +152,9 @@ for (const name of ["lots", "heat"]) {
   const steps = await frames(page, OURS, false);
   await page.waitForTimeout(1000);
   const look = await lookUp(page, 200);
-  console.log(`${name} of 200,000 points: ready after ${ready.toFixed(0)} ms; a step of moving ${median(steps).toFixed(1)} ms, 95th percentile ${at95(steps).toFixed(1)} ms; look-up ${look.toFixed(2)} ms a move`);
+  console.log(
+    `${name} of 200,000 points: ready after ${ready.toFixed(0)} ms; a step of moving ${median(steps).toFixed(1)} ms, 95th percentile ${at95(steps).toFixed(1)} ms; look-up ${look.toFixed(2)} ms a move`,
+  );
   await page.close();
 }
 
@@ -131,7 +167,9 @@ console.log(`look-up, outline and label with 50,000 areas: ${look.toFixed(3)} ms
 await many.close();
 
 const zipped = (file) => gzipSync(readFileSync(file), { level: 9 }).length;
-console.log(`weight of 3,000 areas: ${(zipped(join(folder, "areas.html")) / 1000).toFixed(0)} kB gzipped, ${((100 * zipped(join(folder, "areas.html"))) / zipped(join(folder, "areas.geojson"))).toFixed(0)} % of the GeoJSON (limit 40 %); the script ${(zipped(new URL("../inst/htmlwidgets/lib/ochre/ochre-view.js", import.meta.url)) / 1000).toFixed(1)} kB (limit 60)`);
+console.log(
+  `weight of 3,000 areas: ${(zipped(join(folder, "areas.html")) / 1000).toFixed(0)} kB gzipped, ${((100 * zipped(join(folder, "areas.html"))) / zipped(join(folder, "areas.geojson"))).toFixed(0)} % of the GeoJSON (limit 40 %); the script ${(zipped(new URL("../inst/htmlwidgets/lib/ochre/ochre-view.js", import.meta.url)) / 1000).toFixed(1)} kB (limit 60)`,
+);
 
 // Ten minutes of play are six hundred steps; here as fast as they can be drawn.
 const months = process.argv[3];
@@ -140,11 +178,23 @@ if (months) {
   await page.goto(pathToFileURL(resolve(months)).href);
   const used = await page.evaluate(async () => {
     const slider = document.querySelector(".ochre-slider");
-    const play = async (n) => { for (let k = 0; k < n; k++) { slider.value = String(k % (Number(slider.max) + 1)); slider.dispatchEvent(new Event("input")); await new Promise((r) => requestAnimationFrame(r)); } gc(); await new Promise((r) => setTimeout(r, 300)); gc(); return performance.memory.usedJSHeapSize; };
+    const play = async (n) => {
+      for (let k = 0; k < n; k++) {
+        slider.value = String(k % (Number(slider.max) + 1));
+        slider.dispatchEvent(new Event("input"));
+        await new Promise((r) => requestAnimationFrame(r));
+      }
+      gc();
+      await new Promise((r) => setTimeout(r, 300));
+      gc();
+      return performance.memory.usedJSHeapSize;
+    };
     const before = await play(60);
     return [before, await play(600)];
   });
-  console.log(`memory over 600 periods of play: ${(used[0] / 1e6).toFixed(1)} MB before, ${(used[1] / 1e6).toFixed(1)} MB after (ratio ${(used[1] / used[0]).toFixed(2)})`);
+  console.log(
+    `memory over 600 periods of play: ${(used[0] / 1e6).toFixed(1)} MB before, ${(used[1] / 1e6).toFixed(1)} MB after (ratio ${(used[1] / used[0]).toFixed(2)})`,
+  );
   await page.close();
 }
 await browser.close();

@@ -15,7 +15,9 @@
 using namespace ochre;
 using Clock = std::chrono::steady_clock;
 
-static double seconds(Clock::time_point from) { return std::chrono::duration<double>(Clock::now() - from).count(); }
+static double seconds(Clock::time_point from) {
+  return std::chrono::duration<double>(Clock::now() - from).count();
+}
 
 // n by n cells with `steps` vertices on each side.
 static FlatLayer tiling(int n, int steps) {
@@ -27,13 +29,16 @@ static FlatLayer tiling(int n, int steps) {
     for (int k = 0; k < steps; ++k) {
       double t = double(k) / steps;
       off = k ? 0.9 * off + 0.03 * u(random) * std::sin(3.14159 * t) : 0;
-      e.push_back({p.x + t * (q.x - p.x) - off * (q.y - p.y), p.y + t * (q.y - p.y) + off * (q.x - p.x)});
+      e.push_back(
+          {p.x + t * (q.x - p.x) - off * (q.y - p.y), p.y + t * (q.y - p.y) + off * (q.x - p.x)});
     }
     e.push_back(q);
     return e;
   };
   double size = 40.0 / n;
-  auto corner = [&](int i, int j) { return Point{i * size, 30 + j * size * 0.7}; };
+  auto corner = [&](int i, int j) {
+    return Point{i * size, 30 + j * size * 0.7};
+  };
   std::vector<std::vector<Point>> across((n + 1) * n), up((n + 1) * n);
   for (int i = 0; i < n; ++i)
     for (int j = 0; j <= n; ++j) {
@@ -45,7 +50,8 @@ static FlatLayer tiling(int n, int steps) {
     for (int j = 0; j < n; ++j) {
       std::vector<Point> ring;
       auto add = [&](const std::vector<Point>& e, bool back) {
-        for (size_t k = 0; k + 1 < e.size(); ++k) ring.push_back(e[back ? e.size() - 1 - k : k]);
+        for (size_t k = 0; k + 1 < e.size(); ++k)
+          ring.push_back(e[back ? e.size() - 1 - k : k]);
       };
       add(across[i * (n + 1) + j], false);
       add(up[j * (n + 1) + i + 1], false);
@@ -69,14 +75,16 @@ static void topology() {
     for (int run = 0; run < 5; ++run) {
       std::mt19937_64 random(run);
       std::vector<double> values(layer.points.size());
-      for (double& v : values) v = std::ldexp(double(random()), -64);
+      for (double& v : values)
+        v = std::ldexp(double(random()), -64);
       auto t = Clock::now();
       std::sort(values.begin(), values.end());
       double floor = seconds(t);
       t = Clock::now();
       BorderNet b = border_net(layer);
       Simplifier s(b.vertex, b.net, area_sides(layer, b.net), true, kShapeWeight);
-      SimplifiedLayer light = rebuild(layer, b, s.after(s.steps_for_kept(0.05 * double(b.vertex.size()))), {});
+      SimplifiedLayer light =
+          rebuild(layer, b, s.after(s.steps_for_kept(0.05 * double(b.vertex.size()))), {});
       double ours = seconds(t);
       left = light.layer.points.size();
       best[0] = std::min(best[0], floor);
@@ -85,14 +93,24 @@ static void topology() {
     }
     std::sort(ratio.begin(), ratio.end());
     double n = layer.points.size();
-    std::printf("%9.0f vertices to %6zu: sort %.3f s, topology and simplification %.3f s, ratio, median of 5 pairs: %.1f (at most 10)\n", n, left, best[0], best[1], ratio[2]);
+    std::printf(
+        "%9.0f vertices to %6zu: sort %.3f s, topology and simplification %.3f s, ratio, median of "
+        "5 pairs: %.1f (at most 10)\n",
+        n, left, best[0], best[1], ratio[2]);
     x[k] = std::log(n * std::log(n));
     y[k] = std::log(best[1]);
   }
   double mx = 0, my = 0, sxy = 0, sxx = 0;
-  for (int k = 0; k < 4; ++k) { mx += x[k] / 4; my += y[k] / 4; }
-  for (int k = 0; k < 4; ++k) { sxy += (x[k] - mx) * (y[k] - my); sxx += (x[k] - mx) * (x[k] - mx); }
-  std::printf("time grows as (n log n) to the power %.2f over these sizes (1 is n log n)\n", sxy / sxx);
+  for (int k = 0; k < 4; ++k) {
+    mx += x[k] / 4;
+    my += y[k] / 4;
+  }
+  for (int k = 0; k < 4; ++k) {
+    sxy += (x[k] - mx) * (y[k] - my);
+    sxx += (x[k] - mx) * (x[k] - mx);
+  }
+  std::printf("time grows as (n log n) to the power %.2f over these sizes (1 is n log n)\n",
+              sxy / sxx);
 }
 
 static void labels() {
@@ -100,13 +118,18 @@ static void labels() {
   double best[2] = {1e9, 1e9}, room = 0, land = 0;
   for (int run = 0; run < 3; ++run) {
     auto t = Clock::now();
-    for (size_t f = 0; f < layer.features(); ++f) room += label_point(layer, f).metres;
+    for (size_t f = 0; f < layer.features(); ++f)
+      room += label_point(layer, f).metres;
     best[0] = std::min(best[0], seconds(t));
     t = Clock::now();
-    for (size_t f = 0; f < layer.features(); ++f) land += ring_area_m2(layer.ring(f), layer.ring_size(f));
+    for (size_t f = 0; f < layer.features(); ++f)
+      land += ring_area_m2(layer.ring(f), layer.ring_size(f));
     best[1] = std::min(best[1], seconds(t));
   }
-  std::printf("%zu districts of %zu vertices: label points %.3f s, areas %.3f s, together %.2f of a second (at most 1)\n", layer.features(), layer.ring_size(0), best[0], best[1], best[0] + best[1]);
+  std::printf(
+      "%zu districts of %zu vertices: label points %.3f s, areas %.3f s, together %.2f of a second "
+      "(at most 1)\n",
+      layer.features(), layer.ring_size(0), best[0], best[1], best[0] + best[1]);
   if (!(room > 0 && land > 0)) std::abort();
 }
 
@@ -130,19 +153,25 @@ static void points() {
     AreaLocator locator(layer);
     std::vector<int> in(x.size());
     locator.find_all(x.data(), y.data(), x.size(), in.data());
-    for (int f : in) found += f >= 0;
+    for (int f : in)
+      found += f >= 0;
     double ours = seconds(t);
     best[0] = std::min(best[0], floor);
     best[1] = std::min(best[1], ours);
     ratio.push_back(ours / floor);
   }
   std::sort(ratio.begin(), ratio.end());
-  std::printf("1,000,000 points into %zu areas of %zu vertices: sort %.3f s, located %.3f s (%.1f %% inside), ratio, median of 5 pairs: %.1f (at most 10)\n",
-              layer.features(), layer.ring_size(0), best[0], best[1], found / 5e4, ratio[2]);
+  std::printf(
+      "1,000,000 points into %zu areas of %zu vertices: sort %.3f s, located %.3f s (%.1f %% "
+      "inside), ratio, median of 5 pairs: %.1f (at most 10)\n",
+      layer.features(), layer.ring_size(0), best[0], best[1], found / 5e4, ratio[2]);
 }
 
 int main(int, char** args) {
-  if (!std::strcmp(args[1], "topology")) topology();
-  else if (!std::strcmp(args[1], "points")) points();
-  else labels();
+  if (!std::strcmp(args[1], "topology"))
+    topology();
+  else if (!std::strcmp(args[1], "points"))
+    points();
+  else
+    labels();
 }

@@ -8,8 +8,8 @@
 #include <cstdio>
 #include <cstdlib>
 
-#include "simdjson.h"
 #include "simdjson.cpp"
+#include "simdjson.h"
 
 namespace json = simdjson::ondemand;
 
@@ -17,11 +17,24 @@ static double sum = 0;
 
 static void walk(json::value v) {
   switch (v.type().value()) {
-    case json::json_type::array: for (auto e : v.get_array()) walk(e.value()); break;
-    case json::json_type::object: for (auto f : v.get_object()) { sum += f.escaped_key().value().size(); walk(f.value()); } break;
-    case json::json_type::number: sum += v.get_double().value(); break;
-    case json::json_type::string: sum += v.raw_json_token().size(); break;
-    default: sum += 1;
+    case json::json_type::array:
+      for (auto e : v.get_array())
+        walk(e.value());
+      break;
+    case json::json_type::object:
+      for (auto f : v.get_object()) {
+        sum += f.escaped_key().value().size();
+        walk(f.value());
+      }
+      break;
+    case json::json_type::number:
+      sum += v.get_double().value();
+      break;
+    case json::json_type::string:
+      sum += v.raw_json_token().size();
+      break;
+    default:
+      sum += 1;
   }
 }
 
@@ -33,8 +46,12 @@ int main(int, char** args) {
     if (simdjson::padded_string::load(args[1]).get(text)) return 1;
     json::parser parser;
     json::document doc = parser.iterate(text);
-    for (auto f : doc.get_object()) { sum += f.escaped_key().value().size(); walk(f.value()); }
-    best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    for (auto f : doc.get_object()) {
+      sum += f.escaped_key().value().size();
+      walk(f.value());
+    }
+    best = std::min(
+        best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
   }
   rusage use;
   getrusage(RUSAGE_SELF, &use);

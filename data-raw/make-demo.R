@@ -9,278 +9,235 @@
 set.seed(20310521)
 out_dir <- file.path("inst", "orvane")
 centre <- c(lon = -38.2, lat = 46.9)  # open ocean
-width <- 370; height <- 250; pitch <- 1.25
+width <- 370
+height <- 250
+pitch <- 1.25
 
-# ---- lattice ----------------------------------------------------------------------------
-
-cols <- floor(width / pitch); rows <- floor(height / (pitch * sqrt(3) / 2))
-cell <- expand.grid(col = seq_len(cols), row = seq_len(rows))
-cell$x <- (cell$col + 0.5 * (cell$row %% 2)) * pitch
-cell$y <- cell$row * pitch * sqrt(3) / 2
-n <- nrow(cell)
-id_at <- function(col, row) ifelse(col < 1 | col > cols | row < 1 | row > rows, NA, (row - 1) * cols + col)
-odd <- cell$row %% 2
-# Neighbours in the order of the edges between corners k and k + 1, counter-clockwise.
-neighbour <- cbind(
-  id_at(cell$col + 1, cell$row), id_at(cell$col + odd, cell$row + 1), id_at(cell$col - 1 + odd, cell$row + 1),
-  id_at(cell$col - 1, cell$row), id_at(cell$col - 1 + odd, cell$row - 1), id_at(cell$col + odd, cell$row - 1)
-)
-angle <- (seq(-30, 270, by = 60)) * pi / 180
-corner_x <- outer(cell$x, pitch / sqrt(3) * cos(angle), "+")
-corner_y <- outer(cell$y, pitch / sqrt(3) * sin(angle), "+")
-key <- paste(round(corner_x / (pitch / 2)), round(corner_y / (pitch / (2 * sqrt(3)))))
-corner <- matrix(match(key, unique(key)), ncol = 6)
-first <- match(seq_along(unique(key)), corner)
-vertex <- cbind(corner_x[first], corner_y[first])
-vertex <- vertex + matrix(runif(length(vertex), -0.3, 0.3) * pitch, ncol = 2)
-
-# ---- land -------------------------------------------------------------------------------
-
-noise <- function(x, y, scale, octaves = 5) {
-  total <- 0
-  for (o in seq_len(octaves)) {
-    g <- scale / 2^(o - 1)
-    nx <- ceiling(width * 1.1 / g) + 3; ny <- ceiling(height * 1.1 / g) + 3
-    lattice <- matrix(rnorm(nx * ny), nx)
-    u <- x / g + 1; v <- y / g + 1
-    i <- floor(u); j <- floor(v)
-    s <- function(t) t * t * (3 - 2 * t)
-    fu <- s(u - i); fv <- s(v - j)
-    total <- total + ((lattice[cbind(i, j)] * (1 - fu) + lattice[cbind(i + 1, j)] * fu) * (1 - fv) +
-      (lattice[cbind(i, j + 1)] * (1 - fu) + lattice[cbind(i + 1, j + 1)] * fu) * fv) * 0.55^(o - 1)
-  }
-  total
-}
-dome <- function(cx, cy, rx, ry, turn, top) {
-  a <- turn * pi / 180
-  dx <- cell$x - cx; dy <- cell$y - cy
-  u <- (dx * cos(a) + dy * sin(a)) / rx; v <- (-dx * sin(a) + dy * cos(a)) / ry
-  top * pmax(-1.5, 1 - (u^2 + v^2))
-}
-domes <- rbind(
-  c(128, 142, 92, 50, 24, 1.5), c(108, 74, 56, 26, -18, 1.1), c(252, 100, 60, 40, -36, 1.4),
-  c(300, 186, 38, 22, 30, 1.1), c(212, 204, 26, 14, -12, 0.9), c(42, 214, 18, 11, 15, 0.8),
-  c(196, 32, 17, 9, 8, 0.7), c(334, 56, 14, 9, -30, 0.7)
-)
-islets <- cbind(runif(26, 205, 352), runif(26, 14, 238), runif(26, 3, 7.5), runif(26, 2.5, 5), runif(26, 0, 180), 0.75)
-chain <- cbind(seq(26, 88, length.out = 9) + rnorm(9, 0, 3), 38 - seq(0, 16, length.out = 9) + rnorm(9, 0, 4),
-               runif(9, 3.5, 7), runif(9, 2.5, 4.5), runif(9, 0, 180), 0.8)
-row_max <- function(m) do.call(pmax, lapply(seq_len(ncol(m)), function(k) m[, k]))
-high <- apply(rbind(domes, islets, chain), 1, function(d) dome(d[1], d[2], d[3], d[4], d[5], d[6]))
-elevation <- 0.8 * row_max(high) + 0.5 * noise(cell$x, cell$y, 48, 3) + 0.5 * noise(cell$x, cell$y, 13, 3)
-edge <- pmin(cell$x, cell$y, width - cell$x, height - cell$y)
-land <- elevation - pmax(0, 1 - (edge - 5) / 12) * 2 > 0.12
-
-row_min <- function(m) do.call(pmin, c(lapply(seq_len(ncol(m)), function(k) m[, k]), na.rm = TRUE))
-components <- function(member) {
-  label <- ifelse(member, seq_len(n), NA)
-  repeat {
-    new <- ifelse(member, row_min(cbind(label, matrix(label[neighbour], ncol = 6))), NA)
-    new <- ifelse(member, new[new], NA)  # pointer jumping
-    if (identical(new, label)) return(label)
-    label <- new
-  }
-}
-island <- components(land)
-size <- table(island)
-land[island %in% as.integer(names(size)[size < 6])] <- FALSE
-island[!land] <- NA
-# Bays closed off to puddles become land; a real lake may stay.
-water <- components(!land)
-pond <- table(water)
-fill <- water %in% as.integer(names(pond)[pond < 14])
-land[fill] <- TRUE
-island <- components(land)
-size <- sort(table(island), decreasing = TRUE)
-cat(sum(land), "land cells on", length(size), "islands\n")
-
-# ---- districts --------------------------------------------------------------------------
-
-grow <- function(seed, allowed, rough) {
-  cost <- rep(Inf, n); owner <- rep(NA_integer_, n)
-  cost[seed] <- 0; owner[seed] <- seq_along(seed)
-  repeat {
-    through <- matrix(cost[neighbour], ncol = 6) + rough
-    through[is.na(through)] <- Inf
-    best <- max.col(-through, "first")
-    least <- through[cbind(seq_len(n), best)]
-    better <- allowed & least < cost - 1e-9
-    if (!any(better)) return(list(owner = owner, cost = cost))
-    cost[better] <- least[better]
-    owner[better] <- owner[neighbour[cbind(which(better), best[better])]]
-  }
-}
-town <- noise(cell$x, cell$y, 60, 3)
-apart <- 14 + 8.5 * pmin(pmax(0.8 - town, 0), 2)
-seeds <- integer()
-for (i in sample(which(land & island %in% as.integer(names(size)[size > 90])))) {
-  if (!length(seeds) || all(sqrt((cell$x[seeds] - cell$x[i])^2 + (cell$y[seeds] - cell$y[i])^2) > pmin(apart[i], apart[seeds]))) seeds <- c(seeds, i)
-}
-rough <- exp(0.9 * noise(cell$x, cell$y, 14, 4))
-district <- grow(seeds, land, rough)$owner
-# The chain of islets is one district; other islets go to the nearest district.
-in_chain <- land & is.na(district) & cell$x < 110 & cell$y < 60
-district[in_chain] <- length(seeds) + 1L
-left <- which(land & is.na(district))
-owned <- which(!is.na(district))
-for (i in unique(island[left])) {
-  own <- which(island == i)
-  far <- outer(cell$x[own], cell$x[owned], "-")^2 + outer(cell$y[own], cell$y[owned], "-")^2
-  district[own] <- district[owned[which.min(row_min(t(far)))]]
-}
-# An enclave in the district with the deepest inside.
-inside <- grow(which(apply(matrix(district[neighbour], ncol = 6) != district, 1, function(r) any(is.na(r) | r))), land, 1)$cost
-inside[!land] <- 0
-deepest <- which.max(inside)
-near <- land & sqrt((cell$x - cell$x[deepest])^2 + (cell$y - cell$y[deepest])^2) < pitch * min(2.6, inside[deepest] - 1.2) & district == district[deepest]
-district[near] <- max(district, na.rm = TRUE) + 1L
-enclave <- max(district, na.rm = TRUE)
-count <- enclave
-cat(count, "districts\n")
-
-# ---- borders ----------------------------------------------------------------------------
-
-# Directed edges of every cell whose neighbour is another district (or the sea).
-from <- corner; to <- corner[, c(2:6, 1)]
-other <- matrix(district[neighbour], ncol = 6)
-border <- !is.na(district) & (is.na(other) | other != district)
-edges <- data.frame(district = matrix(district, n, 6)[border], other = other[border], from = from[border], to = to[border])
-once <- edges[edges$from < edges$to | is.na(edges$other), ]
-for (round in 1:2) {
-  mean_near <- rowsum(vertex[c(once$to, once$from), ], c(once$from, once$to))
-  degree <- table(c(once$from, once$to))
-  at <- as.integer(rownames(mean_near))
-  smooth <- degree[as.character(at)] == 2
-  vertex[at[smooth], ] <- 0.5 * vertex[at[smooth], ] + 0.25 * mean_near[smooth, ]
-}
-lonlat <- function(xy) {
-  lat <- centre[["lat"]] + (xy[, 2] - height / 2) / 111.2
-  round(cbind(centre[["lon"]] + (xy[, 1] - width / 2) / (111.32 * cos(centre[["lat"]] * pi / 180)), lat), 4)
-}
-area_of <- function(p) { q <- p[c(2:nrow(p), 1), ]; sum(p[, 1] * q[, 2] - q[, 1] * p[, 2]) / 2 }
-trace_rings <- function(e) {
-  nxt <- match(e$to, e$from); free <- rep(TRUE, nrow(e)); rings <- list()
-  for (i in seq_len(nrow(e))) if (free[i]) {
-    path <- integer(); at <- i
-    while (free[at]) { free[at] <- FALSE; path <- c(path, e$from[at]); at <- nxt[at] }
-    rings[[length(rings) + 1]] <- path
-  }
-  rings
-}
-inside_ring <- function(p, ring) {
-  a <- ring; b <- ring[c(2:nrow(ring), 1), ]
-  hit <- (a[, 2] > p[2]) != (b[, 2] > p[2])
-  sum(p[1] < (b[hit, 1] - a[hit, 1]) * (p[2] - a[hit, 2]) / (b[hit, 2] - a[hit, 2]) + a[hit, 1]) %% 2 == 1
-}
-polygons <- lapply(seq_len(count), function(d) {
-  rings <- lapply(trace_rings(edges[edges$district == d, ]), function(r) vertex[r, , drop = FALSE])
-  signed <- vapply(rings, area_of, 0)
-  shells <- rings[signed > 0][order(-signed[signed > 0])]
-  parts <- lapply(shells, list)
-  for (hole in rings[signed < 0]) {
-    k <- which(vapply(shells, function(s) inside_ring(hole[1, ], s), NA))
-    k <- k[length(k)]
-    parts[[k]] <- c(parts[[k]], list(hole))
-  }
-  list(parts = parts, area = sum(signed))
-})
-area <- vapply(polygons, function(p) p$area, 0)
-middle <- t(vapply(seq_len(count), function(d) c(mean(cell$x[which(district == d)]), mean(cell$y[which(district == d)])), c(0, 0)))
+source("data-raw/make-land.R", encoding = "UTF-8")
 
 # ---- regions, names, people ---------------------------------------------------------------
 
-main_island <- vapply(seq_len(count), function(d) as.integer(names(which.max(table(island[which(district == d)])))), 0L)
+main_island <- vapply(
+  seq_len(count),
+  function(d) as.integer(names(which.max(table(island[which(district == d)])))),
+  0L
+)
 rank <- match(main_island, as.integer(names(size)))
 region <- integer(count)
 region[rank == 1] <- kmeans(middle[rank == 1, ], 4, nstart = 20)$cluster
 region[rank == 2] <- 4L + kmeans(middle[rank == 2, ], 2, nstart = 20)$cluster
 region[rank > 2] <- 7L
-region_names <- c("Hesper Downs", "Ostrand", "Varn", "The Cwmry", "Sólvane", "Quell", "Outer Isles")
-region <- match(region, c(unique(region[order(-middle[, 2])][region[order(-middle[, 2])] != 7]), 7L))
+region_names <- c(
+  "Hesper Downs", "Ostrand", "Varn", "The Cwmry", "Sólvane", "Quell", "Outer Isles"
+)
+region <- match(
+  region,
+  c(unique(region[order(-middle[, 2])][region[order(-middle[, 2])] != 7]), 7L)
+)
 code <- character(count)
-for (r in 1:7) { d <- which(region == r); d <- d[order(-middle[d, 2], middle[d, 1])]; code[d] <- sprintf("%02d%02d", r, seq_along(d)) }
-heads <- c("Bra", "Cór", "Dél", "Éth", "Fal", "Gwyl", "Hör", "Ilm", "Jor", "Kel", "Lúr", "Mor", "Nåv", "Orv", "Pel", "Quen", "Rù", "Sól", "Tam", "Ulv", "Vra", "Wes", "Ys", "Zér")
+for (r in 1:7) {
+  d <- which(region == r)
+  d <- d[order(-middle[d, 2], middle[d, 1])]
+  code[d] <- sprintf("%02d%02d", r, seq_along(d))
+}
+heads <- c(
+  "Bra", "Cór", "Dél", "Éth", "Fal", "Gwyl", "Hör", "Ilm", "Jor", "Kel", "Lúr", "Mor",
+  "Nåv", "Orv", "Pel", "Quen", "Rù", "Sól", "Tam", "Ulv", "Vra", "Wes", "Ys", "Zér"
+)
 mids <- c("a", "o", "i", "ena", "ari", "olo", "umi", "etha", "")
-tails <- c("nmar", "ck", "thwen", "ldric", "vik", "sse", "ndôr", "mple", "rrow", "gast", "llac", "nne", "dre", "rsk")
+tails <- c(
+  "nmar", "ck", "thwen", "ldric", "vik", "sse", "ndôr", "mple", "rrow", "gast", "llac",
+  "nne", "dre", "rsk"
+)
 plain <- character()
 while (length(plain) < count) {  # no letter three times in a row
-  word <- gsub("(.)\\1\\1", "\\1\\1", paste0(sample(heads, 1), sample(mids, 1), sample(tails, 1)))
-  if (!word %in% plain && !substr(word, 1, 4) %in% substr(plain, 1, 4)[duplicated(substr(plain, 1, 4))]) plain <- c(plain, word)
+  word <- gsub(
+    "(.)\\1\\1",
+    "\\1\\1",
+    paste0(sample(heads, 1), sample(mids, 1), sample(tails, 1))
+  )
+  if (!word %in% plain && !substr(word, 1, 4) %in% substr(plain, 1, 4)[
+      duplicated(substr(plain, 1, 4))
+    ]) {
+    plain <- c(plain, word)
+  }
 }
-style <- sample(c("%s", "Port %s", "Saint-%s", "Nether %s", "%s's Reach", "L'%s", "%s-by-the-Sound"), count, TRUE, c(12, 2, 1.5, 1.5, 1, 1, 1))
+style <- sample(
+  c("%s", "Port %s", "Saint-%s", "Nether %s", "%s's Reach", "L'%s", "%s-by-the-Sound"),
+  count,
+  TRUE,
+  c(12, 2, 1.5, 1.5, 1, 1, 1)
+)
 name <- sprintf(style, plain)
 name[enclave] <- paste0("Free Burgh of ", plain[enclave])
 chain_district <- length(seeds) + 1L
 name[chain_district] <- "The Nine Skerries"
 
-density <- exp(3.9 + 0.9 * town[vapply(seq_len(count), function(d) { w <- which(district == d); w[which.min((cell$x[w] - middle[d, 1])^2 + (cell$y[w] - middle[d, 2])^2)] }, 0L)])
+density <- exp(
+  3.9 +
+    0.9 * town[
+      vapply(
+        seq_len(count),
+        function(d) {
+          w <- which(district == d)
+          w[which.min((cell$x[w] - middle[d, 1])^2 + (cell$y[w] - middle[d, 2])^2)]
+        },
+        0L
+      )
+    ]
+)
 density[enclave] <- 900
 population <- pmax(380, round(area * density))
 old <- pmin(0.38, pmax(0.12, 0.27 - 0.06 * scale(log(density))[, 1] + rnorm(count, 0, 0.02)))
 young <- pmin(0.24, pmax(0.11, 0.17 + 0.02 * scale(log(density))[, 1] + rnorm(count, 0, 0.012)))
-population_65 <- round(population * old); population_0 <- round(population * young)
+population_65 <- round(population * old)
+population_0 <- round(population * young)
 
-ring_json <- function(p) { q <- lonlat(p); rbind(q, q[1, ]) }
-feature <- function(geometry, properties) list(type = "Feature", properties = properties, geometry = geometry)
+ring_json <- function(p) {
+  q <- lonlat(p)
+  rbind(q, q[1, ])
+}
+feature <- function(geometry, properties) {
+  list(type = "Feature", properties = properties, geometry = geometry)
+}
 write_collection <- function(features, file) {
-  lines <- vapply(features, function(f) as.character(jsonlite::toJSON(f, auto_unbox = TRUE, digits = 5)), "")
-  writeLines(enc2utf8(c("{\"type\":\"FeatureCollection\",\"features\":[", paste0(lines, c(rep(",", length(lines) - 1), "")), "]}")),
-             file.path(out_dir, file), useBytes = TRUE)
+  lines <- vapply(
+    features,
+    function(f) as.character(jsonlite::toJSON(f, auto_unbox = TRUE, digits = 5)),
+    ""
+  )
+  writeLines(
+    enc2utf8(c(
+      "{\"type\":\"FeatureCollection\",\"features\":[",
+      paste0(lines, c(rep(",", length(lines) - 1), "")),
+      "]}"
+    )),
+    file.path(out_dir, file),
+    useBytes = TRUE
+  )
 }
 ordered <- order(code)
-write_collection(lapply(ordered, function(d) {
-  parts <- lapply(polygons[[d]]$parts, function(rings) lapply(rings, ring_json))
-  single <- length(parts) == 1
-  feature(list(type = if (single) "Polygon" else "MultiPolygon", coordinates = if (single) parts[[1]] else parts),
-          list(code = code[d], name = name[d], region = region_names[region[d]], area_km2 = round(area[d], 1),
-               population = population[d], population_0_14 = population_0[d],
-               population_15_64 = population[d] - population_0[d] - population_65[d], population_65_plus = population_65[d]))
-}), "districts.geojson")
+write_collection(
+  lapply(ordered, function(d) {
+    parts <- lapply(polygons[[d]]$parts, function(rings) lapply(rings, ring_json))
+    single <- length(parts) == 1
+    feature(
+      list(
+        type = if (single) "Polygon" else "MultiPolygon",
+        coordinates = if (single) parts[[1]] else parts
+      ),
+      list(
+        code = code[d],
+        name = name[d],
+        region = region_names[region[d]],
+        area_km2 = round(area[d], 1),
+        population = population[d],
+        population_0_14 = population_0[d],
+        population_15_64 = population[d] - population_0[d] - population_65[d],
+        population_65_plus = population_65[d]
+      )
+    )
+  }),
+  "districts.geojson"
+)
 
 # ---- visits -------------------------------------------------------------------------------
 
 months <- sprintf("2031-%02d", 3:8)
 season <- c(0.6, 1.0, 1.7, 2.1, 1.2, 0.5)
-pollen <- exp(0.55 * scale(noise(middle[, 1], middle[, 2], 90, 3))[, 1] - 0.003 * (middle[, 1] - 180))
+pollen <- exp(
+  0.55 * scale(noise(middle[, 1], middle[, 2], 90, 3))[, 1] - 0.003 * (middle[, 1] - 180)
+)
 groups <- c("0-14", "15-64", "65+")
 people <- cbind(population_0, population - population_0 - population_65, population_65)
 rate <- c(9, 12, 5) / 1000
-visits <- do.call(rbind, lapply(ordered, function(d) {
-  g <- expand.grid(age_group = groups, month = months, stringsAsFactors = FALSE)
-  lambda <- people[d, match(g$age_group, groups)] * rate[match(g$age_group, groups)] * season[match(g$month, months)] * pollen[d]
-  data.frame(district = code[d], name = name[d], month = g$month, age_group = g$age_group, visits = rpois(nrow(g), lambda))
-}))
+visits <- do.call(
+  rbind,
+  lapply(ordered, function(d) {
+    g <- expand.grid(age_group = groups, month = months, stringsAsFactors = FALSE)
+    lambda <- people[d, match(g$age_group, groups)] * rate[match(g$age_group, groups)] *
+      season[match(g$month, months)] * pollen[d]
+    data.frame(
+      district = code[d],
+      name = name[d],
+      month = g$month,
+      age_group = g$age_group,
+      visits = rpois(nrow(g), lambda)
+    )
+  })
+)
 raw <- transform(visits, visits = ifelse(visits > 0 & visits < 5, "<5", as.character(visits)))
 raw$visits[sample(which(visits$visits > 20), 3)] <- c("", "n/a", "")
 lost <- sample(setdiff(code, code[c(enclave, chain_district)]), 3)
 raw$district[raw$district %in% lost] <- sub("^0", "", raw$district[raw$district %in% lost])
 accented <- name[grepl("[^ -~]", name) & !code %in% lost][1]
-raw$name[raw$name == accented & raw$month >= "2031-06"] <- iconv(accented, "UTF-8", "ASCII//TRANSLIT")
+raw$name[raw$name == accented & raw$month >= "2031-06"] <- iconv(
+  accented,
+  "UTF-8",
+  "ASCII//TRANSLIT"
+)
 absent <- code[order(population)][3]
 raw <- raw[!raw$district %in% c(absent, sub("^0", "", absent)), ]
 csv <- utils::capture.output(utils::write.csv(raw, row.names = FALSE, quote = 2, na = ""))
-writeLines(enc2utf8(c(gsub("\"", "", csv), "", "Source: Orvane Health Office, provisional figures", "Fewer than 5 visits are shown as <5")),
-           file.path(out_dir, "visits.csv"), useBytes = TRUE)
+writeLines(
+  enc2utf8(c(
+    gsub("\"", "", csv),
+    "",
+    "Source: Orvane Health Office, provisional figures",
+    "Fewer than 5 visits are shown as <5"
+  )),
+  file.path(out_dir, "visits.csv"),
+  useBytes = TRUE
+)
 
 # ---- clinics, stations --------------------------------------------------------------------
 
-place_in <- function(d, k) { w <- which(district == d); w[order((cell$x[w] - middle[d, 1])^2 + (cell$y[w] - middle[d, 2])^2)[1:min(k, length(w))]] }
+place_in <- function(d, k) {
+  w <- which(district == d)
+  near <- order((cell$x[w] - middle[d, 1])^2 + (cell$y[w] - middle[d, 2])^2)
+  w[near[seq_len(min(k, length(w)))]]
+}
 big <- order(-population)[1:42]
 at <- vapply(big, function(d) sample(place_in(d, 12), 1), 0L)
 where <- lonlat(cbind(cell$x[at], cell$y[at]))
-kind <- ifelse(rank[big] > 2, "island post", ifelse(seq_along(big) <= 9, "hospital", "health centre"))
+kind <- ifelse(
+  rank[big] > 2,
+  "island post",
+  ifelse(seq_along(big) <= 9, "hospital", "health centre")
+)
 patients <- round(population[big] * runif(42, 0.02, 0.06) * ifelse(kind == "hospital", 2.2, 1))
-clinics <- data.frame(name = paste(plain[big], c(hospital = "Hospital", `health centre` = "Health Centre", `island post` = "Island Post")[kind]),
-                      kind = kind, longitude = where[, 1], latitude = where[, 2], patients = patients)
+clinics <- data.frame(
+  name = paste(
+    plain[big],
+    c(hospital = "Hospital", `health centre` = "Health Centre", `island post` = "Island Post")[
+      kind
+    ]
+  ),
+  kind = kind,
+  longitude = where[, 1],
+  latitude = where[, 2],
+  patients = patients
+)
 clinics[17, c("longitude", "latitude")] <- clinics[17, c("latitude", "longitude")]
-write.csv(clinics, file.path(out_dir, "clinics.csv"), row.names = FALSE, quote = FALSE, fileEncoding = "UTF-8")
+write.csv(
+  clinics,
+  file.path(out_dir, "clinics.csv"),
+  row.names = FALSE,
+  quote = FALSE,
+  fileEncoding = "UTF-8"
+)
 
 spots <- sample(seq_len(count), 24)
 at <- vapply(spots, function(d) place_in(d, 1), 0L)
 where <- lonlat(cbind(cell$x[at], cell$y[at]))
 comma <- function(v) sub(".", ",", format(v, nsmall = 1, trim = TRUE), fixed = TRUE)
-stations <- data.frame(station = plain[spots], longitude = comma(where[, 1]), latitude = comma(where[, 2]),
-                       grains_per_m3 = comma(round(60 * pollen[spots] + rnorm(24, 0, 6), 1)), since = sample(2009:2029, 24, TRUE))
+stations <- data.frame(
+  station = plain[spots],
+  longitude = comma(where[, 1]),
+  latitude = comma(where[, 2]),
+  grains_per_m3 = comma(round(60 * pollen[spots] + rnorm(24, 0, 6), 1)),
+  since = sample(2009:2029, 24, TRUE)
+)
 con <- file(file.path(out_dir, "stations.csv"), open = "wb")
 lines <- c(paste(names(stations), collapse = ";"), do.call(paste, c(stations, sep = ";")))
 writeBin(unlist(iconv(paste0(lines, "\r\n"), "UTF-8", "windows-1252", toRaw = TRUE)), con)
@@ -288,52 +245,102 @@ close(con)
 
 # ---- ferries, proposed border --------------------------------------------------------------
 
-coast <- which(land & apply(matrix(land[neighbour], ncol = 6), 1, function(r) any(!r %in% TRUE)))
+coast <- which(
+  land & apply(matrix(land[neighbour], ncol = 6), 1, function(r) any(!r %in% TRUE))
+)
 crossing <- function(a, b) {
-  i <- coast[island[coast] == a]; j <- coast[island[coast] == b]
+  i <- coast[island[coast] == a]
+  j <- coast[island[coast] == b]
   far <- outer(cell$x[i], cell$x[j], "-")^2 + outer(cell$y[i], cell$y[j], "-")^2
   k <- arrayInd(which.min(far), dim(far))
   c(i[k[1]], j[k[2]])
 }
-ports <- as.integer(names(size))[1:min(10, length(size))]
+ports <- as.integer(names(size))[seq_len(min(10, length(size)))]
 # Each island is linked to the nearest larger one, where the way is over water.
 links <- lapply(2:length(ports), function(k) {
-  far <- vapply(seq_len(k - 1), function(j) { e <- crossing(ports[k], ports[j]); sum((cell[e[1], c("x", "y")] - cell[e[2], c("x", "y")])^2) }, 0)
+  far <- vapply(
+    seq_len(k - 1),
+    function(j) {
+      e <- crossing(ports[k], ports[j])
+      sum((cell[e[1], c("x", "y")] - cell[e[2], c("x", "y")])^2)
+    },
+    0
+  )
   c(k, which.min(far))
 })
 ferries <- lapply(links, function(l) {
   e <- crossing(ports[l[1]], ports[l[2]])
-  a <- c(cell$x[e[1]], cell$y[e[1]]); b <- c(cell$x[e[2]], cell$y[e[2]])
+  a <- c(cell$x[e[1]], cell$y[e[1]])
+  b <- c(cell$x[e[2]], cell$y[e[2]])
   bend <- (a + b) / 2 + 0.06 * c(-(b - a)[2], (b - a)[1])
   t <- seq(0, 1, length.out = 16)
   path <- outer((1 - t)^2, a) + outer(2 * t * (1 - t), bend) + outer(t^2, b)
-  feature(list(type = "LineString", coordinates = lonlat(path)),
-          list(name = paste(plain[district[e[1]]], "to", plain[district[e[2]]]), minutes = round(sqrt(sum((b - a)^2)) * 2.6 + 15)))
+  feature(
+    list(type = "LineString", coordinates = lonlat(path)),
+    list(
+      name = paste(plain[district[e[1]]], "to", plain[district[e[2]]]),
+      minutes = round(sqrt(sum((b - a)^2)) * 2.6 + 15)
+    )
+  )
 })
 write_collection(ferries, "ferries.geojson")
 
 largest <- order(-area)[order(-area) != district[deepest]]
 largest <- setdiff(largest, c(enclave, edges$district[edges$other %in% enclave]))[1]
 inside_cells <- which(district == largest)
-ends <- c(inside_cells[which.min(cell$x[inside_cells] + cell$y[inside_cells])], inside_cells[which.max(cell$x[inside_cells] + cell$y[inside_cells])])
+ends <- c(
+  inside_cells[which.min(cell$x[inside_cells] + cell$y[inside_cells])],
+  inside_cells[which.max(cell$x[inside_cells] + cell$y[inside_cells])]
+)
 half <- grow(ends, district %in% largest, rough)$owner
 other_half <- matrix(half[neighbour], ncol = 6)
 cut <- !is.na(half) & half == 1 & !is.na(other_half) & other_half == 2
-a <- from[cut]; b <- to[cut]
-walk <- function(path) { while (!is.na(k <- match(path[length(path)], a))) path <- c(path, b[k]); path }
+a <- from[cut]
+b <- to[cut]
+walk <- function(path) {
+  while (!is.na(k <- match(path[length(path)], a))) path <- c(path, b[k])
+  path
+}
 paths <- lapply(setdiff(a, b), walk)
 path <- paths[[which.max(lengths(paths))]]
-for (round in 1:3) { i <- 2:(length(path) - 1); v <- vertex; vertex[path[i], ] <- 0.5 * v[path[i], ] + 0.25 * (v[path[i - 1], ] + v[path[i + 1], ]) }
-write_collection(list(feature(list(type = "LineString", coordinates = lonlat(vertex[path, ])),
-                              list(name = paste("Proposed division of", name[largest])))), "border-proposal.geojson")
-cat("largest", name[largest], "| zeros lost", lost, "| two spellings", accented, "| absent", absent, "| chain", code[chain_district], "| enclave", code[enclave], "\n")
+for (round in 1:3) {
+  i <- 2:(length(path) - 1)
+  v <- vertex
+  vertex[path[i], ] <- 0.5 * v[path[i], ] + 0.25 * (v[path[i - 1], ] + v[path[i + 1], ])
+}
+write_collection(
+  list(feature(
+    list(type = "LineString", coordinates = lonlat(vertex[path, ])),
+    list(name = paste("Proposed division of", name[largest]))
+  )),
+  "border-proposal.geojson"
+)
+cat(
+  "largest", name[largest], "| zeros lost", lost, "| two spellings", accented, "| absent",
+  absent, "| chain", code[chain_district], "| enclave", code[enclave], "\n"
+)
 
 # ---- residents by age, and a standard population ------------------------------------------
 
 # As a spreadsheet program saves it: a title above the header, semicolons, spaces between thousands.
 grouped <- function(x) format(x, big.mark = " ", trim = TRUE)
-residents <- do.call(rbind, lapply(ordered, function(d) data.frame(code = code[d], age_group = groups, residents = grouped(people[d, ]))))
-writeLines(c("Residents of Orvane on 1 January 2031, by district and age group", "", paste(names(residents), collapse = ";"), do.call(paste, c(residents, sep = ";"))),
-           file.path(out_dir, "residents.csv"))
+residents <- do.call(
+  rbind,
+  lapply(ordered, function(d) {
+    data.frame(code = code[d], age_group = groups, residents = grouped(people[d, ]))
+  })
+)
+writeLines(
+  c(
+    "Residents of Orvane on 1 January 2031, by district and age group",
+    "",
+    paste(names(residents), collapse = ";"),
+    do.call(paste, c(residents, sep = ";"))
+  ),
+  file.path(out_dir, "residents.csv")
+)
 # A round standard, made up like all the rest.
-writeLines(c("age_group,population", paste(groups, c(17000, 60000, 23000), sep = ",")), file.path(out_dir, "standard.csv"))
+writeLines(
+  c("age_group,population", paste(groups, c(17000, 60000, 23000), sep = ",")),
+  file.path(out_dir, "standard.csv")
+)

@@ -569,6 +569,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// far_parts_core
+List far_parts_core(const List& layers);
+RcppExport SEXP _ochre_far_parts_core(SEXP layersSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type layers(layersSEXP);
+    rcpp_result_gen = Rcpp::wrap(far_parts_core(layers));
+    return rcpp_result_gen;
+END_RCPP
+}
 // frames_core
 List frames_core(const List& layers, const List& boxes, const List& projections);
 RcppExport SEXP _ochre_frames_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP projectionsSEXP) {
@@ -725,6 +736,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
     {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},
     {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 3},
+    {"_ochre_far_parts_core", (DL_FUNC) &_ochre_far_parts_core, 1},
     {"_ochre_frames_core", (DL_FUNC) &_ochre_frames_core, 3},
     {"_ochre_inset_of_core", (DL_FUNC) &_ochre_inset_of_core, 3},
     {"_ochre_project_core", (DL_FUNC) &_ochre_project_core, 3},
@@ -737,7 +749,7 @@ static const R_CallMethodDef CallEntries[] = {
     {NULL, NULL, 0}
 };
 
-void listen_for_interrupts(DllInfo *dll);
+void listen_for_interrupts(DllInfo* dll);
 RcppExport void R_init_ochre(DllInfo *dll) {
     R_registerRoutines(dll, NULL, CallEntries, NULL, NULL);
     R_useDynamicSymbols(dll, FALSE);

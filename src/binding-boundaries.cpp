@@ -1,6 +1,6 @@
 // Reading boundaries: the core's columns and geometry as R vectors.
-#include <chrono>
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <memory>
 
@@ -41,7 +41,8 @@ class ListSink : public ochre::GeometrySink {
     if ((n_ & 1023) == 1023) Rcpp::checkUserInterrupt();
     if (n_ == list_.size()) {
       List bigger(n_ ? 2 * n_ : 1024);
-      for (R_xlen_t i = 0; i < n_; ++i) bigger[i] = list_[i];
+      for (R_xlen_t i = 0; i < n_; ++i)
+        bigger[i] = list_[i];
       list_ = bigger;
     }
     if (size) {
@@ -53,7 +54,8 @@ class ListSink : public ochre::GeometrySink {
   }
   List finish() {
     List out(n_);
-    for (R_xlen_t i = 0; i < n_; ++i) out[i] = list_[i];
+    for (R_xlen_t i = 0; i < n_; ++i)
+      out[i] = list_[i];
     return out;
   }
 
@@ -70,20 +72,24 @@ SEXP as_vector(const ochre::Column& c, cetype_t encoding) {
   if (c.kind == Kind::text) {
     Rcpp::CharacterVector out(n);
     for (R_xlen_t i = 0; i < n; ++i)
-      SET_STRING_ELT(out, i, c.text_size[i] == ochre::Column::kMissing
-                                 ? NA_STRING
-                                 : Rf_mkCharLenCE(c.pool.data() + c.text_start[i], c.text_size[i], encoding));
+      SET_STRING_ELT(
+          out, i,
+          c.text_size[i] == ochre::Column::kMissing
+              ? NA_STRING
+              : Rf_mkCharLenCE(c.pool.data() + c.text_start[i], c.text_size[i], encoding));
     return out;
   }
   if (c.kind == Kind::number) {
     Rcpp::NumericVector out(n);
-    for (R_xlen_t i = 0; i < n; ++i) out[i] = std::isnan(c.numbers[i]) ? NA_REAL : c.numbers[i];
+    for (R_xlen_t i = 0; i < n; ++i)
+      out[i] = std::isnan(c.numbers[i]) ? NA_REAL : c.numbers[i];
     return out;
   }
   bool integer = c.kind == Kind::integer;
   Rcpp::Shield<SEXP> out(Rf_allocVector(integer ? INTSXP : LGLSXP, n));
   int* p = integer ? INTEGER(out) : LOGICAL(out);
-  for (R_xlen_t i = 0; i < n; ++i) p[i] = std::isnan(c.numbers[i]) ? NA_INTEGER : static_cast<int>(c.numbers[i]);
+  for (R_xlen_t i = 0; i < n; ++i)
+    p[i] = std::isnan(c.numbers[i]) ? NA_INTEGER : static_cast<int>(c.numbers[i]);
   return out;
 }
 
@@ -99,20 +105,26 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
   columns.names() = names;
   return List::create(
       Named("columns") = columns, Named("geometry") = sink.finish(),
-      Named("id") = r.id.kind == ochre::Column::Kind::empty ? R_NilValue : as_vector(r.id, encoding),
+      Named("id") =
+          r.id.kind == ochre::Column::Kind::empty ? R_NilValue : as_vector(r.id, encoding),
       Named("features") = double(r.features), Named("positions") = double(r.positions),
-      Named("beyond_degrees") = double(r.beyond_degrees), Named("texts_with_nul") = double(r.texts_with_nul), Named("system") = r.system, Named("topology") = r.topology,
-      Named("extent") = Rcpp::NumericVector::create(Named("west") = r.west, Named("south") = r.south,
-                                                    Named("east") = r.east, Named("north") = r.north));
+      Named("beyond_degrees") = double(r.beyond_degrees),
+      Named("texts_with_nul") = double(r.texts_with_nul), Named("system") = r.system,
+      Named("topology") = r.topology,
+      Named("extent") =
+          Rcpp::NumericVector::create(Named("west") = r.west, Named("south") = r.south,
+                                      Named("east") = r.east, Named("north") = r.north));
 }
 
 }  // namespace
 
 // [[Rcpp::export]]
-List read_json_core(const std::string& path, const std::string& layer, double most_columns, const Rcpp::Function& tell) {
+List read_json_core(const std::string& path, const std::string& layer, double most_columns,
+                    const Rcpp::Function& tell) {
   return guarded([&]() {
     ListSink sink(tell);
-    ochre::Boundaries r = ochre::read_json(ochre::FileText(path), layer, sink, static_cast<size_t>(most_columns));
+    ochre::Boundaries r =
+        ochre::read_json(ochre::FileText(path), layer, sink, static_cast<size_t>(most_columns));
     return as_list(r, sink, CE_UTF8);
   });
 }
@@ -137,7 +149,8 @@ List read_dbf_core(const std::string& path) {
 
 // Texts come in the encoding of the table, which R/read-shapefile.R turns into UTF-8.
 // [[Rcpp::export]]
-List read_shapefile_core(const std::string& shp, const std::string& dbf, const Rcpp::Function& tell) {
+List read_shapefile_core(const std::string& shp, const std::string& dbf,
+                         const Rcpp::Function& tell) {
   return guarded([&]() {
     ListSink sink(tell);
     ochre::FileText geometry(shp);
@@ -169,7 +182,10 @@ List plain_wkb_core(const List& wkb) {
       if (TYPEOF(item) != RAWSXP) throw ochre::WkbError(row + "the geometry is not made of bytes");
       if (Rf_xlength(item) == 0) continue;
       try {
-        if (ochre::is_plain_wkb(RAW(item), Rf_xlength(item))) { out[i] = item; continue; }
+        if (ochre::is_plain_wkb(RAW(item), Rf_xlength(item))) {
+          out[i] = item;
+          continue;
+        }
         ochre::plain_wkb(RAW(item), Rf_xlength(item), bytes);
         if (!system && RAW(item)[0] != 'G') system = ochre::wkb_system(RAW(item), Rf_xlength(item));
       } catch (const ochre::WkbError& e) {
@@ -192,7 +208,10 @@ Rcpp::NumericMatrix positions_core(const List& wkb) {
   };
   for (SEXP item : wkb) {
     if (TYPEOF(item) != RAWSXP) continue;
-    ochre::each_position(RAW(item), Rf_xlength(item), [&](uint8_t* px, uint8_t* py) { take(x, px); take(y, py); });
+    ochre::each_position(RAW(item), Rf_xlength(item), [&](uint8_t* px, uint8_t* py) {
+      take(x, px);
+      take(y, py);
+    });
   }
   Rcpp::NumericMatrix out(x.size(), 2);
   std::copy(x.begin(), x.end(), out.begin());
@@ -202,7 +221,8 @@ Rcpp::NumericMatrix positions_core(const List& wkb) {
 
 // The same geometry with other positions; heights stay.
 // [[Rcpp::export]]
-List with_positions_core(const List& wkb, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y) {
+List with_positions_core(const List& wkb, const Rcpp::NumericVector& x,
+                         const Rcpp::NumericVector& y) {
   List out(wkb.size());
   R_xlen_t i = 0;
   for (R_xlen_t k = 0; k < wkb.size(); ++k) {
@@ -210,7 +230,8 @@ List with_positions_core(const List& wkb, const Rcpp::NumericVector& x, const Rc
     if (TYPEOF(item) != RAWSXP) continue;
     Rcpp::RawVector bytes = Rcpp::clone(Rcpp::RawVector(item));
     ochre::each_position(RAW(bytes), bytes.size(), [&](uint8_t* px, uint8_t* py) {
-      if (i >= x.size() || i >= y.size()) throw ochre::WkbError("there are fewer new positions than old ones");
+      if (i >= x.size() || i >= y.size())
+        throw ochre::WkbError("there are fewer new positions than old ones");
       std::memcpy(px, &x[i], 8);
       std::memcpy(py, &y[i], 8);
       ++i;
@@ -232,9 +253,10 @@ List json_account_core(const std::string& path) {
       joined = Rf_ScalarString(Rf_mkCharLenCE(list.data(), list.size(), CE_UTF8));
     }
     Rcpp::Shield<SEXP> kept(joined);
-    const std::string rest(text.data() + account.end, std::min<size_t>(text.size() - account.end, 80));
-    return List::create(
-        Named("depth") = double(account.depth), Named("documents") = double(account.ends.size()),
-        Named("joined") = kept, Named("rest") = rest);
+    const std::string rest(text.data() + account.end,
+                           std::min<size_t>(text.size() - account.end, 80));
+    return List::create(Named("depth") = double(account.depth),
+                        Named("documents") = double(account.ends.size()), Named("joined") = kept,
+                        Named("rest") = rest);
   });
 }

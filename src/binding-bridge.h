@@ -20,19 +20,28 @@ Rcpp::List guarded(Work work) {
   try {
     return work();
   } catch (const ochre::FileError& e) {
-    return Rcpp::List::create(Named("error") = Rcpp::List::create(
-        Named("kind") = e.layers.empty() ? "file" : "layer", Named("what") = e.what(), Named("mend") = e.mend, Named("layers") = e.layers,
-        Named("feature") = double(e.feature), Named("line") = double(e.line), Named("column") = double(e.column), Named("byte") = double(e.byte)));
+    return Rcpp::List::create(
+        Named("error") = Rcpp::List::create(
+            Named("kind") = e.layers.empty() ? "file" : "layer", Named("what") = e.what(),
+            Named("mend") = e.mend, Named("layers") = e.layers,
+            Named("feature") = double(e.feature), Named("line") = double(e.line),
+            Named("column") = double(e.column), Named("byte") = double(e.byte)));
   } catch (const ochre::WkbError& e) {
-    return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "geometry", Named("what") = e.what()));
+    return Rcpp::List::create(
+        Named("error") = Rcpp::List::create(Named("kind") = "geometry", Named("what") = e.what()));
   } catch (const PlanFault& e) {
     return Rcpp::List::create(Named("error") = Rcpp::List::create(
-        Named("kind") = "plan", Named("what") = std::string("the plan was changed: ") + e.what(),
-        Named("mend") = "make it anew with resolve_sheet()"));
+                                  Named("kind") = "plan",
+                                  Named("what") = std::string("the plan was changed: ") + e.what(),
+                                  Named("mend") = "make it anew with resolve_sheet()"));
   } catch (const std::bad_alloc&) {
-    return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "memory", Named("what") = "there is not enough memory"));
+    return Rcpp::List::create(Named("error") =
+                                  Rcpp::List::create(Named("kind") = "memory",
+                                                     Named("what") = "there is not enough memory"));
   } catch (const std::length_error&) {
-    return Rcpp::List::create(Named("error") = Rcpp::List::create(Named("kind") = "memory", Named("what") = "there is not enough memory"));
+    return Rcpp::List::create(Named("error") =
+                                  Rcpp::List::create(Named("kind") = "memory",
+                                                     Named("what") = "there is not enough memory"));
   }
 }
 
@@ -62,7 +71,8 @@ inline ochre::FlatLayer flat_layer(const Rcpp::List& wkb, bool close = true) {
   R_xlen_t i = 0;
   walk_features(wkb, gather, [&] {
     SEXP item = wkb[i++];
-    gather.end_feature(TYPEOF(item) == RAWSXP ? ochre::wkb_shape(RAW(item), Rf_xlength(item)) : ochre::Shape(0));
+    gather.end_feature(TYPEOF(item) == RAWSXP ? ochre::wkb_shape(RAW(item), Rf_xlength(item))
+                                              : ochre::Shape(0));
   });
   return layer;
 }
@@ -87,13 +97,15 @@ inline Rcpp::List wkb_of(const ochre::FlatLayer& layer) {
 
 inline ochre::Projection projection_from(const Rcpp::List& p) {
   ochre::ProjectionKind kind = ochre::ProjectionKind::azimuthal;
-  if (!ochre::projection_kind(Rcpp::as<std::string>(p["name"]), kind)) throw PlanFault("its projection has no known name");
+  if (!ochre::projection_kind(Rcpp::as<std::string>(p["name"]), kind))
+    throw PlanFault("its projection has no known name");
   for (const char* number : {"lon0", "lat0", "lat1", "lat2"})
     if (!R_finite(Rcpp::as<double>(p[number]))) throw PlanFault("its projection lacks a number");
   return ochre::Projection(kind, p["lon0"], p["lat0"], p["lat1"], p["lat2"]);
 }
 inline Rcpp::List projection_list(const ochre::Projection& p) {
   using Rcpp::Named;
-  return Rcpp::List::create(Named("name") = ochre::projection_name(p.kind()), Named("lon0") = p.lon0(), Named("lat0") = p.lat0(),
+  return Rcpp::List::create(Named("name") = ochre::projection_name(p.kind()),
+                            Named("lon0") = p.lon0(), Named("lat0") = p.lat0(),
                             Named("lat1") = p.lat1(), Named("lat2") = p.lat2());
 }

@@ -13,16 +13,21 @@ Rcpp::List distinct_core(const Rcpp::NumericVector& values) {
 
 // First distinct value of each class, counted from 1.
 // [[Rcpp::export]]
-Rcpp::IntegerVector natural_starts_core(const Rcpp::NumericVector& value, const Rcpp::NumericVector& weight, int k) {
+Rcpp::IntegerVector natural_starts_core(const Rcpp::NumericVector& value,
+                                        const Rcpp::NumericVector& weight, int k) {
   Rcpp::IntegerVector out;
-  for (size_t s : ochre::natural_starts({value.begin(), weight.begin(), size_t(value.size())}, k)) out.push_back(static_cast<int>(s) + 1);
+  for (size_t s : ochre::natural_starts({value.begin(), weight.begin(), size_t(value.size())}, k))
+    out.push_back(static_cast<int>(s) + 1);
   return out;
 }
 
 // [[Rcpp::export]]
-Rcpp::List class_sums_core(const Rcpp::NumericVector& value, const Rcpp::NumericVector& weight, const Rcpp::IntegerVector& starts) {
+Rcpp::List class_sums_core(const Rcpp::NumericVector& value, const Rcpp::NumericVector& weight,
+                           const Rcpp::IntegerVector& starts) {
   std::vector<size_t> s;
-  for (int i : starts) s.push_back(static_cast<size_t>(i) - 1);
+  for (int i : starts)
+    s.push_back(static_cast<size_t>(i) - 1);
   ochre::ClassSums c = ochre::class_sums({value.begin(), weight.begin(), size_t(value.size())}, s);
-  return Rcpp::List::create(Named("count") = c.count, Named("mean") = c.mean, Named("squares") = c.squares);
+  return Rcpp::List::create(Named("count") = c.count, Named("mean") = c.mean,
+                            Named("squares") = c.squares);
 }

@@ -12,7 +12,8 @@ using Rcpp::NumericVector;
 List csv_account_core(const std::string& path, const std::string& delimiter, double skip_lines) {
   return guarded([&]() {
     ochre::FileText text(path);
-    ochre::CsvAccount a = ochre::account_csv(text.data(), text.size(), delimiter[0], static_cast<size_t>(skip_lines));
+    ochre::CsvAccount a =
+        ochre::account_csv(text.data(), text.size(), delimiter[0], static_cast<size_t>(skip_lines));
     size_t n = a.odd.size();
     NumericVector number(n), line(n), start(n);
     Rcpp::IntegerVector fields(n), filled(n);
@@ -23,12 +24,13 @@ List csv_account_core(const std::string& path, const std::string& delimiter, dou
       line[i] = double(a.odd[i].line);
       start[i] = double(a.odd[i].start);
     }
-    List odd = List::create(Named("number") = number, Named("fields") = fields, Named("filled") = filled,
-                            Named("line") = line, Named("start") = start);
-    return List::create(
-        Named("records") = double(a.records), Named("fields") = double(a.fields), Named("odd") = odd,
-        Named("end") = double(a.end), Named("blank") = double(a.blank), Named("open_line") = double(a.open_line),
-        Named("to_the_end") = a.to_the_end, Named("nul_line") = double(a.nul_line),
-        Named("lone_returns") = a.lone_returns, Named("ends_in_line_end") = a.ends_in_line_end);
+    List odd = List::create(Named("number") = number, Named("fields") = fields,
+                            Named("filled") = filled, Named("line") = line, Named("start") = start);
+    return List::create(Named("records") = double(a.records), Named("fields") = double(a.fields),
+                        Named("odd") = odd, Named("end") = double(a.end),
+                        Named("blank") = double(a.blank), Named("open_line") = double(a.open_line),
+                        Named("to_the_end") = a.to_the_end, Named("nul_line") = double(a.nul_line),
+                        Named("lone_returns") = a.lone_returns,
+                        Named("ends_in_line_end") = a.ends_in_line_end);
   });
 }

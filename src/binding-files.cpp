@@ -1,12 +1,12 @@
 // What R does not say of files: whether one is a plain file, and that its bytes are on the disk;
 // and the stream for errors, which libraries write to past R.
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
-#include <fcntl.h>
 #include <string>
-#include <sys/stat.h>
-#include <unistd.h>
 
 #include "binding-bridge.h"
 

@@ -22,7 +22,8 @@ namespace {
 
 std::vector<std::string> texts(const Rcpp::CharacterVector& v) {
   std::vector<std::string> out;
-  for (R_xlen_t i = 0; i < v.size(); ++i) out.push_back(CHAR(STRING_ELT(v, i)));
+  for (R_xlen_t i = 0; i < v.size(); ++i)
+    out.push_back(CHAR(STRING_ELT(v, i)));
   return out;
 }
 
@@ -31,7 +32,8 @@ std::vector<std::string> texts(const Rcpp::CharacterVector& v) {
 namespace {
 
 // Areas whose size differs by more than a tenth from what it was.
-int areas_changed(const ochre::FlatLayer& before, const ochre::FlatLayer& after, const ochre::AreaSides& sides) {
+int areas_changed(const ochre::FlatLayer& before, const ochre::FlatLayer& after,
+                  const ochre::AreaSides& sides) {
   int changed = 0;
   for (size_t f = 0; f < before.features(); ++f) {
     double area = 0;
@@ -47,8 +49,8 @@ int areas_changed(const ochre::FlatLayer& before, const ochre::FlatLayer& after,
 // Keeps `share` of the vertices, or what counts for at least `area` square metres, or, with a
 // positive `budget`, as much as fits: `size(geometry)` tells how large the file would be.
 // [[Rcpp::export]]
-List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish,
-                   double budget, const Rcpp::Function& size) {
+List simplify_core(const List& wkb, double share, double area, double shape, double drop_below,
+                   bool vanish, double budget, const Rcpp::Function& size) {
   return guarded([&]() {
     ochre::FlatLayer layer = flat_layer(wkb);
     ochre::BorderNet borders = ochre::border_net(layer);
@@ -81,14 +83,17 @@ List simplify_core(const List& wkb, double share, double area, double shape, dou
     } else if (budget <= 0) {
       double points = 0;
       for (size_t p = 0; p < layer.part_end.size(); ++p)
-        if (layer.part_shape[p] == ochre::Shape::point) points += layer.ring_end[layer.part_end[p] - 1] - layer.first_point(layer.first_ring(p));
-      take(share >= 0 ? simplifier.steps_for_count(share * whole - points) : simplifier.steps_below(area));
+        if (layer.part_shape[p] == ochre::Shape::point)
+          points += layer.ring_end[layer.part_end[p] - 1] - layer.first_point(layer.first_ring(p));
+      take(share >= 0 ? simplifier.steps_for_count(share * whole - points)
+                      : simplifier.steps_below(area));
     }
     return List::create(Named("geometry") = geometry, Named("before") = whole,
-                        Named("after") = double(result.layer.points.size()), Named("least") = simplifier.least_count(),
+                        Named("after") = double(result.layer.points.size()),
+                        Named("least") = simplifier.least_count(),
                         Named("changed") = areas_changed(layer, result.layer, sides),
-                        Named("dropped") = double(result.dropped_parts), Named("vanished") = double(result.vanished),
-                        Named("bytes") = bytes);
+                        Named("dropped") = double(result.dropped_parts),
+                        Named("vanished") = double(result.vanished), Named("bytes") = bytes);
   });
 }
 
@@ -96,7 +101,8 @@ List simplify_core(const List& wkb, double share, double area, double shape, dou
 List merge_core(const List& wkb, const Rcpp::IntegerVector& group, int groups) {
   return guarded([&]() {
     std::vector<int> g;
-    for (int v : group) g.push_back(v == NA_INTEGER ? -1 : v - 1);
+    for (int v : group)
+      g.push_back(v == NA_INTEGER ? -1 : v - 1);
     ochre::MergedAreas merged = ochre::merge_areas(flat_layer(wkb), g, groups);
     Rcpp::IntegerVector wrong(merged.not_the_sum.begin(), merged.not_the_sum.end());
     return List::create(Named("geometry") = wkb_of(merged.layer), Named("wrong") = wrong + 1);
@@ -107,10 +113,12 @@ List merge_core(const List& wkb, const Rcpp::IntegerVector& group, int groups) {
 List border_lines_core(const List& wkb, const Rcpp::IntegerVector& group, bool outer) {
   return guarded([&]() {
     std::vector<int> g;
-    for (int v : group) g.push_back(v == NA_INTEGER ? -1 : v - 1);
+    for (int v : group)
+      g.push_back(v == NA_INTEGER ? -1 : v - 1);
     ochre::BorderLines b = ochre::border_lines(flat_layer(wkb), g, outer);
     Rcpp::IntegerVector left(b.left.begin(), b.left.end()), right(b.right.begin(), b.right.end());
-    return List::create(Named("geometry") = wkb_of(b.lines), Named("left") = left + 1, Named("right") = right + 1);
+    return List::create(Named("geometry") = wkb_of(b.lines), Named("left") = left + 1,
+                        Named("right") = right + 1);
   });
 }
 
@@ -143,8 +151,12 @@ List measure_core(const List& wkb) {
         bool polygon = layer.part_shape[p] == ochre::Shape::polygon;
         double& sum = polygon ? area[f] : length[f];
         if (R_IsNA(sum)) sum = 0;
-        if (polygon) { sum += ochre::part_area_m2(layer, p); continue; }
-        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) sum += ochre::run_length_m(layer.ring(r), layer.ring_size(r));
+        if (polygon) {
+          sum += ochre::part_area_m2(layer, p);
+          continue;
+        }
+        for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r)
+          sum += ochre::run_length_m(layer.ring(r), layer.ring_size(r));
       }
     }
     return List::create(Named("area") = area, Named("length") = length);
@@ -152,9 +164,11 @@ List measure_core(const List& wkb) {
 }
 
 // [[Rcpp::export]]
-NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1, const NumericVector& lon2, const NumericVector& lat2) {
+NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1,
+                            const NumericVector& lon2, const NumericVector& lat2) {
   NumericVector out(lon1.size());
-  for (R_xlen_t i = 0; i < out.size(); ++i) out[i] = ochre::geodesic({lon1[i], lat1[i]}, {lon2[i], lat2[i]}).metres;
+  for (R_xlen_t i = 0; i < out.size(); ++i)
+    out[i] = ochre::geodesic({lon1[i], lat1[i]}, {lon2[i], lat2[i]}).metres;
   return out;
 }
 
@@ -163,7 +177,9 @@ List check_core(const List& wkb, double metres) {
   return guarded([&]() {
     ochre::FlatLayer layer = flat_layer(wkb, false);
     std::vector<bool> height;
-    for (SEXP item : wkb) height.push_back(TYPEOF(item) == RAWSXP && ochre::wkb_has_height(RAW(item), Rf_xlength(item)));
+    for (SEXP item : wkb)
+      height.push_back(TYPEOF(item) == RAWSXP &&
+                       ochre::wkb_has_height(RAW(item), Rf_xlength(item)));
     std::vector<ochre::Finding> found = ochre::check_features(layer, height);
     Rcpp::checkUserInterrupt();
     if (metres > 0) {
@@ -181,7 +197,8 @@ List check_core(const List& wkb, double metres) {
       lat[i] = found[i].at.y;
       amount[i] = found[i].amount;
     }
-    return List::create(Named("kind") = kind, Named("feature") = feature, Named("other") = other, Named("lon") = lon, Named("lat") = lat, Named("amount") = amount);
+    return List::create(Named("kind") = kind, Named("feature") = feature, Named("other") = other,
+                        Named("lon") = lon, Named("lat") = lat, Named("amount") = amount);
   });
 }
 
@@ -189,7 +206,8 @@ List check_core(const List& wkb, double metres) {
 List mend_core(const List& wkb, double metres) {
   return guarded([&]() {
     ochre::MendResult r = ochre::mend(flat_layer(wkb), metres);
-    return List::create(Named("geometry") = wkb_of(r.layer), Named("moved") = double(r.moved), Named("added") = double(r.added));
+    return List::create(Named("geometry") = wkb_of(r.layer), Named("moved") = double(r.moved),
+                        Named("added") = double(r.added));
   });
 }
 
@@ -203,9 +221,11 @@ List locate_core(const List& areas, const NumericVector& lon, const NumericVecto
     // In pieces, so that the user can stop it.
     for (R_xlen_t i = 0, piece = 1 << 20; i < lon.size(); i += piece) {
       Rcpp::checkUserInterrupt();
-      locator.find_all(lon.begin() + i, lat.begin() + i, std::min(piece, lon.size() - i), out.begin() + i);
+      locator.find_all(lon.begin() + i, lat.begin() + i, std::min(piece, lon.size() - i),
+                       out.begin() + i);
     }
-    for (int& f : out) f = f < 0 ? NA_INTEGER : f + 1;
+    for (int& f : out)
+      f = f < 0 ? NA_INTEGER : f + 1;
     return List::create(Named("row") = out);
   });
 }
@@ -234,15 +254,19 @@ List nearest_core(const List& areas, const NumericVector& lon, const NumericVect
 
 // Writes a FeatureCollection to a file; `properties` are JSON texts, one a feature.
 // [[Rcpp::export]]
-List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::CharacterVector& properties, int digits) {
+List write_geojson_core(const std::string& path, const List& wkb,
+                        const Rcpp::CharacterVector& properties, int digits) {
   return guarded([&]() {
-    std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "wb"), std::fclose);
-    if (!file) throw ochre::FileError("the file cannot be written", "check the rights on its folder");
+    std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "wb"),
+                                                         std::fclose);
+    if (!file)
+      throw ochre::FileError("the file cannot be written", "check the rights on its folder");
     ochre::DecimalText numbers(digits);
     std::string out = "{\"type\":\"FeatureCollection\",\"features\":[";
     double written = 0;
     auto flush = [&] {
-      if (std::fwrite(out.data(), 1, out.size(), file.get()) != out.size()) throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
+      if (std::fwrite(out.data(), 1, out.size(), file.get()) != out.size())
+        throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
       written += out.size();
       out.clear();
     };
@@ -253,22 +277,27 @@ List write_geojson_core(const std::string& path, const List& wkb, const Rcpp::Ch
       out += properties.size() ? CHAR(properties[i]) : "{}";
       out += ",\"geometry\":";
       SEXP item = wkb[i];
-      if (TYPEOF(item) == RAWSXP) ochre::put_geojson(out, RAW(item), Rf_xlength(item), numbers);
-      else out += "null";
+      if (TYPEOF(item) == RAWSXP)
+        ochre::put_geojson(out, RAW(item), Rf_xlength(item), numbers);
+      else
+        out += "null";
       out += '}';
       if (out.size() > (1 << 20)) flush();
     }
     out += "\n]}\n";
     flush();
-    if (std::fclose(file.release()) != 0) throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
+    if (std::fclose(file.release()) != 0)
+      throw ochre::FileError("the file cannot be written to its end", "is the disk full?");
     return List::create(Named("bytes") = written);
   });
 }
 
 // [[Rcpp::export]]
-List topojson_text_core(const List& wkb, const std::string& name, const Rcpp::CharacterVector& properties, int digits) {
+List topojson_text_core(const List& wkb, const std::string& name,
+                        const Rcpp::CharacterVector& properties, int digits) {
   return guarded([&]() {
-    return List::create(Named("text") = ochre::topojson_file(flat_layer(wkb), name, texts(properties), digits));
+    return List::create(Named("text") =
+                            ochre::topojson_file(flat_layer(wkb), name, texts(properties), digits));
   });
 }
 
@@ -296,18 +325,23 @@ List position_runs_core(const Rcpp::CharacterVector& text) {
   Rcpp::IntegerVector end(text.size());
   for (R_xlen_t i = 0; i < text.size(); ++i) {
     SEXP one = STRING_ELT(text, i);
-    if (one != NA_STRING && !ochre::read_positions(CHAR(one), Rf_xlength(one), points)) return List::create(Named("bad") = double(i + 1));
+    if (one != NA_STRING && !ochre::read_positions(CHAR(one), Rf_xlength(one), points))
+      return List::create(Named("bad") = double(i + 1));
     end[i] = static_cast<int>(points.size());
   }
   NumericVector lon(points.size()), lat(points.size());
-  for (size_t i = 0; i < points.size(); ++i) { lon[i] = points[i].x; lat[i] = points[i].y; }
+  for (size_t i = 0; i < points.size(); ++i) {
+    lon[i] = points[i].x;
+    lat[i] = points[i].y;
+  }
   return List::create(Named("lon") = lon, Named("lat") = lat, Named("end") = end);
 }
 
 // Features put together from runs: `kind` of each part (1 point, 2 line, 3 ring of a new polygon,
 // 4 ring of the same polygon), and the feature it belongs to, in order.
 // [[Rcpp::export]]
-List features_core(const NumericVector& lon, const NumericVector& lat, const Rcpp::IntegerVector& end, const Rcpp::IntegerVector& kind,
+List features_core(const NumericVector& lon, const NumericVector& lat,
+                   const Rcpp::IntegerVector& end, const Rcpp::IntegerVector& kind,
                    const Rcpp::IntegerVector& feature, int features) {
   return guarded([&]() {
     ochre::FlatLayer layer;
@@ -316,17 +350,24 @@ List features_core(const NumericVector& lon, const NumericVector& lat, const Rcp
       size_t before = layer.part_end.size();
       bool open = false;
       for (; k < kind.size() && feature[k] == f; ++k) {
-        if (open && kind[k] != 4) { layer.end_part(ochre::Shape::polygon); open = false; }
+        if (open && kind[k] != 4) {
+          layer.end_part(ochre::Shape::polygon);
+          open = false;
+        }
         std::vector<ochre::Point> run;
-        for (int i = k ? end[k - 1] : 0; i < end[k]; ++i) run.push_back({lon[i], lat[i]});
+        for (int i = k ? end[k - 1] : 0; i < end[k]; ++i)
+          run.push_back({lon[i], lat[i]});
         if (run.empty()) continue;
         if (kind[k] >= 3 && run.front() != run.back()) run.push_back(run.front());
         layer.add_ring(run.data(), run.size());
-        if (kind[k] >= 3) open = true;
-        else layer.end_part(kind[k] == 1 ? ochre::Shape::point : ochre::Shape::line);
+        if (kind[k] >= 3)
+          open = true;
+        else
+          layer.end_part(kind[k] == 1 ? ochre::Shape::point : ochre::Shape::line);
       }
       if (open) layer.end_part(ochre::Shape::polygon);
-      layer.end_feature(layer.part_end.size() == before ? ochre::Shape(0) : layer.part_shape[before]);
+      layer.end_feature(layer.part_end.size() == before ? ochre::Shape(0)
+                                                        : layer.part_shape[before]);
     }
     return List::create(Named("geometry") = wkb_of(layer));
   });

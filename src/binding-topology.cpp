@@ -2,6 +2,7 @@
 // vectors with names, and back for writing it as text or as drawable paths.
 #include "binding-bridge.h"
 #include "core/cut.hpp"
+#include "core/far-parts.hpp"
 #include "core/prepare-layer.hpp"
 #include "core/pulse.hpp"
 #include "core/simplify.hpp"
@@ -17,13 +18,15 @@ namespace {
 template <class V>
 IntegerVector ints(const V& v) {
   IntegerVector out(v.size());
-  for (size_t i = 0; i < v.size(); ++i) out[i] = static_cast<int>(v[i]);
+  for (size_t i = 0; i < v.size(); ++i)
+    out[i] = static_cast<int>(v[i]);
   return out;
 }
 // Ends that fall or lie below zero become one that fault_of() finds.
 std::vector<size_t> sizes(const IntegerVector& v) {
   std::vector<size_t> out;
-  for (int i : v) out.push_back(i < 0 ? SIZE_MAX : static_cast<size_t>(i));
+  for (int i : v)
+    out.push_back(i < 0 ? SIZE_MAX : static_cast<size_t>(i));
   return out;
 }
 
@@ -34,7 +37,11 @@ struct PointGatherer {
   int now = 1;
   void part(ochre::Shape) {}
   void ring(size_t) {}
-  void coordinate(double x, double y) { lon.push_back(x); lat.push_back(y); feature.push_back(now); }
+  void coordinate(double x, double y) {
+    lon.push_back(x);
+    lat.push_back(y);
+    feature.push_back(now);
+  }
 };
 
 std::vector<ochre::Box> boxes_from(const List& boxes) {
@@ -53,7 +60,8 @@ ochre::Topology topology_from(const List& in) {
   t.step = in["step"];
   IntegerVector x = in["x"], y = in["y"];
   if (x.size() != y.size()) throw PlanFault("it has more columns than rows of points");
-  for (R_xlen_t i = 0; i < x.size(); ++i) t.points.push_back({x[i], y[i]});
+  for (R_xlen_t i = 0; i < x.size(); ++i)
+    t.points.push_back({x[i], y[i]});
   t.arc_end = sizes(in["arc_end"]);
   List layers = in["layers"];
   for (R_xlen_t l = 0; l < layers.size(); ++l) {
@@ -64,7 +72,8 @@ ochre::Topology topology_from(const List& in) {
     layer.ring_arcs.assign(arcs.begin(), arcs.end());
     layer.ring_end = sizes(one["ring_end"]);
     layer.part_end = sizes(one["part_end"]);
-    for (int s : shape) layer.part_shape.push_back(static_cast<ochre::Shape>(s));
+    for (int s : shape)
+      layer.part_shape.push_back(static_cast<ochre::Shape>(s));
     layer.feature_end = sizes(one["feature_end"]);
     t.layers.push_back(layer);
   }
@@ -75,25 +84,33 @@ ochre::Topology topology_from(const List& in) {
 
 List topology_list(const ochre::Topology& t) {
   IntegerVector x(t.points.size()), y(t.points.size());
-  for (size_t i = 0; i < t.points.size(); ++i) { x[i] = t.points[i].x; y[i] = t.points[i].y; }
+  for (size_t i = 0; i < t.points.size(); ++i) {
+    x[i] = t.points[i].x;
+    y[i] = t.points[i].y;
+  }
   List out(t.layers.size());
   for (size_t l = 0; l < t.layers.size(); ++l) {
     const ochre::TopologyLayer& layer = t.layers[l];
     out[l] = List::create(Named("name") = layer.name, Named("ring_arcs") = ints(layer.ring_arcs),
-                          Named("ring_end") = ints(layer.ring_end), Named("part_end") = ints(layer.part_end),
-                          Named("part_shape") = ints(layer.part_shape), Named("feature_end") = ints(layer.feature_end));
+                          Named("ring_end") = ints(layer.ring_end),
+                          Named("part_end") = ints(layer.part_end),
+                          Named("part_shape") = ints(layer.part_shape),
+                          Named("feature_end") = ints(layer.feature_end));
   }
-  return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step, Named("x") = x, Named("y") = y,
-                      Named("arc_end") = ints(t.arc_end), Named("layers") = out, Named("dropped_rings") = double(t.dropped_rings));
+  return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step,
+                      Named("x") = x, Named("y") = y, Named("arc_end") = ints(t.arc_end),
+                      Named("layers") = out, Named("dropped_rings") = double(t.dropped_rings));
 }
 
 }  // namespace
 
 // Long work listens to the user's wish to end it.
 // [[Rcpp::init]]
-void listen_for_interrupts(DllInfo *dll) {
+void listen_for_interrupts(DllInfo* dll) {
   (void)dll;
-  ochre::pulse_listener = [] { Rcpp::checkUserInterrupt(); };
+  ochre::pulse_listener = [] {
+    Rcpp::checkUserInterrupt();
+  };
 }
 
 // [[Rcpp::export]]
@@ -109,7 +126,11 @@ List extent_core(const List& layers, const List& boxes, const std::string& wante
       for (size_t p = 0; p < layer.part_end.size(); ++p) {
         has[static_cast<int>(layer.part_shape[p])] = true;
         for (size_t r = layer.first_ring(p); r < layer.part_end[p]; ++r) {
-          ochre::ExtentFinder& f = finders[1 + (inset_boxes.empty() ? -1 : ochre::inset_of(inset_boxes, layer.ring(layer.first_ring(p)), layer.ring_size(layer.first_ring(p))))];
+          ochre::ExtentFinder& f =
+              finders[1 + (inset_boxes.empty()
+                               ? -1
+                               : ochre::inset_of(inset_boxes, layer.ring(layer.first_ring(p)),
+                                                 layer.ring_size(layer.first_ring(p))))];
           f.add_run(layer.ring(r), layer.ring_size(r));
         }
       }
@@ -121,10 +142,35 @@ List extent_core(const List& layers, const List& boxes, const std::string& wante
     for (size_t k = 0; k < finders.size(); ++k) {
       const ochre::ExtentFinder& f = finders[k];
       if (f.empty()) continue;
-      places[k] = List::create(Named("extent") = NumericVector::create(Named("west") = f.west(), Named("south") = f.south(), Named("east") = f.east(), Named("north") = f.north()),
-                               Named("projection") = projection_list(chosen && k == 0 ? f.fit(kind) : f.fit()));
+      places[k] = List::create(
+          Named("extent") =
+              NumericVector::create(Named("west") = f.west(), Named("south") = f.south(),
+                                    Named("east") = f.east(), Named("north") = f.north()),
+          Named("projection") = projection_list(chosen && k == 0 ? f.fit(kind) : f.fit()));
     }
-    return List::create(Named("empty") = finders[0].empty(), Named("shapes") = shapes, Named("places") = places);
+    return List::create(Named("empty") = finders[0].empty(), Named("shapes") = shapes,
+                        Named("places") = places);
+  });
+}
+
+// Groups of parts that lie far off: a box and the number of parts of each, and the share of land
+// in the box around everything and in that around the rest.
+// [[Rcpp::export]]
+List far_parts_core(const List& layers) {
+  return guarded([&]() {
+    std::vector<ochre::FlatLayer> flat;
+    flat.reserve(layers.size());
+    for (R_xlen_t l = 0; l < layers.size(); ++l)
+      flat.push_back(flat_layer(layers[l]));
+    ochre::FarParts found = ochre::find_far_parts(flat);
+    List far(found.far.size());
+    for (size_t k = 0; k < found.far.size(); ++k) {
+      const ochre::Box& b = found.far[k].box;
+      far[k] = List::create(Named("box") = NumericVector::create(b.x0, b.y0, b.x1, b.y1),
+                            Named("parts") = static_cast<double>(found.far[k].parts));
+    }
+    return List::create(Named("far") = far, Named("share_all") = found.share_all,
+                        Named("share_main") = found.share_main);
   });
 }
 
@@ -135,7 +181,8 @@ List frames_core(const List& layers, const List& boxes, const List& projections)
   return guarded([&]() {
     std::vector<ochre::Box> inset_boxes = boxes_from(boxes), frames(1 + inset_boxes.size());
     std::vector<ochre::Inset> places;
-    for (size_t k = 0; k < inset_boxes.size(); ++k) places.push_back({inset_boxes[k], projection_from(projections[k + 1])});
+    for (size_t k = 0; k < inset_boxes.size(); ++k)
+      places.push_back({inset_boxes[k], projection_from(projections[k + 1])});
     ochre::Projection main = projection_from(projections[0]);
     std::vector<ochre::Point> drawn;
     for (R_xlen_t l = 0; l < layers.size(); ++l) {
@@ -152,18 +199,24 @@ List frames_core(const List& layers, const List& boxes, const List& projections)
     }
     const int side = 48;
     Rcpp::LogicalMatrix taken(side, side);
-    auto cell = [&](double v, double a, double b) { return std::max(0, std::min(side - 1, b > a ? static_cast<int>((v - a) / (b - a) * side) : 0)); };
-    for (const ochre::Point& p : drawn) taken(cell(p.x, frames[0].x0, frames[0].x1), cell(p.y, frames[0].y0, frames[0].y1)) = true;
+    auto cell = [&](double v, double a, double b) {
+      return std::max(0,
+                      std::min(side - 1, b > a ? static_cast<int>((v - a) / (b - a) * side) : 0));
+    };
+    for (const ochre::Point& p : drawn)
+      taken(cell(p.x, frames[0].x0, frames[0].x1), cell(p.y, frames[0].y0, frames[0].y1)) = true;
     List out(frames.size());
     for (size_t k = 0; k < frames.size(); ++k)
-      out[k] = NumericVector::create(Named("x0") = frames[k].x0, Named("y0") = frames[k].y0, Named("x1") = frames[k].x1, Named("y1") = frames[k].y1);
+      out[k] = NumericVector::create(Named("x0") = frames[k].x0, Named("y0") = frames[k].y0,
+                                     Named("x1") = frames[k].x1, Named("y1") = frames[k].y1);
     return List::create(Named("frames") = out, Named("taken") = taken);
   });
 }
 
 // Which inset each position lies in, from 1; 0 for the map itself.
 // [[Rcpp::export]]
-Rcpp::IntegerVector inset_of_core(const NumericVector& lon, const NumericVector& lat, const List& boxes) {
+Rcpp::IntegerVector inset_of_core(const NumericVector& lon, const NumericVector& lat,
+                                  const List& boxes) {
   std::vector<ochre::Box> b = boxes_from(boxes);
   Rcpp::IntegerVector out(lon.size());
   for (R_xlen_t i = 0; i < out.size(); ++i) {
@@ -178,7 +231,10 @@ List project_core(const NumericVector& lon, const NumericVector& lat, const List
   ochre::Projection p = projection_from(projection);
   NumericVector x(lon.size()), y(lon.size());
   for (R_xlen_t i = 0; i < lon.size(); ++i) {
-    if (!R_finite(lon[i]) || !R_finite(lat[i])) { x[i] = y[i] = NA_REAL; continue; }
+    if (!R_finite(lon[i]) || !R_finite(lat[i])) {
+      x[i] = y[i] = NA_REAL;
+      continue;
+    }
     ochre::Point q = p.forward(lon[i], lat[i]);
     x[i] = q.x;
     y[i] = q.y;
@@ -209,7 +265,8 @@ List topology_core(const List& layers, const List& projection, int levels, const
     std::vector<ochre::Inset> set;
     for (R_xlen_t k = 0; k < insets.size(); ++k) {
       List one = insets[k];
-      set.push_back({boxes_from(List::create(one["box"]))[0], projection_from(one["projection"]), one["scale"], one["dx"], one["dy"]});
+      set.push_back({boxes_from(List::create(one["box"]))[0], projection_from(one["projection"]),
+                     one["scale"], one["dx"], one["dy"]});
     }
     std::vector<ochre::FlatLayer> flat(layers.size());
     Rcpp::CharacterVector names = layers.names();
@@ -225,11 +282,14 @@ List topology_core(const List& layers, const List& projection, int levels, const
 // The topology with a share of its vertices.
 // [[Rcpp::export]]
 List lighter_topology_core(const List& topology, double share) {
-  return guarded([&]() { return topology_list(ochre::lighter_topology(topology_from(topology), share)); });
+  return guarded(
+      [&]() { return topology_list(ochre::lighter_topology(topology_from(topology), share)); });
 }
 
 // [[Rcpp::export]]
-std::string topojson_core(const List& topology) { return ochre::write_topojson(topology_from(topology)); }
+std::string topojson_core(const List& topology) {
+  return ochre::write_topojson(topology_from(topology));
+}
 
 // The rings of one layer as coordinates in map units, ready for a drawing device.
 // [[Rcpp::export]]
@@ -259,5 +319,6 @@ List paths_core(const List& topology, int layer) {
           first = false;
         }
       }
-  return List::create(Named("x") = x, Named("y") = y, Named("feature") = feature, Named("part") = part, Named("ring") = ring);
+  return List::create(Named("x") = x, Named("y") = y, Named("feature") = feature,
+                      Named("part") = part, Named("ring") = ring);
 }

@@ -1,10 +1,16 @@
 #!/usr/bin/env bash
-# Fails when the built viewer under inst/htmlwidgets/ is not what viewer/src/ builds.
+# Fails when the types of a plan are not what its contract generates, or the built viewer under
+# inst/htmlwidgets/ is not what viewer/src/ builds.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-built=inst/htmlwidgets/lib/ochre
-before=$(cat $built/ochre-view.js $built/ochre-view.css | sha256sum)
-(cd viewer && npm run -s build)
-after=$(cat $built/ochre-view.js $built/ochre-view.css | sha256sum)
-[ "$before" = "$after" ] || { echo "The built viewer was out of date: run 'make viewer' and commit it."; exit 1; }
+sum() {
+  cat viewer/src/plan.ts viewer/src/plan-fields.ts inst/htmlwidgets/lib/ochre/ochre-view.{js,css} \
+    | sha256sum
+}
+before=$(sum)
+(cd viewer && npm run -s generate && npm run -s build)
+if [ "$before" != "$(sum)" ]; then
+  echo "The built viewer was out of date: run 'make viewer' and commit it."
+  exit 1
+fi
 echo "The built viewer is current."

@@ -3,8 +3,12 @@ import { createRequire } from "node:module";
 import { pathToFileURL } from "node:url";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
-let [, , file, out] = process.argv;
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox"] });
+const [, , given, out] = process.argv;
+let file = given;
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox"],
+});
 const shoot = async (name, viewport, act, extra = {}) => {
   const context = await browser.newContext({ viewport, ...extra });
   const page = await context.newPage();
@@ -22,7 +26,11 @@ await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
   await p.mouse.wheel(0, -450);
   await p.mouse.click(520, 560);
 });
-await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), { hasTouch: true, isMobile: true, deviceScaleFactor: 1 });
+await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), {
+  hasTouch: true,
+  isMobile: true,
+  deviceScaleFactor: 1,
+});
 file = file.replace("map.html", "regions.html");
 await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(176, 682));
 file = file.replace("regions.html", "pairs.html");
@@ -36,10 +44,14 @@ await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
 file = file.replace("months.html", "places.html");
 await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
 file = file.replace("places.html", "all.html");
-await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), { colorScheme: "dark" });
+await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), {
+  colorScheme: "dark",
+});
 file = file.replace("all.html", "tiles.html");
 await shoot("page-tiles", { width: 1280, height: 800 }, async (p) => {
-  for (let i = 0; i < 40; i++) if (await fetch("http://127.0.0.1:8791/favicon.ico").catch(() => null)) break; else await p.waitForTimeout(250);
+  for (let i = 0; i < 40; i++)
+    if (await fetch("http://127.0.0.1:8791/favicon.ico").catch(() => null)) break;
+    else await p.waitForTimeout(250);
   await p.reload({ waitUntil: "networkidle" });
   await p.mouse.move(430, 620);
 });

@@ -5,14 +5,34 @@ import { readdirSync, rmSync } from "node:fs";
 if (process.argv.includes("--tests")) {
   rmSync(".tests", { recursive: true, force: true });
   await build({
-    entryPoints: readdirSync("test").filter((f) => f.endsWith(".test.ts")).map((f) => `test/${f}`),
-    outdir: ".tests", outExtension: { ".js": ".mjs" }, bundle: true, format: "esm", platform: "node", packages: "external",
+    entryPoints: readdirSync("test")
+      .filter((f) => f.endsWith(".test.ts"))
+      .map((f) => `test/${f}`),
+    outdir: ".tests",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    format: "esm",
+    platform: "node",
+    packages: "external",
+    sourcemap: "inline",
   });
 } else {
   const out = "../inst/htmlwidgets/lib/ochre";
   await build({
-    entryPoints: { "ochre-view": "src/main.ts" }, outdir: out, bundle: true, minify: true, format: "iife",
-    target: ["es2020"], legalComments: "none", charset: "utf8",
+    entryPoints: { "ochre-view": "src/main.ts" },
+    outdir: out,
+    bundle: true,
+    minify: true,
+    format: "iife",
+    target: ["es2020"],
+    legalComments: "none",
+    charset: "utf8",
   });
-  await build({ entryPoints: { "ochre-view": "src/style.css" }, outdir: out, minify: true, charset: "utf8" });
+  await build({
+    entryPoints: { "ochre-view": "src/style.css" },
+    outdir: out,
+    bundle: true,
+    minify: true,
+    charset: "utf8",
+  });
 }

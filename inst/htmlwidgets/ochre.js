@@ -4,8 +4,13 @@ HTMLWidgets.widget({
   factory: function (el) {
     var map = null;
     return {
-      renderValue: function (x) { map = window.ochreMap.mount(el, JSON.parse(x.plan)); },
-      resize: function () { if (map) map.resize(); }
+      renderValue: function (x) {
+        if (map) map.dispose();
+        map = window.ochreMap.mount(el, JSON.parse(x.plan));
+      },
+      resize: function () {
+        if (map) map.resize();
+      }
     };
   }
 });

@@ -11,7 +11,9 @@ namespace {
 // sorted list.
 size_t mark_repeats(const AgeRows& in, AgeFaults::Fault& fault) {
   const uint64_t cells = static_cast<uint64_t>(in.groups) * in.ages;
-  auto cell = [&](size_t i) { return static_cast<uint64_t>(in.group[i]) * in.ages + in.age[i]; };
+  auto cell = [&](size_t i) {
+    return static_cast<uint64_t>(in.group[i]) * in.ages + in.age[i];
+  };
   if (cells <= 64 * (static_cast<uint64_t>(in.rows) + 1024)) {
     std::vector<uint64_t> seen(cells / 64 + 1, 0);
     for (size_t i = 0; i < in.rows; ++i) {
@@ -33,7 +35,8 @@ size_t mark_repeats(const AgeRows& in, AgeFaults::Fault& fault) {
     if (order[k].first == order[k - 1].first) repeated.push_back(order[k].second);
   }
   std::sort(repeated.begin(), repeated.end());
-  for (size_t row : repeated) fault.add(row);
+  for (size_t row : repeated)
+    fault.add(row);
   return fault.number;
 }
 

@@ -1,8 +1,9 @@
-// Rows of areas and age groups, summed in one pass each: what direct and indirect standardisation need.
+// Rows of areas and age groups, summed in one pass each: what direct and indirect standardisation
+// need.
 //
 // A row has the number of its group (an area, or an area and period) and of its age group, from 0;
-// a negative one is left out. Missing counts or populations are NaN and make their group NaN. Cost is
-// proportional to the rows.
+// a negative one is left out. Missing counts or populations are NaN and make their group NaN. Cost
+// is proportional to the rows.
 #pragma once
 #include <cstddef>
 #include <cstdint>
@@ -37,9 +38,9 @@ struct AgeTotals {
 };
 AgeTotals total_ages(const AgeRows&);
 
-// Per group. With w the weight of an age group (for direct rates a share of the standard), d the count
-// and n the population: `weight` is the sum of w, `direct` of w d/n, `spread` of w² d/n²; with w a
-// standard's rate `expected` is the sum of w n.
+// Per group. With w the weight of an age group (for direct rates a share of the standard), d the
+// count and n the population: `weight` is the sum of w, `direct` of w d/n, `spread` of w² d/n²;
+// with w a standard's rate `expected` is the sum of w n.
 struct AgeSums {
   std::vector<double> count, population, weight, direct, spread, expected;
 };

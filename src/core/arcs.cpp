@@ -16,7 +16,10 @@ class Surroundings {
 
   // A closed run's first vertex is met once, with its true neighbours.
   void see(const uint32_t* p, size_t n, bool closed) {
-    if (n == 1) { visit(p[0], kNobody, kNobody); return; }
+    if (n == 1) {
+      visit(p[0], kNobody, kNobody);
+      return;
+    }
     size_t distinct = closed ? n - 1 : n;
     for (size_t i = 0; i < distinct; ++i)
       visit(p[i], i > 0 ? p[i - 1] : closed ? p[n - 2] : kNobody, i + 1 < n ? p[i + 1] : kNobody);
@@ -47,7 +50,8 @@ class ArcTable {
   int32_t add(const std::vector<uint32_t>& run) {
     bool forward = canonical(run);
     uint64_t hash = 1469598103934665603ull;
-    for (size_t i = 0; i < run.size(); ++i) hash = mix(hash ^ run[forward ? i : run.size() - 1 - i]);
+    for (size_t i = 0; i < run.size(); ++i)
+      hash = mix(hash ^ run[forward ? i : run.size() - 1 - i]);
     if (2 * (hashes_.size() + 1) > slots_.size()) grow();
     size_t mask = slots_.size() - 1, at = hash & mask;
     for (; slots_[at] >= 0; at = (at + 1) & mask) {
@@ -84,7 +88,8 @@ class ArcTable {
     for (int32_t arc : old) {
       if (arc < 0) continue;
       size_t at = hashes_[arc] & mask;
-      while (slots_[at] >= 0) at = (at + 1) & mask;
+      while (slots_[at] >= 0)
+        at = (at + 1) & mask;
       slots_[at] = arc;
     }
   }
@@ -104,7 +109,8 @@ void cut_run(const uint32_t* p, size_t n, bool closed, const Surroundings& aroun
       if (around.junction(p[i])) start = i;
     if (start == n) start = std::min_element(p, p + n - 1) - p;
     turned.reserve(n);
-    for (size_t i = 0; i < n; ++i) turned.push_back(p[(start + i) % (n - 1)]);
+    for (size_t i = 0; i < n; ++i)
+      turned.push_back(p[(start + i) % (n - 1)]);
     p = turned.data();
   }
   run.push_back(p[0]);
@@ -124,11 +130,14 @@ ArcNet find_arcs(const Runs& runs, size_t vertices) {
   ArcNet net;
   Surroundings around(vertices);
   for (size_t r = 0; r < runs.end.size(); ++r)
-    if (runs.end[r] > runs.from(r)) around.see(runs.vertex.data() + runs.from(r), runs.end[r] - runs.from(r), runs.closed[r]);
+    if (runs.end[r] > runs.from(r))
+      around.see(runs.vertex.data() + runs.from(r), runs.end[r] - runs.from(r), runs.closed[r]);
   ArcTable arcs(net);
   net.run_end.reserve(runs.end.size());
   for (size_t r = 0; r < runs.end.size(); ++r) {
-    if (runs.end[r] > runs.from(r)) cut_run(runs.vertex.data() + runs.from(r), runs.end[r] - runs.from(r), runs.closed[r], around, arcs, net.run_arc);
+    if (runs.end[r] > runs.from(r))
+      cut_run(runs.vertex.data() + runs.from(r), runs.end[r] - runs.from(r), runs.closed[r], around,
+              arcs, net.run_arc);
     net.run_end.push_back(net.run_arc.size());
   }
   return net;
@@ -149,7 +158,8 @@ BorderNet border_net(const FlatLayer& layer) {
         if (runs.vertex.size() == start || runs.vertex.back() != v) runs.vertex.push_back(v);
       }
       if (polygon && runs.vertex.size() > start) {
-        while (runs.vertex.size() > start + 1 && runs.vertex.back() == runs.vertex[start]) runs.vertex.pop_back();
+        while (runs.vertex.size() > start + 1 && runs.vertex.back() == runs.vertex[start])
+          runs.vertex.pop_back();
         runs.vertex.push_back(runs.vertex[start]);
       }
       runs.end.push_back(runs.vertex.size());

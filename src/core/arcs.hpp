@@ -16,8 +16,10 @@
 namespace ochre {
 
 inline uint64_t mix(uint64_t h) {  // the finaliser of SplitMix64
-  h ^= h >> 30; h *= 0xbf58476d1ce4e5b9ull;
-  h ^= h >> 27; h *= 0x94d049bb133111ebull;
+  h ^= h >> 30;
+  h *= 0xbf58476d1ce4e5b9ull;
+  h ^= h >> 27;
+  h *= 0x94d049bb133111ebull;
   return h ^ (h >> 31);
 }
 
@@ -27,13 +29,15 @@ class VertexIndex {
  public:
   explicit VertexIndex(size_t expected) {
     size_t size = 16;
-    while (size < 2 * expected + 2) size *= 2;
+    while (size < 2 * expected + 2)
+      size *= 2;
     slots_.assign(size, 0);
   }
   uint32_t number(const P& p) {
     pulse();
     size_t mask = slots_.size() - 1, at = hash_point(p) & mask;
-    while (slots_[at] && points[slots_[at] - 1] != p) at = (at + 1) & mask;
+    while (slots_[at] && points[slots_[at] - 1] != p)
+      at = (at + 1) & mask;
     if (!slots_[at]) {
       points.push_back(p);
       slots_[at] = static_cast<uint32_t>(points.size());
@@ -63,14 +67,16 @@ struct Runs {
 };
 
 struct ArcNet {
-  std::vector<uint32_t> vertex;    // of all arcs, one after the other
-  std::vector<size_t> arc_end;     // into vertex
-  std::vector<int32_t> run_arc;    // of all runs: arc number, or ~number when run backwards
-  std::vector<size_t> run_end;     // into run_arc
+  std::vector<uint32_t> vertex;  // of all arcs, one after the other
+  std::vector<size_t> arc_end;   // into vertex
+  std::vector<int32_t> run_arc;  // of all runs: arc number, or ~number when run backwards
+  std::vector<size_t> run_end;   // into run_arc
   size_t arcs() const { return arc_end.size(); }
   size_t arc_from(size_t a) const { return a ? arc_end[a - 1] : 0; }
   size_t run_from(size_t r) const { return r ? run_end[r - 1] : 0; }
-  bool loop(size_t a) const { return arc_end[a] - arc_from(a) > 1 && vertex[arc_from(a)] == vertex[arc_end[a] - 1]; }
+  bool loop(size_t a) const {
+    return arc_end[a] - arc_from(a) > 1 && vertex[arc_from(a)] == vertex[arc_end[a] - 1];
+  }
 };
 
 ArcNet find_arcs(const Runs& runs, size_t vertices);

@@ -20,14 +20,14 @@ class GeometrySink {
 
 struct Boundaries {
   ColumnSet properties;
-  Column id;              // empty kind when no feature has one
+  Column id;  // empty kind when no feature has one
   size_t features = 0;
   size_t positions = 0;
   size_t beyond_degrees = 0;  // positions outside of ±180, ±90
   double west = 1e300, south = 1e300, east = -1e300, north = -1e300;
-  bool topology = false;  // TopoJSON, not GeoJSON
+  bool topology = false;      // TopoJSON, not GeoJSON
   size_t texts_with_nul = 0;  // from which the character U+0000 was left out
-  std::string system;     // a reference system that the file names, unless it is WGS 84 degrees
+  std::string system;         // a reference system that the file names, unless it is WGS 84 degrees
 
   void see(double x, double y) {
     if (x < west) west = x;

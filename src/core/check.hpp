@@ -9,16 +9,28 @@ namespace ochre {
 
 // The kinds are named in R/check-boundaries.R, in this order.
 enum class Kind {
-  no_geometry, empty_geometry, height, not_a_number, beyond_degrees, open_ring, flat_ring, repeated_point, bow_tie,
-  backward_ring, hole_outside, antimeridian, overlap, sliver
+  no_geometry,
+  empty_geometry,
+  height,
+  not_a_number,
+  beyond_degrees,
+  open_ring,
+  flat_ring,
+  repeated_point,
+  bow_tie,
+  backward_ring,
+  hole_outside,
+  antimeridian,
+  overlap,
+  sliver
 };
 
 struct Finding {
   Kind kind;
-  int feature;          // from 0
-  int other = -1;       // the neighbour, for borders
-  Point at{0, 0};       // the first place
-  double amount = 1;    // how often, or how far in metres (sliver)
+  int feature;        // from 0
+  int other = -1;     // the neighbour, for borders
+  Point at{0, 0};     // the first place
+  double amount = 1;  // how often, or how far in metres (sliver)
 };
 
 // Rings as they came (not closed), with what the well-known binary said of heights.

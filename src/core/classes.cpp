@@ -26,7 +26,9 @@ Wide add(Wide a, Wide b) {
   Wide s = two_sum(a.high, b.high);
   return two_sum(s.high, s.low + a.low + b.low);
 }
-Wide minus(Wide a, Wide b) { return add(a, {-b.high, -b.low}); }
+Wide minus(Wide a, Wide b) {
+  return add(a, {-b.high, -b.low});
+}
 
 struct Prefix {
   std::vector<double> weight;
@@ -81,7 +83,10 @@ struct Layer {
     double least = kInfinite;
     for (size_t a = from_lo; a < from_hi && from[a] < to[mid]; ++a) {
       double c = last[a] + prefix.cost(from[a], to[mid]);
-      if (c < least) { least = c; best = a; }
+      if (c < least) {
+        least = c;
+        best = a;
+      }
     }
     next[mid] = least;
     choice[mid] = static_cast<uint32_t>(best);
@@ -92,7 +97,8 @@ struct Layer {
 };
 
 // The exact optimum with break q (q = 1 … k-1) at one of places[q-1], n being the end.
-std::vector<size_t> best_breaks(const Prefix& prefix, std::vector<std::vector<size_t>> places, size_t n) {
+std::vector<size_t> best_breaks(const Prefix& prefix, std::vector<std::vector<size_t>> places,
+                                size_t n) {
   places.insert(places.begin(), {0});
   places.push_back({n});
   size_t k = places.size() - 1;
@@ -118,14 +124,18 @@ std::vector<size_t> best_breaks(const Prefix& prefix, std::vector<std::vector<si
 std::vector<size_t> range(size_t from, size_t to) {
   std::vector<size_t> out;
   out.reserve(to > from ? to - from : 0);
-  for (size_t i = from; i < to; ++i) out.push_back(i);
+  for (size_t i = from; i < to; ++i)
+    out.push_back(i);
   return out;
 }
 
 double total_cost(const Prefix& prefix, const std::vector<size_t>& breaks, size_t n) {
   double sum = 0;
   size_t from = 0;
-  for (size_t b : breaks) { sum += prefix.cost(from, b); from = b; }
+  for (size_t b : breaks) {
+    sum += prefix.cost(from, b);
+    from = b;
+  }
   return sum + prefix.cost(from, n);
 }
 
@@ -134,24 +144,31 @@ double total_cost(const Prefix& prefix, const std::vector<size_t>& breaks, size_
 // in block b costs at least what the blocks strictly between them cost.
 using Bounds = std::vector<std::vector<double>>;
 
-void bound_layer(const Prefix& prefix, const std::vector<size_t>& edge, const std::vector<double>& last,
-                 std::vector<double>& next, size_t lo, size_t hi, size_t from_lo, size_t from_hi, bool leftwards) {
+void bound_layer(const Prefix& prefix, const std::vector<size_t>& edge,
+                 const std::vector<double>& last, std::vector<double>& next, size_t lo, size_t hi,
+                 size_t from_lo, size_t from_hi, bool leftwards) {
   if (lo >= hi) return;
   size_t mid = lo + (hi - lo) / 2, best = leftwards ? mid : from_lo;
   double least = kInfinite;
   size_t first = leftwards ? std::max(mid, from_lo) : from_lo;
   size_t end = leftwards ? from_hi : std::min(mid + 1, from_hi);
   for (size_t a = first; a < end; ++a) {
-    double between = a == mid ? 0 : leftwards ? prefix.cost(edge[mid + 1], edge[a]) : prefix.cost(edge[a + 1], edge[mid]);
+    double between = a == mid    ? 0
+                     : leftwards ? prefix.cost(edge[mid + 1], edge[a])
+                                 : prefix.cost(edge[a + 1], edge[mid]);
     double c = last[a] + between;
-    if (c < least) { least = c; best = a; }
+    if (c < least) {
+      least = c;
+      best = a;
+    }
   }
   next[mid] = least;
   bound_layer(prefix, edge, last, next, lo, mid, from_lo, best + 1, leftwards);
   bound_layer(prefix, edge, last, next, mid + 1, hi, best, from_hi, leftwards);
 }
 
-Bounds bounds(const Prefix& prefix, const std::vector<size_t>& edge, size_t breaks, bool leftwards) {
+Bounds bounds(const Prefix& prefix, const std::vector<size_t>& edge, size_t breaks,
+              bool leftwards) {
   size_t blocks = edge.size() - 1;
   Bounds out(breaks, std::vector<double>(blocks, kInfinite));
   for (size_t b = 0; b < blocks; ++b)
@@ -183,13 +200,15 @@ std::vector<size_t> block_edges(const DistinctView& data, const Prefix& prefix) 
   return edge;
 }
 
-std::vector<std::vector<size_t>> possible_places(const DistinctView& data, const Prefix& prefix, size_t breaks) {
+std::vector<std::vector<size_t>> possible_places(const DistinctView& data, const Prefix& prefix,
+                                                 size_t breaks) {
   size_t n = data.size;
   if (n <= 2 * kBlocks) return std::vector<std::vector<size_t>>(breaks, range(1, n));
   std::vector<size_t> edge = block_edges(data, prefix);
   const size_t blocks = edge.size() - 1;
   std::vector<size_t> inner(edge.begin() + 1, edge.end() - 1);
-  double upper = total_cost(prefix, best_breaks(prefix, std::vector<std::vector<size_t>>(breaks, inner), n), n);
+  double upper = total_cost(
+      prefix, best_breaks(prefix, std::vector<std::vector<size_t>>(breaks, inner), n), n);
   upper *= 1 + 1e-9;
   Bounds before = bounds(prefix, edge, breaks, false), after = bounds(prefix, edge, breaks, true);
   std::vector<std::vector<size_t>> places(breaks);
@@ -218,25 +237,36 @@ double unsortable(uint64_t bits) {
 // Least-significant-digit radix sort on 11 bits; passes in which all digits agree are left out.
 void sort_doubles(std::vector<double>& values) {
   size_t n = values.size();
-  if (n < 2048) { std::sort(values.begin(), values.end()); return; }
+  if (n < 2048) {
+    std::sort(values.begin(), values.end());
+    return;
+  }
   std::vector<uint64_t> keys(n), other(n);
-  std::vector<size_t> counts(6 * 2048, 0);
+  std::vector<size_t> counts(size_t{6} * 2048, 0);
   for (size_t i = 0; i < n; ++i) {
     uint64_t key = keys[i] = sortable(values[i]);
-    for (int d = 0; d < 6; ++d) ++counts[d * 2048 + ((key >> (11 * d)) & 2047)];
+    for (size_t d = 0; d < 6; ++d)
+      ++counts[d * 2048 + ((key >> (11 * d)) & 2047)];
   }
-  for (int d = 0; d < 6; ++d) {
+  for (size_t d = 0; d < 6; ++d) {
     size_t* count = &counts[d * 2048];
     if (count[(keys[0] >> (11 * d)) & 2047] == n) continue;
-    for (size_t i = 0, at = 0; i < 2048; ++i) { size_t c = count[i]; count[i] = at; at += c; }
-    for (uint64_t key : keys) other[count[(key >> (11 * d)) & 2047]++] = key;
+    for (size_t i = 0, at = 0; i < 2048; ++i) {
+      size_t c = count[i];
+      count[i] = at;
+      at += c;
+    }
+    for (uint64_t key : keys)
+      other[count[(key >> (11 * d)) & 2047]++] = key;
     keys.swap(other);
   }
-  for (size_t i = 0; i < n; ++i) values[i] = unsortable(keys[i]);
+  for (size_t i = 0; i < n; ++i)
+    values[i] = unsortable(keys[i]);
 }
 
 Distinct distinct_values(std::vector<double> values) {
-  for (double& v : values) v += 0.0;  // -0 and 0 are one value
+  for (double& v : values)
+    v += 0.0;  // -0 and 0 are one value
   sort_doubles(values);
   Distinct out;
   out.value.reserve(values.size());
@@ -269,7 +299,8 @@ ClassSums class_sums(const DistinctView& data, const std::vector<size_t>& starts
       sum += data.weight[i] * (data.value[i] - origin);
     }
     double mean = origin + sum / count;
-    for (size_t i = from; i < to; ++i) squares += data.weight[i] * (data.value[i] - mean) * (data.value[i] - mean);
+    for (size_t i = from; i < to; ++i)
+      squares += data.weight[i] * (data.value[i] - mean) * (data.value[i] - mean);
     out.count.push_back(count);
     out.mean.push_back(mean);
     out.squares.push_back(squares);

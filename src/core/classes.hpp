@@ -34,7 +34,8 @@ struct DistinctView {
   const double* weight;
   size_t size;
   DistinctView(const double* v, const double* w, size_t n) : value(v), weight(w), size(n) {}
-  DistinctView(const Distinct& d) : value(d.value.data()), weight(d.weight.data()), size(d.value.size()) {}
+  DistinctView(const Distinct& d)
+      : value(d.value.data()), weight(d.weight.data()), size(d.value.size()) {}
 };
 
 // Sorts (radix) and counts; the input must be finite.

@@ -17,8 +17,8 @@ class Column {
 
   std::string name;
   Kind kind = Kind::empty;
-  std::vector<double> numbers;      // logical, integer and number; NaN is missing
-  std::string pool;                 // text, one value after the other
+  std::vector<double> numbers;  // logical, integer and number; NaN is missing
+  std::string pool;             // text, one value after the other
   std::vector<size_t> text_start;
   std::vector<uint32_t> text_size;  // kMissing where missing
 
@@ -42,7 +42,10 @@ class ColumnSet {
   // More columns, or more cells in all, end in a FileError.
   size_t most = SIZE_MAX, most_cells = SIZE_MAX;
   Column& find(std::string_view name);
-  void start_row() { next_ = 0; ++rows_; }
+  void start_row() {
+    next_ = 0;
+    ++rows_;
+  }
   void finish(size_t rows);
 
  private:

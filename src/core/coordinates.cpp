@@ -15,8 +15,10 @@ void Coordinates::clear() {
 }
 
 void Coordinates::add(const double* p, int n) {
-  if (dims == 0) dims = n;
-  else if (n < dims) drop_height();
+  if (dims == 0)
+    dims = n;
+  else if (n < dims)
+    drop_height();
   make_room(dims * (count_ + 1));
   std::copy(p, p + dims, xyz.begin() + dims * count_);
   ++count_;
@@ -32,7 +34,8 @@ void Coordinates::drop_height() {
 
 void Coordinates::read(JsonText& text, Boundaries& into) {
   clear();
-  if (text.peek() != '[') text.fail("\"coordinates\" is not an array", "see RFC 7946, section 3.1.1");
+  if (text.peek() != '[')
+    text.fail("\"coordinates\" is not an array", "see RFC 7946, section 3.1.1");
   depth = level(text, into, 0);
   into.positions += count_;
 }
@@ -43,24 +46,36 @@ int Coordinates::position(JsonText& text, double* p) {
   int n = 0;
   for (;;) {
     double v;
-    while (*at == ' ' || *at == '\n' || *at == '\r' || *at == '\t') ++at;
-    if (*at == '[') { text.move(at); text.fail(n ? "a coordinate is not a number" : "\"coordinates\" are nested unevenly", n ? "a position is [longitude, latitude], without quotes or inner lists" : "see RFC 7946, section 3.1"); }
+    while (*at == ' ' || *at == '\n' || *at == '\r' || *at == '\t')
+      ++at;
+    if (*at == '[') {
+      text.move(at);
+      text.fail(n ? "a coordinate is not a number" : "\"coordinates\" are nested unevenly",
+                n ? "a position is [longitude, latitude], without quotes or inner lists"
+                  : "see RFC 7946, section 3.1");
+    }
     if (!read_number(at, v)) {
       text.move(at);
       if (text.done()) text.unexpected();
       bool digit = *at >= '0' && *at <= '9';
       text.fail(digit ? "a number is not valid JSON" : "a coordinate is not a number",
-                digit ? "numbers have a point, no thousands mark and no leading zero" : "a position is [longitude, latitude], without quotes or inner lists");
+                digit ? "numbers have a point, no thousands mark and no leading zero"
+                      : "a position is [longitude, latitude], without quotes or inner lists");
     }
     if (n < 3) p[n] = v;
     ++n;
-    while (*at == ' ' || *at == '\n' || *at == '\r' || *at == '\t') ++at;
-    if (*at == ',') { ++at; continue; }
+    while (*at == ' ' || *at == '\n' || *at == '\r' || *at == '\t')
+      ++at;
+    if (*at == ',') {
+      ++at;
+      continue;
+    }
     break;
   }
   text.move(at);
   if (!text.take(']')) text.unexpected();
-  if (n < 2) text.fail("a position has fewer than two numbers", "a position is [longitude, latitude]");
+  if (n < 2)
+    text.fail("a position has fewer than two numbers", "a position is [longitude, latitude]");
   return std::min(n, 3);
 }
 
@@ -71,7 +86,8 @@ void Coordinates::list_of_positions(JsonText& text, Boundaries& into) {
   double p[3] = {0, 0, 0};
   do {
     if (dims != 3) quick_positions(text);
-    if (!text.take('[')) text.fail("a list of positions holds a bare number", "a position is [longitude, latitude]");
+    if (!text.take('['))
+      text.fail("a list of positions holds a bare number", "a position is [longitude, latitude]");
     add(p, position(text, p));
   } while (text.take(','));
   if (!text.take(']')) text.unexpected();
@@ -114,13 +130,15 @@ void Coordinates::see(size_t first, Boundaries& into) const {
   into.south = std::min(into.south, south);
   into.north = std::max(into.north, north);
   if (west >= -180 && east <= 180 && south >= -90 && north <= 90) return;
-  for (size_t i = first; i < count_; ++i) into.beyond_degrees += std::fabs(xyz[dims * i]) > 180 || std::fabs(xyz[dims * i + 1]) > 90;
+  for (size_t i = first; i < count_; ++i)
+    into.beyond_degrees += std::fabs(xyz[dims * i]) > 180 || std::fabs(xyz[dims * i + 1]) > 90;
 }
 
 // How deep positions lie below the array at the cursor: 0 when it is a position itself, -1 when
 // it holds nothing but empty arrays.
 int Coordinates::level(JsonText& text, Boundaries& into, int above) {
-  if (above > 3) text.fail("\"coordinates\" are nested deeper than any geometry", "see RFC 7946, section 3.1");
+  if (above > 3)
+    text.fail("\"coordinates\" are nested deeper than any geometry", "see RFC 7946, section 3.1");
   text.take('[');
   if (text.take(']')) return -1;
   if (text.peek() != '[') {
@@ -140,9 +158,11 @@ int Coordinates::level(JsonText& text, Boundaries& into, int above) {
   }
   int found = -1;
   do {
-    if (text.peek() != '[') text.fail("\"coordinates\" are nested unevenly", "see RFC 7946, section 3.1");
+    if (text.peek() != '[')
+      text.fail("\"coordinates\" are nested unevenly", "see RFC 7946, section 3.1");
     int below = level(text, into, above + 1);
-    if (below >= 0 && found >= 0 && below != found) text.fail("\"coordinates\" are nested unevenly", "see RFC 7946, section 3.1");
+    if (below >= 0 && found >= 0 && below != found)
+      text.fail("\"coordinates\" are nested unevenly", "see RFC 7946, section 3.1");
     found = std::max(found, below);
   } while (text.take(','));
   if (!text.take(']')) text.unexpected();
@@ -157,7 +177,8 @@ void Coordinates::write_run(size_t from, size_t to, WkbWriter& out) const {
 
 void Coordinates::write_rings(size_t from, size_t to, WkbWriter& out) const {
   out.count(to - from);
-  for (size_t r = from; r < to; ++r) write_run(r ? ring_end[r - 1] : 0, ring_end[r], out);
+  for (size_t r = from; r < to; ++r)
+    write_run(r ? ring_end[r - 1] : 0, ring_end[r], out);
 }
 
 void Coordinates::write(Shape shape, WkbWriter& out) const {
@@ -165,22 +186,39 @@ void Coordinates::write(Shape shape, WkbWriter& out) const {
   out.header(shape, z);
   switch (shape) {
     case Shape::point:
-      if (count_) out.coordinates(xyz.data(), dims);
-      else { double nan[2] = {NAN, NAN}; out.coordinates(nan, 2); }
+      if (count_)
+        out.coordinates(xyz.data(), dims);
+      else {
+        double nan[2] = {NAN, NAN};
+        out.coordinates(nan, 2);
+      }
       break;
-    case Shape::line: write_run(0, count_, out); break;
-    case Shape::polygon: write_rings(0, ring_end.size(), out); break;
+    case Shape::line:
+      write_run(0, count_, out);
+      break;
+    case Shape::polygon:
+      write_rings(0, ring_end.size(), out);
+      break;
     case Shape::multipoint:
       out.count(count_);
-      for (size_t i = 0; i < count_; ++i) { out.header(Shape::point, z); out.coordinates(xyz.data() + i * dims, dims); }
+      for (size_t i = 0; i < count_; ++i) {
+        out.header(Shape::point, z);
+        out.coordinates(xyz.data() + i * dims, dims);
+      }
       break;
     case Shape::multiline:
       out.count(ring_end.size());
-      for (size_t r = 0; r < ring_end.size(); ++r) { out.header(Shape::line, z); write_run(r ? ring_end[r - 1] : 0, ring_end[r], out); }
+      for (size_t r = 0; r < ring_end.size(); ++r) {
+        out.header(Shape::line, z);
+        write_run(r ? ring_end[r - 1] : 0, ring_end[r], out);
+      }
       break;
     default:
       out.count(part_end.size());
-      for (size_t p = 0; p < part_end.size(); ++p) { out.header(Shape::polygon, z); write_rings(p ? part_end[p - 1] : 0, part_end[p], out); }
+      for (size_t p = 0; p < part_end.size(); ++p) {
+        out.header(Shape::polygon, z);
+        write_rings(p ? part_end[p - 1] : 0, part_end[p], out);
+      }
   }
 }
 

@@ -15,13 +15,15 @@ class CsvCursor {
     static const char kMark[] = "\xef\xbb\xbf";
     if (end_ - at_ >= 3 && !std::memcmp(at_, kMark, 3)) at_ += 3;
     while (n-- && at_ < end_) {
-      while (at_ < end_ && !line_end()) ++at_;
+      while (at_ < end_ && !line_end())
+        ++at_;
       pass_line_end();
     }
   }
 
   void run() {
-    while (at_ < end_ && !out_.open_line && !out_.nul_line) record();
+    while (at_ < end_ && !out_.open_line && !out_.nul_line)
+      record();
     out_.ends_in_line_end = at_ == begin_ || at_[-1] == '\n' || at_[-1] == '\r';
   }
 
@@ -62,11 +64,13 @@ class CsvCursor {
 
   // Whether there is anything in it; the cursor stands at its delimiter, line end or the end.
   bool field() {
-    while (at_ < end_ && blank()) ++at_;
+    while (at_ < end_ && blank())
+      ++at_;
     quoted_ = at_ < end_ && *at_ == '"';
     if (quoted_) return quoted_field();
     const char* from = at_;
-    for (; at_ < end_ && *at_ != delimiter_ && !line_end(); ++at_) if (!*at_) see_nul();
+    for (; at_ < end_ && *at_ != delimiter_ && !line_end(); ++at_)
+      if (!*at_) see_nul();
     return at_ > from;
   }
 
@@ -82,17 +86,23 @@ class CsvCursor {
       if (*at_ == '\n' || (*at_ == '\r' && (at_ + 1 == end_ || at_[1] != '\n'))) ++line_;
       if (!*at_) see_nul();
       if (*at_ != '"') continue;
-      if (at_ + 1 < end_ && at_[1] == '"') { ++at_; continue; }
+      if (at_ + 1 < end_ && at_[1] == '"') {
+        ++at_;
+        continue;
+      }
       break;
     }
     bool filled = at_ > from;
     ++at_;
-    while (at_ < end_ && blank()) ++at_;
+    while (at_ < end_ && blank())
+      ++at_;
     if (at_ < end_ && *at_ != delimiter_ && !line_end()) out_.open_line = line;
     return filled;
   }
 
-  void see_nul() { if (!out_.nul_line) out_.nul_line = line_; }
+  void see_nul() {
+    if (!out_.nul_line) out_.nul_line = line_;
+  }
 
   const char *begin_, *at_, *end_;
   char delimiter_;

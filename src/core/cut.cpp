@@ -22,7 +22,8 @@ class SideClip {
 
   void add(const std::vector<Point>& ring) {
     size_t n = ring.size() - 1, start = n;
-    for (size_t i = 0; i < n && start == n; ++i) if (!in(ring[i]) && in(ring[(i + 1) % n])) start = i;
+    for (size_t i = 0; i < n && start == n; ++i)
+      if (!in(ring[i]) && in(ring[(i + 1) % n])) start = i;
     if (start == n) {
       if (n > 0 && in(ring[0])) whole_.push_back(ring);
       return;
@@ -33,7 +34,10 @@ class SideClip {
       if (in(a) != in(b)) {
         double t = (at_ - a.x) / (b.x - a.x);
         piece.push_back({at_, a.y + t * (b.y - a.y)});
-        if (in(a)) { pieces_.push_back(piece); piece.clear(); }
+        if (in(a)) {
+          pieces_.push_back(piece);
+          piece.clear();
+        }
       }
       if (in(b)) piece.push_back(b);
     }
@@ -41,13 +45,18 @@ class SideClip {
   }
 
   std::vector<std::vector<Point>> finish() {
-    struct End { double y; size_t piece; bool last; };
+    struct End {
+      double y;
+      size_t piece;
+      bool last;
+    };
     std::vector<End> ends;
     for (size_t i = 0; i < pieces_.size(); ++i) {
       ends.push_back({pieces_[i].front().y, i, false});
       ends.push_back({pieces_[i].back().y, i, true});
     }
-    std::stable_sort(ends.begin(), ends.end(), [](const End& a, const End& b) { return a.y < b.y; });
+    std::stable_sort(ends.begin(), ends.end(),
+                     [](const End& a, const End& b) { return a.y < b.y; });
     std::vector<std::pair<size_t, bool>> partner(2 * pieces_.size());
     for (size_t i = 0; i + 1 < ends.size(); i += 2) {
       partner[2 * ends[i].piece + ends[i].last] = {ends[i + 1].piece, ends[i + 1].last};
@@ -85,9 +94,11 @@ class SideClip {
   std::vector<std::vector<Point>> whole_, pieces_;
 };
 
-std::vector<std::vector<Point>> clip(const std::vector<std::vector<Point>>& rings, double at, bool less) {
+std::vector<std::vector<Point>> clip(const std::vector<std::vector<Point>>& rings, double at,
+                                     bool less) {
   SideClip side(at, less);
-  for (const auto& r : rings) side.add(r);
+  for (const auto& r : rings)
+    side.add(r);
   return side.finish();
 }
 
@@ -105,7 +116,8 @@ std::vector<std::vector<Point>> without_touches(const std::vector<Point>& ring) 
       std::vector<Point> loop(way.begin() + at, way.end());
       loop.push_back(p);
       if (loop.size() > 3) out.push_back(loop);
-      for (size_t i = at; i < way.size(); ++i) place[number[i]] = 0;
+      for (size_t i = at; i < way.size(); ++i)
+        place[number[i]] = 0;
       way.resize(at);
       number.resize(at);
     }
@@ -121,7 +133,8 @@ void put_polygons(const std::vector<std::vector<Point>>& rings, double shift, Fl
   for (const auto& whole : rings)
     for (const auto& r : without_touches(whole)) {
       if (signed_area(r.data(), r.size()) == 0) continue;
-      for (Point p : r) set.points.push_back({p.x + shift, p.y});
+      for (Point p : r)
+        set.points.push_back({p.x + shift, p.y});
       set.end.push_back(set.points.size());
     }
   put_rings(set, out);
@@ -133,7 +146,10 @@ void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& o
   for (size_t r = 0; r < rings.size(); ++r) {
     orient(rings[r], r == 0);
     if (r) continue;
-    for (const Point& p : rings[r]) { low = std::min(low, p.x); high = std::max(high, p.x); }
+    for (const Point& p : rings[r]) {
+      low = std::min(low, p.x);
+      high = std::max(high, p.x);
+    }
   }
   if (rings.empty()) return;
   for (double k = std::floor((low - meridian) / 360); meridian + 360 * k < high; ++k) {
@@ -154,7 +170,8 @@ void cut_line(const FlatLayer& in, size_t part, double meridian, FlatLayer& out)
     if (line[0].x == meridian + 360 * k && line[1].x < line[0].x) k -= 1;
     auto put = [&] {
       if (now.size() < 2) return;
-      for (Point& p : now) p.x -= 360 * (k + 1);
+      for (Point& p : now)
+        p.x -= 360 * (k + 1);
       out.add_ring(now.data(), now.size());
       out.end_part(Shape::line);
     };
@@ -181,7 +198,10 @@ bool crosses(const FlatLayer& in, size_t part, double meridian) {
     const Point* p = in.ring(r);
     if (steps_over(p, in.ring_size(r))) return true;
     double low = 1e300, high = -1e300;
-    for (size_t i = 0; i < in.ring_size(r); ++i) { low = std::min(low, p[i].x); high = std::max(high, p[i].x); }
+    for (size_t i = 0; i < in.ring_size(r); ++i) {
+      low = std::min(low, p[i].x);
+      high = std::max(high, p[i].x);
+    }
     double first = meridian + 360 * std::ceil((low - meridian) / 360);
     if (first > low && first < high) return true;
     if (first == low && first + 360 < high) return true;
@@ -193,9 +213,14 @@ bool crosses(const FlatLayer& in, size_t part, double meridian) {
 
 void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out, bool always) {
   bool any = in.first_ring(part) < in.part_end[part];
-  if (!any || in.part_shape[part] == Shape::point || !(always || crosses(in, part, meridian))) { out.copy_part(in, part); return; }
-  if (in.part_shape[part] == Shape::polygon) cut_polygon(in, part, meridian, out);
-  else cut_line(in, part, meridian, out);
+  if (!any || in.part_shape[part] == Shape::point || !(always || crosses(in, part, meridian))) {
+    out.copy_part(in, part);
+    return;
+  }
+  if (in.part_shape[part] == Shape::polygon)
+    cut_polygon(in, part, meridian, out);
+  else
+    cut_line(in, part, meridian, out);
 }
 
 FlatLayer cut_layer(const FlatLayer& in, double meridian) {
@@ -203,7 +228,8 @@ FlatLayer cut_layer(const FlatLayer& in, double meridian) {
   out.name = in.name;
   out.points.reserve(in.points.size());
   for (size_t f = 0; f < in.features(); ++f) {
-    for (size_t p = in.first_part(f); p < in.feature_end[f]; ++p) cut_part(in, p, meridian, out);
+    for (size_t p = in.first_part(f); p < in.feature_end[f]; ++p)
+      cut_part(in, p, meridian, out);
     out.end_feature(in.feature_shape[f]);
   }
   return out;

@@ -9,7 +9,8 @@ namespace ochre {
 // Appends one part to `out`, cut where it crosses the meridian; longitudes end up within 360°
 // west of it, and for 180° in ±180°.
 // `always` brings parts there too that do not cross it.
-void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out, bool always = false);
+void cut_part(const FlatLayer& in, size_t part, double meridian, FlatLayer& out,
+              bool always = false);
 
 // A whole layer; parts that do not cross the meridian stay as they are.
 FlatLayer cut_layer(const FlatLayer& in, double meridian);

@@ -15,7 +15,8 @@ class DecimalText {
  public:
   // `digits` from 0 to 15, or negative for the shortest text.
   explicit DecimalText(int digits) : digits_(digits) {
-    for (int i = 0; i < digits; ++i) unit_ *= 10;
+    for (int i = 0; i < digits; ++i)
+      unit_ *= 10;
   }
   double unit() const { return unit_; }
 
@@ -24,11 +25,17 @@ class DecimalText {
   char* put(char* to, double v) const {
     double scaled = v * unit_;
     if (digits_ < 0 || !(std::fabs(scaled) < 9e15)) {
-      if (!std::isfinite(v)) { std::memcpy(to, "null", 4); return to + 4; }
+      if (!std::isfinite(v)) {
+        std::memcpy(to, "null", 4);
+        return to + 4;
+      }
       return std::to_chars(to, to + kRoom, v).ptr;
     }
     int64_t n = std::llround(scaled);
-    if (n < 0) { *to++ = '-'; n = -n; }
+    if (n < 0) {
+      *to++ = '-';
+      n = -n;
+    }
     return put_digits(to, static_cast<uint64_t>(n));
   }
 
@@ -40,8 +47,11 @@ class DecimalText {
       std::memcpy(at, pairs() + 2 * (n % 100), 2);
       n /= 100;
     }
-    if (n >= 10) { at -= 2; std::memcpy(at, pairs() + 2 * n, 2); }
-    else *--at = static_cast<char>('0' + n);
+    if (n >= 10) {
+      at -= 2;
+      std::memcpy(at, pairs() + 2 * n, 2);
+    } else
+      *--at = static_cast<char>('0' + n);
     size_t size = buffer + 20 - at;
     std::memcpy(to, at, size);
     return to + size;
@@ -51,14 +61,20 @@ class DecimalText {
   static const char* pairs() {
     static const std::vector<char> table = [] {
       std::vector<char> t;
-      for (int i = 0; i < 100; ++i) { t.push_back(static_cast<char>('0' + i / 10)); t.push_back(static_cast<char>('0' + i % 10)); }
+      for (int i = 0; i < 100; ++i) {
+        t.push_back(static_cast<char>('0' + i / 10));
+        t.push_back(static_cast<char>('0' + i % 10));
+      }
       return t;
     }();
     return table.data();
   }
   char* put_digits(char* to, uint64_t n) const {
     int places = digits_;
-    while (places > 0 && n % 10 == 0) { n /= 10; --places; }
+    while (places > 0 && n % 10 == 0) {
+      n /= 10;
+      --places;
+    }
     if (places == 0) return put_integer(to, n);
     char buffer[24];
     char* end = put_integer(buffer, n);
@@ -66,7 +82,8 @@ class DecimalText {
     if (size <= places) {
       *to++ = '0';
       *to++ = '.';
-      for (int i = size; i < places; ++i) *to++ = '0';
+      for (int i = size; i < places; ++i)
+        *to++ = '0';
       std::memcpy(to, buffer, size);
       return to + size;
     }

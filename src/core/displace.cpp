@@ -22,7 +22,8 @@ void hold(double& x, double& y, double home_x, double home_y, double most) {
 }
 }  // namespace
 
-Places displace(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& radius, double gap, double most) {
+Places displace(const std::vector<double>& x, const std::vector<double>& y,
+                const std::vector<double>& radius, double gap, double most) {
   const size_t n = x.size();
   Places at{x, y};
   std::vector<size_t> order(n), open;

@@ -13,13 +13,19 @@ namespace ochre {
 
 namespace {
 
-struct Piece { Point a, b; };
+struct Piece {
+  Point a, b;
+};
 
 SegmentGrid grid_of(const std::vector<Piece>& pieces) {
   Box box;
-  for (const Piece& s : pieces) { box.add(s.a.x, s.a.y); box.add(s.b.x, s.b.y); }
+  for (const Piece& s : pieces) {
+    box.add(s.a.x, s.a.y);
+    box.add(s.b.x, s.b.y);
+  }
   SegmentGrid grid(box, pieces.size());
-  for (size_t i = 0; i < pieces.size(); ++i) grid.add(static_cast<uint32_t>(i), pieces[i].a, pieces[i].b);
+  for (size_t i = 0; i < pieces.size(); ++i)
+    grid.add(static_cast<uint32_t>(i), pieces[i].a, pieces[i].b);
   return grid;
 }
 
@@ -33,7 +39,8 @@ Point on_grid(Point p) {
 // Thinner than the grid can tell: such a ring encloses nothing.
 bool is_flat(const Point* p, size_t n) {
   double around = 0;
-  for (size_t i = 1; i < n; ++i) around += std::hypot(p[i].x - p[i - 1].x, p[i].y - p[i - 1].y);
+  for (size_t i = 1; i < n; ++i)
+    around += std::hypot(p[i].x - p[i - 1].x, p[i].y - p[i - 1].y);
   return std::fabs(signed_area(p, n)) <= 1e-10 * around;
 }
 
@@ -46,7 +53,9 @@ bool cut_pieces(std::vector<Piece>& pieces) {
   for (size_t i = 0; i < pieces.size(); ++i) {
     Piece s = pieces[i];
     std::vector<Point> cuts;
-    auto cut = [&](Point p) { if (p != s.a && p != s.b) cuts.push_back(p); };
+    auto cut = [&](Point p) {
+      if (p != s.a && p != s.b) cuts.push_back(p);
+    };
     grid.search(s.a, s.b, 0, [&](uint32_t j) {
       if (j == i) return;
       Piece t = pieces[j];
@@ -59,31 +68,45 @@ bool cut_pieces(std::vector<Piece>& pieces) {
           cut(on_grid({u.a.x + k * ux, u.a.y + k * uy}));
           break;
         }
-        case Meeting::touch: case Meeting::overlap:
+        case Meeting::touch:
+        case Meeting::overlap:
           if (on_segment(s.a, s.b, t.a)) cut(t.a);
           if (on_segment(s.a, s.b, t.b)) cut(t.b);
           break;
-        default: break;
+        default:
+          break;
       }
     });
-    bool x = std::fabs(s.b.x - s.a.x) >= std::fabs(s.b.y - s.a.y), up = x ? s.b.x > s.a.x : s.b.y > s.a.y;
-    std::sort(cuts.begin(), cuts.end(), [&](Point p, Point q) { return x ? (up ? p.x < q.x : p.x > q.x) : (up ? p.y < q.y : p.y > q.y); });
+    bool x = std::fabs(s.b.x - s.a.x) >= std::fabs(s.b.y - s.a.y),
+         up = x ? s.b.x > s.a.x : s.b.y > s.a.y;
+    std::sort(cuts.begin(), cuts.end(), [&](Point p, Point q) {
+      return x ? (up ? p.x < q.x : p.x > q.x) : (up ? p.y < q.y : p.y > q.y);
+    });
     Point last = s.a;
     cuts.push_back(s.b);
     any |= cuts.size() > 1;
-    for (Point c : cuts) if (c != last) { out.push_back({last, c}); last = c; }
+    for (Point c : cuts)
+      if (c != last) {
+        out.push_back({last, c});
+        last = c;
+      }
   }
   pieces.swap(out);
   return any;
 }
 
-struct Half { uint32_t to; double angle; int times; };
+struct Half {
+  uint32_t to;
+  double angle;
+  int times;
+};
 
 }  // namespace
 
 bool crosses_itself(const Point* p, size_t n, Point& where) {
   std::vector<Piece> pieces;
-  for (size_t i = 0; i + 1 < n; ++i) if (p[i] != p[i + 1]) pieces.push_back({p[i], p[i + 1]});
+  for (size_t i = 0; i + 1 < n; ++i)
+    if (p[i] != p[i + 1]) pieces.push_back({p[i], p[i + 1]});
   if (pieces.size() < 3) return false;
   SegmentGrid grid = grid_of(pieces);
   size_t m = pieces.size();
@@ -111,7 +134,8 @@ bool crosses_itself(const Point* p, size_t n, Point& where) {
 
 RingSet even_odd_rings(const Point* p, size_t n) {
   std::vector<Piece> pieces;
-  for (size_t i = 0; i + 1 < n; ++i) if (p[i] != p[i + 1]) pieces.push_back({p[i], p[i + 1]});
+  for (size_t i = 0; i + 1 < n; ++i)
+    if (p[i] != p[i + 1]) pieces.push_back({p[i], p[i + 1]});
   for (int round = 0; round < 8 && cut_pieces(pieces); ++round) {}
 
   // The pieces as edges between numbered vertices, each with the number of times it is run along.
@@ -126,11 +150,14 @@ RingSet even_odd_rings(const Point* p, size_t n) {
   if (v.empty()) return out;
   std::vector<std::vector<Half>> half(v.size());
   for (auto& [ends, k] : times) {
-    auto angle = [&](uint32_t a, uint32_t b) { return std::atan2(v[b].y - v[a].y, v[b].x - v[a].x); };
+    auto angle = [&](uint32_t a, uint32_t b) {
+      return std::atan2(v[b].y - v[a].y, v[b].x - v[a].x);
+    };
     half[ends.first].push_back({ends.second, angle(ends.first, ends.second), k});
     half[ends.second].push_back({ends.first, angle(ends.second, ends.first), k});
   }
-  for (auto& h : half) std::sort(h.begin(), h.end(), [](const Half& a, const Half& b) { return a.angle < b.angle; });
+  for (auto& h : half)
+    std::sort(h.begin(), h.end(), [](const Half& a, const Half& b) { return a.angle < b.angle; });
 
   // inside[u][i]: whether the wedge counter-clockwise of the i-th edge at u is land. Left of the
   // leftmost vertex nothing is, and there the wedge after its last edge opens (angles end at 180°).
@@ -144,7 +171,8 @@ RingSet even_odd_rings(const Point* p, size_t n) {
     }
   };
   uint32_t first = 0;
-  for (uint32_t u = 1; u < v.size(); ++u) if (v[u].x < v[first].x || (v[u].x == v[first].x && v[u].y < v[first].y)) first = u;
+  for (uint32_t u = 1; u < v.size(); ++u)
+    if (v[u].x < v[first].x || (v[u].x == v[first].x && v[u].y < v[first].y)) first = u;
   std::vector<uint32_t> open(1, first);
   fill(first, half[first].size() - 1, false);
   while (!open.empty()) {
@@ -154,7 +182,8 @@ RingSet even_odd_rings(const Point* p, size_t n) {
       uint32_t w = half[u][i].to;
       if (!inside[w].empty()) continue;
       size_t back = 0;
-      while (half[w][back].to != u) ++back;
+      while (half[w][back].to != u)
+        ++back;
       // Left of the edge from u is right of it from w, which is the wedge before it.
       fill(w, (back + half[w].size() - 1) % half[w].size(), inside[u][i]);
       open.push_back(w);
@@ -163,14 +192,18 @@ RingSet even_odd_rings(const Point* p, size_t n) {
   std::vector<DirectedEdge> edges;
   for (uint32_t u = 0; u < v.size(); ++u)
     for (size_t i = 0; i < half[u].size(); ++i)
-      if ((half[u][i].times & 1) && !inside[u].empty() && inside[u][i]) edges.push_back({u, half[u][i].to, v[half[u][i].to], v[u]});
+      if ((half[u][i].times & 1) && !inside[u].empty() && inside[u][i])
+        edges.push_back({u, half[u][i].to, v[half[u][i].to], v[u]});
   for (const auto& ring : link_rings(edges, v)) {
     if (ring.size() < 3) continue;
     size_t start = out.points.size();
-    for (uint32_t e : ring) out.points.push_back(v[edges[e].from]);
+    for (uint32_t e : ring)
+      out.points.push_back(v[edges[e].from]);
     out.points.push_back(v[edges[ring[0]].from]);
-    if (is_flat(out.points.data() + start, out.points.size() - start)) out.points.resize(start);
-    else out.end.push_back(out.points.size());
+    if (is_flat(out.points.data() + start, out.points.size() - start))
+      out.points.resize(start);
+    else
+      out.end.push_back(out.points.size());
   }
   return out;
 }

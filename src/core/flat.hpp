@@ -13,11 +13,11 @@ namespace ochre {
 struct FlatLayer {
   std::string name;
   std::vector<Point> points;
-  std::vector<size_t> ring_end;       // into points
-  std::vector<size_t> part_end;       // into ring_end
-  std::vector<Shape> part_shape;      // point, line or polygon
-  std::vector<size_t> feature_end;    // into part_end
-  std::vector<Shape> feature_shape;   // what the feature was as a whole; Shape(0) without geometry
+  std::vector<size_t> ring_end;      // into points
+  std::vector<size_t> part_end;      // into ring_end
+  std::vector<Shape> part_shape;     // point, line or polygon
+  std::vector<size_t> feature_end;   // into part_end
+  std::vector<Shape> feature_shape;  // what the feature was as a whole; Shape(0) without geometry
 
   size_t features() const { return feature_end.size(); }
   size_t first_part(size_t f) const { return f ? feature_end[f - 1] : 0; }
@@ -40,7 +40,8 @@ struct FlatLayer {
   }
   // Appends one part of another layer as it is.
   void copy_part(const FlatLayer& from, size_t part) {
-    for (size_t r = from.first_ring(part); r < from.part_end[part]; ++r) add_ring(from.ring(r), from.ring_size(r));
+    for (size_t r = from.first_ring(part); r < from.part_end[part]; ++r)
+      add_ring(from.ring(r), from.ring_size(r));
     end_part(from.part_shape[part]);
   }
 };
@@ -71,7 +72,10 @@ class FlatGatherer {
     if (in_ring_) {
       size_t from = layer_.ring_end.empty() ? 0 : layer_.ring_end.back();
       bool open = layer_.points.size() > from && layer_.points[from] != layer_.points.back();
-      if (close_ && open && layer_.part_shape.back() == Shape::polygon) { Point first = layer_.points[from]; layer_.points.push_back(first); }
+      if (close_ && open && layer_.part_shape.back() == Shape::polygon) {
+        Point first = layer_.points[from];
+        layer_.points.push_back(first);
+      }
       layer_.ring_end.push_back(layer_.points.size());
     }
     in_ring_ = false;

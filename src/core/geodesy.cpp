@@ -17,21 +17,31 @@ constexpr double kRad = kPi / 180;
 struct Series {
   double a, b;
   explicit Series(double u2)
-      : a(1 + u2 / 16384 * (4096 + u2 * (-768 + u2 * (320 - 175 * u2)))), b(u2 / 1024 * (256 + u2 * (-128 + u2 * (74 - 47 * u2)))) {}
+      : a(1 + u2 / 16384 * (4096 + u2 * (-768 + u2 * (320 - 175 * u2)))),
+        b(u2 / 1024 * (256 + u2 * (-128 + u2 * (74 - 47 * u2)))) {}
   double shift(double sin_s, double cos_s, double cos_2m) const {
     double c2 = cos_2m * cos_2m;
-    return b * sin_s * (cos_2m + b / 4 * (cos_s * (2 * c2 - 1) - b / 6 * cos_2m * (4 * sin_s * sin_s - 3) * (4 * c2 - 3)));
+    return b * sin_s *
+           (cos_2m +
+            b / 4 *
+                (cos_s * (2 * c2 - 1) - b / 6 * cos_2m * (4 * sin_s * sin_s - 3) * (4 * c2 - 3)));
   }
 };
-double longitude_term(double f, double cos2_a) { return f / 16 * cos2_a * (4 + f * (4 - 3 * cos2_a)); }
+double longitude_term(double f, double cos2_a) {
+  return f / 16 * cos2_a * (4 + f * (4 - 3 * cos2_a));
+}
 
-struct Reduced { double s, c; };
+struct Reduced {
+  double s, c;
+};
 Reduced reduced(double lat, double f) {
   double t = (1 - f) * std::tan(lat * kRad), c = 1 / std::sqrt(1 + t * t);
   return {std::fabs(lat) >= 90 ? std::copysign(1.0, lat) : t * c, std::fabs(lat) >= 90 ? 0 : c};
 }
 
-double wrap_radians(double a) { return std::remainder(a, 2 * kPi); }
+double wrap_radians(double a) {
+  return std::remainder(a, 2 * kPi);
+}
 
 // Almost opposite points. A geodesic that leaves with azimuth a1 first meets the other latitude
 // after this longitude; the longitude grows with the azimuth, so bisection finds it.
@@ -42,19 +52,26 @@ Geodesic almost_opposite(Reduced u1, Reduced u2, double l, const Ellipsoid& e) {
   bool swapped = std::fabs(u1.s) < std::fabs(u2.s);
   if (swapped) std::swap(u1, u2);
   bool flipped = u1.s > 0;
-  if (flipped) { u1.s = -u1.s; u2.s = -u2.s; }
+  if (flipped) {
+    u1.s = -u1.s;
+    u2.s = -u2.s;
+  }
   if (u1.s == 0) u1.s = -0.0;  // along the equator: the start lies just south of it
   auto shoot = [&](double a1, double& metres, double& a2) {
     double sin_a = std::sin(a1) * u1.c, cos2 = 1 - sin_a * sin_a;
-    double c2 = u2.c > 0 ? std::sqrt(std::max(0.0, std::pow(std::cos(a1) * u1.c, 2) + (u2.c * u2.c - u1.c * u1.c))) : 0;
+    double c2 = u2.c > 0 ? std::sqrt(std::max(
+                               0.0, std::pow(std::cos(a1) * u1.c, 2) + (u2.c * u2.c - u1.c * u1.c)))
+                         : 0;
     a2 = std::atan2(sin_a, c2);
     double s1 = std::atan2(u1.s, std::cos(a1) * u1.c), s2 = std::atan2(u2.s, c2), s = s2 - s1;
-    double w1 = std::atan2(sin_a * u1.s, std::cos(a1) * u1.c), w2 = std::atan2(sin_a * u2.s, c2), w = w2 - w1;
+    double w1 = std::atan2(sin_a * u1.s, std::cos(a1) * u1.c), w2 = std::atan2(sin_a * u2.s, c2),
+           w = w2 - w1;
     if (w < -1e-12) w += 2 * kPi;
     double cos_2m = std::cos(s1 + s2), c = longitude_term(f, cos2);
     Series t(cos2 * ep2);
     metres = b * t.a * (s - t.shift(std::sin(s), std::cos(s), cos_2m));
-    return w - (1 - c) * f * sin_a * (s + c * std::sin(s) * (cos_2m + c * std::cos(s) * (2 * cos_2m * cos_2m - 1)));
+    return w - (1 - c) * f * sin_a *
+                   (s + c * std::sin(s) * (cos_2m + c * std::cos(s) * (2 * cos_2m * cos_2m - 1)));
   };
   double low = 0, high = kPi, metres = 0, a2 = 0;
   for (int i = 0; i < 80; ++i) {
@@ -80,17 +97,22 @@ Geodesic geodesic(Point from, Point to, const Ellipsoid& e) {
   double l = wrap_radians((to.x - from.x) * kRad), lambda = l;
   for (int i = 0; i < 100; ++i) {
     double sl = std::sin(lambda), cl = std::cos(lambda);
-    double p = u2.c * sl, q = u1.c * u2.s - u1.s * u2.c * cl, sin_s = std::hypot(p, q), cos_s = u1.s * u2.s + u1.c * u2.c * cl;
+    double p = u2.c * sl, q = u1.c * u2.s - u1.s * u2.c * cl, sin_s = std::hypot(p, q),
+           cos_s = u1.s * u2.s + u1.c * u2.c * cl;
     if (sin_s < 1e-15 && cos_s > 0) return {0, 0};
-    double s = std::atan2(sin_s, cos_s), sin_a = sin_s > 0 ? u1.c * u2.c * sl / sin_s : 0, cos2 = 1 - sin_a * sin_a;
+    double s = std::atan2(sin_s, cos_s), sin_a = sin_s > 0 ? u1.c * u2.c * sl / sin_s : 0,
+           cos2 = 1 - sin_a * sin_a;
     double cos_2m = cos2 > 1e-15 ? cos_s - 2 * u1.s * u2.s / cos2 : 0, c = longitude_term(f, cos2);
-    double next = l + (1 - c) * f * sin_a * (s + c * sin_s * (cos_2m + c * cos_s * (2 * cos_2m * cos_2m - 1)));
+    double next = l + (1 - c) * f * sin_a *
+                          (s + c * sin_s * (cos_2m + c * cos_s * (2 * cos_2m * cos_2m - 1)));
     bool settled = std::fabs(next - lambda) < 1e-13;
     lambda = next;
     if (std::fabs(lambda) > kPi) break;
     if (settled) {
       Series t(cos2 * ep2);
-      return {b * t.a * (s - t.shift(sin_s, cos_s, cos_2m)), std::atan2(u2.c * std::sin(lambda), u1.c * u2.s - u1.s * u2.c * std::cos(lambda)) / kRad};
+      return {
+          b * t.a * (s - t.shift(sin_s, cos_s, cos_2m)),
+          std::atan2(u2.c * std::sin(lambda), u1.c * u2.s - u1.s * u2.c * std::cos(lambda)) / kRad};
     }
   }
   return almost_opposite(u1, u2, l, e);
@@ -99,7 +121,8 @@ Geodesic geodesic(Point from, Point to, const Ellipsoid& e) {
 Point geodesic_end(Point from, double azimuth, double metres, const Ellipsoid& e) {
   double f = e.flattening, b = e.axis * (1 - f), ep2 = (e.axis * e.axis - b * b) / (b * b);
   Reduced u = reduced(from.y, f);
-  double sa = std::sin(azimuth * kRad), ca = std::cos(azimuth * kRad), s1 = std::atan2(u.s, u.c * ca);
+  double sa = std::sin(azimuth * kRad), ca = std::cos(azimuth * kRad),
+         s1 = std::atan2(u.s, u.c * ca);
   double sin_a = u.c * sa, cos2 = 1 - sin_a * sin_a;
   Series t(cos2 * ep2);
   double s = metres / (b * t.a), cos_2m = 0;
@@ -114,13 +137,15 @@ Point geodesic_end(Point from, double azimuth, double metres, const Ellipsoid& e
   double ss = std::sin(s), cs = std::cos(s), x = u.s * ss - u.c * cs * ca;
   double lat = std::atan2(u.s * cs + u.c * ss * ca, (1 - f) * std::hypot(sin_a, x));
   double lambda = std::atan2(ss * sa, u.c * cs - u.s * ss * ca), c = longitude_term(f, cos2);
-  double l = lambda - (1 - c) * f * sin_a * (s + c * ss * (cos_2m + c * cs * (2 * cos_2m * cos_2m - 1)));
+  double l =
+      lambda - (1 - c) * f * sin_a * (s + c * ss * (cos_2m + c * cs * (2 * cos_2m * cos_2m - 1)));
   return {std::remainder(from.x + l / kRad, 360), lat / kRad};
 }
 
 double run_length_m(const Point* p, size_t n) {
   double sum = 0;
-  for (size_t i = 1; i < n; ++i) sum += geodesic(p[i - 1], p[i]).metres;
+  for (size_t i = 1; i < n; ++i)
+    sum += geodesic(p[i - 1], p[i]).metres;
   return sum;
 }
 
@@ -131,13 +156,15 @@ namespace {
 // eccentricity.
 class StripHeight {
  public:
-  explicit StripHeight(const Ellipsoid& e) : e2_(e.flattening * (2 - e.flattening)), e_(std::sqrt(e2_)) {}
+  explicit StripHeight(const Ellipsoid& e)
+      : e2_(e.flattening * (2 - e.flattening)), e_(std::sqrt(e2_)) {}
 
   double operator()(double lat) const {
     double s = std::sin(lat * kRad), z = e_ * s, z2 = z * z;
     if (z2 > 0.02) return (1 - e2_) * (s / (1 - z2) + (e_ > 0 ? std::atanh(z) / e_ : s));
     double series = 1. / 15;
-    for (int k = 13; k >= 3; k -= 2) series = 1. / k + z2 * series;
+    for (int k = 13; k >= 3; k -= 2)
+      series = 1. / k + z2 * series;
     return (1 - e2_) * s * (1 / (1 - z2) + 1 + z2 * series);
   }
 
@@ -207,9 +234,12 @@ double part_area_m2(const FlatLayer& layer, size_t part) {
   std::vector<std::vector<Point>> rings = unroll_part(layer, part);
   if (rings.empty()) return 0;
   std::vector<double> area;
-  for (const auto& ring : rings) area.push_back(std::fabs(strip_m2(ring.data(), ring.size())));
+  area.reserve(rings.size());
+  for (const auto& ring : rings)
+    area.push_back(std::fabs(strip_m2(ring.data(), ring.size())));
   double sum = area[0];
-  for (size_t r = 1; r < area.size(); ++r) sum -= area[r];
+  for (size_t r = 1; r < area.size(); ++r)
+    sum -= area[r];
   return sum >= 0 ? sum : nested_area(rings);
 }
 

@@ -16,14 +16,18 @@
 namespace ochre {
 
 constexpr double kAuthalicRadius = 6371007.1809;  // of the sphere with the ellipsoid's area
-struct Vector3 { double x, y, z; };
-Vector3 on_sphere(double lon, double lat);         // a unit vector
+struct Vector3 {
+  double x, y, z;
+};
+Vector3 on_sphere(double lon, double lat);  // a unit vector
 
 struct Ellipsoid {
   double axis = 6378137.0, flattening = 1 / 298.257223563;
 };
 
-struct Geodesic { double metres, azimuth; };        // azimuth at the start, degrees from north
+struct Geodesic {
+  double metres, azimuth;
+};  // azimuth at the start, degrees from north
 Geodesic geodesic(Point from, Point to, const Ellipsoid& e = {});
 Point geodesic_end(Point from, double azimuth, double metres, const Ellipsoid& e = {});
 

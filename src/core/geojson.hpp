@@ -29,6 +29,7 @@ class FileText {
 // Reads GeoJSON, or TopoJSON when the text is that. `layer` names an object of a TopoJSON file;
 // empty takes the only one. Throws FileError.
 // More names of properties than `most_columns` end in a FileError.
-Boundaries read_json(const FileText& text, const std::string& layer, GeometrySink& sink, size_t most_columns = SIZE_MAX);
+Boundaries read_json(const FileText& text, const std::string& layer, GeometrySink& sink,
+                     size_t most_columns = SIZE_MAX);
 
 }  // namespace ochre

@@ -12,12 +12,17 @@ namespace {
 // Reads plain well-known binary (as core writes it) and writes text.
 class Spelling {
  public:
-  Spelling(std::string& out, const uint8_t* data, size_t size, const DecimalText& numbers, bool json)
+  Spelling(std::string& out, const uint8_t* data, size_t size, const DecimalText& numbers,
+           bool json)
       : out_(out), at_(data), end_(data + size), numbers_(numbers), json_(json) {}
 
   void geometry() {
-    static const char* json[] = {"", "Point", "LineString", "Polygon", "MultiPoint", "MultiLineString", "MultiPolygon", "GeometryCollection"};
-    static const char* wkt[] = {"", "POINT", "LINESTRING", "POLYGON", "MULTIPOINT", "MULTILINESTRING", "MULTIPOLYGON", "GEOMETRYCOLLECTION"};
+    static const char* json[] = {
+        "",           "Point",           "LineString",   "Polygon",
+        "MultiPoint", "MultiLineString", "MultiPolygon", "GeometryCollection"};
+    static const char* wkt[] = {
+        "",           "POINT",           "LINESTRING",   "POLYGON",
+        "MULTIPOINT", "MULTILINESTRING", "MULTIPOLYGON", "GEOMETRYCOLLECTION"};
     Shape shape = head();
     size_t code = static_cast<size_t>(shape);
     if (json_) {
@@ -47,17 +52,28 @@ class Spelling {
 
   void body(Shape shape) {
     switch (shape) {
-      case Shape::point: point(); break;
-      case Shape::line: run(count()); break;
-      case Shape::polygon: rings(); break;
+      case Shape::point:
+        point();
+        break;
+      case Shape::line:
+        run(count());
+        break;
+      case Shape::polygon:
+        rings();
+        break;
       default: {
         uint32_t n = count();
-        if (!n && !json_) { out_ += "EMPTY"; break; }
+        if (!n && !json_) {
+          out_ += "EMPTY";
+          break;
+        }
         open();
         for (uint32_t i = 0; i < n; ++i) {
           if (i) out_ += ',';
-          if (shape == Shape::collection) geometry();
-          else body(head());
+          if (shape == Shape::collection)
+            geometry();
+          else
+            body(head());
         }
         close();
       }
@@ -68,14 +84,21 @@ class Spelling {
     need(8 * dims_);
     double x;
     std::memcpy(&x, at_, 8);
-    if (std::isnan(x)) { at_ += 8 * dims_; out_ += json_ ? "[]" : "EMPTY"; return; }
+    if (std::isnan(x)) {
+      at_ += 8 * dims_;
+      out_ += json_ ? "[]" : "EMPTY";
+      return;
+    }
     if (!json_) open();
     position();
     if (!json_) close();
   }
 
   void run(uint32_t n) {
-    if (!n && !json_) { out_ += "EMPTY"; return; }
+    if (!n && !json_) {
+      out_ += "EMPTY";
+      return;
+    }
     need(size_t(n) * 8 * dims_);
     open();
     for (uint32_t i = 0; i < n; ++i) {
@@ -88,7 +111,10 @@ class Spelling {
   // Shells counter-clockwise and holes clockwise in JSON; WKT keeps them as they are.
   void rings() {
     uint32_t n = count();
-    if (!n && !json_) { out_ += "EMPTY"; return; }
+    if (!n && !json_) {
+      out_ += "EMPTY";
+      return;
+    }
     open();
     for (uint32_t r = 0; r < n; ++r) {
       if (r) out_ += ',';
@@ -113,7 +139,8 @@ class Spelling {
 
   bool backward(uint32_t n, bool shell) {
     ring_.resize(n);
-    for (uint32_t i = 0; i < n; ++i) std::memcpy(&ring_[i], at_ + size_t(i) * 8 * dims_, 16);
+    for (uint32_t i = 0; i < n; ++i)
+      std::memcpy(&ring_[i], at_ + size_t(i) * 8 * dims_, 16);
     double area = signed_area(ring_.data(), n);
     return area != 0 && (area > 0) != shell;
   }
@@ -123,7 +150,7 @@ class Spelling {
     out_.resize(old + 3 * (DecimalText::kRoom + 1) + 2);
     char* to = &out_[old];
     if (json_) *to++ = '[';
-    for (int k = 0; k < dims_; ++k) {
+    for (size_t k = 0; k < dims_; ++k) {
       double v;
       std::memcpy(&v, at_, 8);
       at_ += 8;
@@ -152,14 +179,17 @@ class Spelling {
   const uint8_t* end_;
   const DecimalText& numbers_;
   bool json_;
-  int dims_ = 2;
+  size_t dims_ = 2;
   std::vector<Point> ring_;
 };
 
 }  // namespace
 
 void put_geojson(std::string& out, const uint8_t* data, size_t size, const DecimalText& numbers) {
-  if (!size) { out += "null"; return; }
+  if (!size) {
+    out += "null";
+    return;
+  }
   Spelling(out, data, size, numbers, true).geometry();
 }
 
@@ -181,7 +211,8 @@ class TopoFile {
     if (layer_.points.empty()) x0_ = y0_ = 0;
     x0_ = std::floor(x0_ * numbers_.unit());
     y0_ = std::floor(y0_ * numbers_.unit());
-    for (Point& p : layer_.points) p = {std::round(p.x * numbers_.unit()) - x0_, std::round(p.y * numbers_.unit()) - y0_};
+    for (Point& p : layer_.points)
+      p = {std::round(p.x * numbers_.unit()) - x0_, std::round(p.y * numbers_.unit()) - y0_};
     borders_ = border_net(layer_);
   }
 
@@ -240,7 +271,10 @@ class TopoFile {
   }
   void position(size_t part) {
     size_t r = layer_.first_ring(part);
-    if (r == layer_.part_end[part]) { out_ += "[]"; return; }
+    if (r == layer_.part_end[part]) {
+      out_ += "[]";
+      return;
+    }
     out_ += '[';
     integer(layer_.ring(r)->x);
     out_ += ',';
@@ -252,10 +286,15 @@ class TopoFile {
   void geometry(size_t f) {
     Shape whole = layer_.feature_shape[f];
     size_t from = layer_.first_part(f), to = layer_.feature_end[f];
-    if (static_cast<uint32_t>(whole) == 0) { out_ += "\"type\":null"; return; }
+    if (static_cast<uint32_t>(whole) == 0) {
+      out_ += "\"type\":null";
+      return;
+    }
     if (whole != Shape::collection) {
-      for (size_t p = from; p < to; ++p) if (layer_.part_shape[p] != layer_.part_shape[from]) whole = Shape::collection;
-      if (from < to && whole != Shape::collection && to - from > 1) whole = static_cast<Shape>(static_cast<uint32_t>(layer_.part_shape[from]) + 3);
+      for (size_t p = from; p < to; ++p)
+        if (layer_.part_shape[p] != layer_.part_shape[from]) whole = Shape::collection;
+      if (from < to && whole != Shape::collection && to - from > 1)
+        whole = static_cast<Shape>(static_cast<uint32_t>(layer_.part_shape[from]) + 3);
     }
     if (whole == Shape::collection) {
       out_ += "\"type\":\"GeometryCollection\",\"geometries\":[";
@@ -271,13 +310,19 @@ class TopoFile {
   }
 
   void simple(size_t from, size_t to, Shape shape) {
-    static const char* names[] = {"", "Point", "LineString", "Polygon", "MultiPoint", "MultiLineString", "MultiPolygon"};
-    bool points = shape == Shape::point || shape == Shape::multipoint, many = static_cast<int>(shape) > 3;
-    out_ += std::string("\"type\":\"") + names[static_cast<int>(shape)] + (points ? "\",\"coordinates\":" : "\",\"arcs\":");
+    static const char* names[] = {"",           "Point",           "LineString",  "Polygon",
+                                  "MultiPoint", "MultiLineString", "MultiPolygon"};
+    bool points = shape == Shape::point || shape == Shape::multipoint,
+         many = static_cast<int>(shape) > 3;
+    out_ += std::string("\"type\":\"") + names[static_cast<int>(shape)] +
+            (points ? "\",\"coordinates\":" : "\",\"arcs\":");
     if (many || from == to) out_ += '[';
     for (size_t p = from; p < to; ++p) {
       if (p > from) out_ += ',';
-      if (points) { position(p); continue; }
+      if (points) {
+        position(p);
+        continue;
+      }
       bool polygon = layer_.part_shape[p] == Shape::polygon;
       if (polygon) out_ += '[';
       for (size_t r = layer_.first_ring(p); r < layer_.part_end[p]; ++r) {
@@ -300,7 +345,8 @@ class TopoFile {
 
 }  // namespace
 
-std::string topojson_file(const FlatLayer& layer, const std::string& name, const std::vector<std::string>& properties, int digits) {
+std::string topojson_file(const FlatLayer& layer, const std::string& name,
+                          const std::vector<std::string>& properties, int digits) {
   return TopoFile(layer, digits).write(name, properties);
 }
 

@@ -12,7 +12,9 @@ std::vector<size_t> number_integers(const int* value, size_t size, int missing, 
     most = std::max<int64_t>(most, value[i]);
   }
   if (least > most || most - least > static_cast<int64_t>(4 * size + 1024)) {
-    return number_marks([&](size_t i) { return static_cast<uint64_t>(static_cast<uint32_t>(value[i])); }, size, static_cast<uint32_t>(missing), index);
+    return number_marks(
+        [&](size_t i) { return static_cast<uint64_t>(static_cast<uint32_t>(value[i])); }, size,
+        static_cast<uint32_t>(missing), index);
   }
   std::vector<size_t> first;
   std::vector<int> known(static_cast<size_t>(most - least + 1), -1);
@@ -31,15 +33,19 @@ std::vector<size_t> number_integers(const int* value, size_t size, int missing, 
   return first;
 }
 
-Cells fill_cells(const int* area, const int* period, const int* place, size_t rows, size_t areas, size_t periods, int none, int* cell) {
+Cells fill_cells(const int* area, const int* period, const int* place, size_t rows, size_t areas,
+                 size_t periods, int none, int* cell) {
   Cells out;
   std::fill(cell, cell + areas * periods, none);
   size_t filled = 0;
   for (size_t i = 0; i < rows; ++i) {
     if (area[i] == none || (period && period[i] < 0)) continue;
-    int& at = cell[(period ? static_cast<size_t>(place[period[i]]) * areas : 0) + static_cast<size_t>(area[i] - 1)];
-    if (at == none) ++filled;
-    else ++out.repeats;
+    int& at = cell[(period ? static_cast<size_t>(place[period[i]]) * areas : 0) +
+                   static_cast<size_t>(area[i] - 1)];
+    if (at == none)
+      ++filled;
+    else
+      ++out.repeats;
     at = static_cast<int>(i) + 1;
   }
   out.empty = areas * periods - filled;

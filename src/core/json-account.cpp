@@ -11,8 +11,10 @@ JsonAccount account_of_json(const char* data, size_t size) {
   for (size_t i = 0; i < size; ++i) {
     const char c = data[i];
     if (quoted) {
-      if (c == '\\') ++i;
-      else if (c == '"') quoted = false;
+      if (c == '\\')
+        ++i;
+      else if (c == '"')
+        quoted = false;
     } else if (c == '"') {
       quoted = true;
     } else if (c == '{' || c == '[') {
@@ -31,7 +33,8 @@ std::string joined_documents(const char* data, const JsonAccount& account) {
   for (size_t end : account.ends) {
     if (from > 0) out += ',';
     // A separator of text sequences (RFC 8142) is no JSON.
-    for (size_t i = from; i < end; ++i) out += data[i] == '\x1e' ? ' ' : data[i];
+    for (size_t i = from; i < end; ++i)
+      out += data[i] == '\x1e' ? ' ' : data[i];
     from = end;
   }
   return out + "]";

@@ -8,9 +8,9 @@
 namespace ochre {
 
 struct JsonAccount {
-  size_t depth = 0;                // the deepest nesting of brackets
-  std::vector<size_t> ends;        // where each object or list at the top ends
-  size_t end = 0;                  // where the last one that is closed ends
+  size_t depth = 0;          // the deepest nesting of brackets
+  std::vector<size_t> ends;  // where each object or list at the top ends
+  size_t end = 0;            // where the last one that is closed ends
 };
 
 JsonAccount account_of_json(const char* data, size_t size);

@@ -23,7 +23,8 @@ class JsonText {
   long feature = 0;  // named in faults
 
   char peek() {
-    while (at_ < end_ && (*at_ == ' ' || *at_ == '\n' || *at_ == '\r' || *at_ == '\t')) ++at_;
+    while (at_ < end_ && (*at_ == ' ' || *at_ == '\n' || *at_ == '\r' || *at_ == '\t'))
+      ++at_;
     return at_ < end_ ? *at_ : '\0';
   }
   bool take(char c) {
@@ -58,12 +59,13 @@ class JsonText {
     if (!take(']')) unexpected();
   }
 
-  std::string_view raw_value();               // the stretch of text of the value here; passes it
-  std::string text(const char* name);         // a string, unescaped
+  std::string_view raw_value();        // the stretch of text of the value here; passes it
+  std::string text(const char* name);  // a string, unescaped
   double number(const char* name);
 
-  [[noreturn]] void fail(const std::string& what, const std::string& mend, const char* at = nullptr) const;
-  [[noreturn]] void unexpected() const;       // the JSON itself is broken here
+  [[noreturn]] void fail(const std::string& what, const std::string& mend,
+                         const char* at = nullptr) const;
+  [[noreturn]] void unexpected() const;  // the JSON itself is broken here
 
  private:
   std::string_view key();

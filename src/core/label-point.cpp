@@ -17,17 +17,23 @@ namespace {
 
 constexpr double kPi = 3.14159265358979323846, kRad = kPi / 180;
 
-Vector3 minus(Vector3 a, Vector3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
-double dot(Vector3 a, Vector3 b) { return a.x * b.x + a.y * b.y + a.z * b.z; }
+Vector3 minus(Vector3 a, Vector3 b) {
+  return {a.x - b.x, a.y - b.y, a.z - b.z};
+}
+double dot(Vector3 a, Vector3 b) {
+  return a.x * b.x + a.y * b.y + a.z * b.z;
+}
 
 // An edge of the border as a chord of the unit sphere.
 struct Edge {
   Vector3 from, way;
-  double scale;   // one over the squared length
-  Point a, b;     // degrees
+  double scale;  // one over the squared length
+  Point a, b;    // degrees
 };
 // An edge in unrolled degrees that tells inside from outside; seams belong to these too.
-struct Wall { double x, y, dx, dy; };
+struct Wall {
+  double x, y, dx, dy;
+};
 
 class Inside {
  public:
@@ -35,12 +41,16 @@ class Inside {
     FlatLayer one;
     one.copy_part(sewn, part);
     FlatLayer bent = bend_edges(one);
-    for (size_t r = 0; r < bent.ring_end.size(); ++r) add_border(bent.ring(r), bent.ring_size(r));
+    for (size_t r = 0; r < bent.ring_end.size(); ++r)
+      add_border(bent.ring(r), bent.ring_size(r));
     for (const auto& ring : unroll_part(one, 0)) {
       for (size_t i = 0; i + 1 < ring.size(); ++i) {
-        walls_.push_back({ring[i].x, ring[i].y, ring[i + 1].x - ring[i].x, ring[i + 1].y - ring[i].y});
+        walls_.push_back(
+            {ring[i].x, ring[i].y, ring[i + 1].x - ring[i].x, ring[i + 1].y - ring[i].y});
       }
-      if (box_.empty()) for (const Point& p : ring) box_.add(p.x, p.y);
+      if (box_.empty())
+        for (const Point& p : ring)
+          box_.add(p.x, p.y);
     }
   }
   const Box& box() const { return box_; }
@@ -67,7 +77,8 @@ class Inside {
   Point centre() const {
     double a = 0, x = 0, y = 0;
     for (const Wall& w : walls_) {
-      double ux = w.x - box_.x0, uy = w.y - box_.y0, vx = ux + w.dx, vy = uy + w.dy, c = ux * vy - vx * uy;
+      double ux = w.x - box_.x0, uy = w.y - box_.y0, vx = ux + w.dx, vy = uy + w.dy,
+             c = ux * vy - vx * uy;
       a += c;
       x += (ux + vx) * c;
       y += (uy + vy) * c;
@@ -94,7 +105,8 @@ class Inside {
  private:
   void add_border(const Point* p, size_t n) {
     for (size_t i = 0; i + 1 < n; ++i) {
-      Vector3 a = on_sphere(p[i].x, p[i].y), b = on_sphere(p[i + 1].x, p[i + 1].y), way = minus(b, a);
+      Vector3 a = on_sphere(p[i].x, p[i].y), b = on_sphere(p[i + 1].x, p[i + 1].y),
+              way = minus(b, a);
       double square = dot(way, way);
       edges_.push_back({a, way, square > 0 ? 1 / square : 0, p[i], p[i + 1]});
     }
@@ -142,7 +154,9 @@ LabelPoint search(const Inside& in) {
   Point middle = in.centre();
   Cell best{middle, 0, 0, 0, 0};
   best.depth = in.depth(middle, 0, best.nearest);
-  auto degrees = [](Point p) { return Point{std::remainder(p.x, 360), p.y}; };
+  auto degrees = [](Point p) {
+    return Point{std::remainder(p.x, 360), p.y};
+  };
   if (!(side > 0)) return {degrees(best.at), 0};
   auto cell = [&](Point at, double half, uint32_t nearest) {
     double reach = reach_of(at, half), d = in.depth(at, 1.01 * best.depth - reach, nearest);
@@ -179,7 +193,8 @@ LabelPoint label_point(const FlatLayer& layer, size_t f) {
   FlatLayer one;
   for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) {
     size_t r = layer.first_ring(p);
-    bool area = layer.part_shape[p] == Shape::polygon && r < layer.part_end[p] && layer.ring_size(r) >= 4;
+    bool area =
+        layer.part_shape[p] == Shape::polygon && r < layer.part_end[p] && layer.ring_size(r) >= 4;
     if (area) one.copy_part(layer, p);
   }
   one.end_feature(Shape::multipolygon);
@@ -189,7 +204,10 @@ LabelPoint label_point(const FlatLayer& layer, size_t f) {
   double most = -1;
   for (size_t p = 0; p < sewn.part_end.size() && sewn.part_end.size() > 1; ++p) {
     double area = part_area_m2(sewn, p);
-    if (area > most) { most = area; largest = p; }
+    if (area > most) {
+      most = area;
+      largest = p;
+    }
   }
   return search(Inside(sewn, largest));
 }

@@ -15,8 +15,8 @@
 namespace ochre {
 
 struct LabelPoint {
-  Point at;          // degrees; not a number for a feature without an area
-  double metres;     // distance to the nearest border
+  Point at;       // degrees; not a number for a feature without an area
+  double metres;  // distance to the nearest border
 };
 
 LabelPoint label_point(const FlatLayer& layer, size_t feature);

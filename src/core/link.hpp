@@ -16,7 +16,8 @@ struct DirectedEdge {
 };
 
 // Rings as runs of edge numbers. Edges that lead nowhere are left out.
-std::vector<std::vector<uint32_t>> link_rings(const std::vector<DirectedEdge>& edges, const std::vector<Point>& vertex);
+std::vector<std::vector<uint32_t>> link_rings(const std::vector<DirectedEdge>& edges,
+                                              const std::vector<Point>& vertex);
 
 // Rings as polygons of one feature: those that run counter-clockwise are shells.
 void put_rings(const RingSet& rings, FlatLayer& out);

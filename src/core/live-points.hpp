@@ -15,10 +15,12 @@ class LivePoints {
  public:
   explicit LivePoints(const std::vector<Point>& points) : points_(points), place_(points.size()) {
     Box all;
-    for (const Point& p : points) all.add(p.x, p.y);
+    for (const Point& p : points)
+      all.add(p.x, p.y);
     std::vector<std::pair<uint64_t, uint32_t>> order;
     order.reserve(points.size());
-    for (uint32_t i = 0; i < points.size(); ++i) order.push_back({z_place(points[i].x, points[i].y, all), i});
+    for (uint32_t i = 0; i < points.size(); ++i)
+      order.push_back({z_place(points[i].x, points[i].y, all), i});
     std::sort(order.begin(), order.end());
     item_.reserve(order.size());
     for (const auto& o : order) {
@@ -44,14 +46,17 @@ class LivePoints {
     size_t node = place_[item];
     if (!live_[node]) return;
     live_[node] = 0;
-    for (Level& level : levels_) --level.left[node /= kNode];
+    for (Level& level : levels_)
+      --level.left[node /= kNode];
   }
 
   // found(item) for each that is left in the box; true goes on, false stops.
   template <class Found>
   void search(const Box& box, Found found) const {
     if (item_.empty()) return;
-    struct Entry { size_t node, level; };
+    struct Entry {
+      size_t node, level;
+    };
     Entry open[kNode * 12];
     size_t n = 0;
     open[n++] = {0, levels_.size()};
@@ -67,13 +72,17 @@ class LivePoints {
       if (!level.left[e.node] || !level.box[e.node].touches(box)) continue;
       size_t below = e.level == 1 ? item_.size() : levels_[e.level - 2].box.size();
       size_t first = e.node * kNode, last = std::min(first + kNode, below);
-      for (size_t k = first; k < last; ++k) open[n++] = {k, e.level - 1};
+      for (size_t k = first; k < last; ++k)
+        open[n++] = {k, e.level - 1};
     }
   }
 
  private:
   static constexpr size_t kNode = 16;
-  struct Level { std::vector<Box> box; std::vector<uint32_t> left; };
+  struct Level {
+    std::vector<Box> box;
+    std::vector<uint32_t> left;
+  };
   const std::vector<Point>& points_;
   std::vector<uint32_t> place_, item_;
   std::vector<uint8_t> live_;

@@ -19,7 +19,8 @@ std::vector<Box> boxes_of(const FlatLayer& layer) {
     if (layer.part_shape[p] != Shape::polygon) continue;
     size_t r = layer.first_ring(p);
     if (r < layer.part_end[p])
-      for (size_t i = 0; i < layer.ring_size(r); ++i) boxes[p].add(layer.ring(r)[i].x, layer.ring(r)[i].y);
+      for (size_t i = 0; i < layer.ring_size(r); ++i)
+        boxes[p].add(layer.ring(r)[i].x, layer.ring(r)[i].y);
   }
   return boxes;
 }
@@ -28,8 +29,10 @@ std::vector<Box> boxes_of(const FlatLayer& layer) {
 AreaLocator::AreaLocator(const FlatLayer& layer)
     : layer_(cut_layer(layer, 180)), feature_(layer_.part_end.size()), tree_(boxes_of(layer_)) {
   for (size_t f = 0; f < layer_.features(); ++f)
-    for (size_t p = layer_.first_part(f); p < layer_.feature_end[f]; ++p) feature_[p] = static_cast<uint32_t>(f);
-  for (const Point& p : layer_.points) all_.add(p.x, p.y);
+    for (size_t p = layer_.first_part(f); p < layer_.feature_end[f]; ++p)
+      feature_[p] = static_cast<uint32_t>(f);
+  for (const Point& p : layer_.points)
+    all_.add(p.x, p.y);
 }
 
 void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feature) const {
@@ -70,7 +73,9 @@ int AreaLocator::find(double x, double y) const {
   look(x, in_part, false);
   // The meridian of 180° has two names.
   if (found < 0 && std::fabs(x) == 180) look(-x, in_part, false);
-  auto borders = [&](uint32_t p, double at) { return on_border(p, {at, y}); };
+  auto borders = [&](uint32_t p, double at) {
+    return on_border(p, {at, y});
+  };
   if (found < 0) look(x, borders, true);
   if (found < 0 && std::fabs(x) == 180) look(-x, borders, true);
   return found;
@@ -99,7 +104,10 @@ AreaLocator::Nearest AreaLocator::nearest(double x, double y) const {
           double t = scale.nearest(a, b, from);
           Point q{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)};
           double d = scale.distance(q, from);
-          if (d < best.metres) { best = {static_cast<int>(feature_[p]), d}; foot = q; }
+          if (d < best.metres) {
+            best = {static_cast<int>(feature_[p]), d};
+            foot = q;
+          }
         }
       return true;
     });

@@ -17,7 +17,10 @@ class AreaLocator {
   // they need in the cache. Points that are no numbers are in none.
   void find_all(const double* x, const double* y, size_t n, int* feature) const;
   // The feature whose border is nearest to a point in none, and how far that is; -1 without areas.
-  struct Nearest { int feature; double metres; };
+  struct Nearest {
+    int feature;
+    double metres;
+  };
   Nearest nearest(double x, double y) const;
 
  private:

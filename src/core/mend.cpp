@@ -19,23 +19,31 @@ namespace {
 std::vector<Point> clean_run(const Point* p, size_t n, bool ring) {
   std::vector<Point> out;
   for (size_t i = 0; i < n; ++i)
-    if (std::isfinite(p[i].x) && std::isfinite(p[i].y) && (out.empty() || out.back() != p[i])) out.push_back(p[i]);
+    if (std::isfinite(p[i].x) && std::isfinite(p[i].y) && (out.empty() || out.back() != p[i]))
+      out.push_back(p[i]);
   if (ring && !out.empty()) {
-    while (out.size() > 1 && out.back() == out.front()) out.pop_back();
+    while (out.size() > 1 && out.back() == out.front())
+      out.pop_back();
     // A way there and back again encloses nothing.
     for (bool again = true; again && out.size() > 2;) {
       again = false;
       std::vector<Point> kept;
       for (const Point& q : out) {
-        if (kept.size() >= 2 && kept[kept.size() - 2] == q) { kept.pop_back(); again = true; continue; }
+        if (kept.size() >= 2 && kept[kept.size() - 2] == q) {
+          kept.pop_back();
+          again = true;
+          continue;
+        }
         kept.push_back(q);
       }
       size_t low = 0, high = kept.size();
       for (; high - low > 2; again = true) {
-        if (kept[low] == kept[high - 1]) --high;
-        else if (kept[low + 1] == kept[high - 1]) ++low;
-        else if (kept[high - 2] == kept[low]) --high;
-        else break;
+        if (kept[low] == kept[high - 1] || kept[low] == kept[high - 2])
+          --high;
+        else if (kept[low + 1] == kept[high - 1])
+          ++low;
+        else
+          break;
       }
       kept.erase(kept.begin() + high, kept.end());
       kept.erase(kept.begin(), kept.begin() + low);
@@ -93,14 +101,18 @@ void mend_polygon(const FlatLayer& in, size_t part, FlatLayer& out) {
   }
   FlatLayer whole;
   put_rings(rings, whole);
-  for (size_t p = 0; p < whole.part_end.size(); ++p) cut_part(whole, p, 180, out, across);
+  for (size_t p = 0; p < whole.part_end.size(); ++p)
+    cut_part(whole, p, 180, out, across);
 }
 
 FlatLayer mend_features(const FlatLayer& in) {
   FlatLayer out;
   for (size_t f = 0; f < in.features(); ++f) {
     for (size_t p = in.first_part(f); p < in.feature_end[f]; ++p) {
-      if (in.part_shape[p] == Shape::polygon) { mend_polygon(in, p, out); continue; }
+      if (in.part_shape[p] == Shape::polygon) {
+        mend_polygon(in, p, out);
+        continue;
+      }
       FlatLayer cleaned;
       size_t least = in.part_shape[p] == Shape::line ? 2 : 1;
       for (size_t r = in.first_ring(p); r < in.part_end[p]; ++r) {
@@ -120,8 +132,10 @@ FlatLayer mend_features(const FlatLayer& in) {
 // first in the table keeps its place.
 class VertexJoiner {
  public:
-  VertexJoiner(size_t points, double metres) : metres_(metres), side_(metres / 100000), index_(points), head_(1, kNone) {
-    while (head_.size() < 2 * points + 2) head_.resize(2 * head_.size(), kNone);
+  VertexJoiner(size_t points, double metres)
+      : metres_(metres), side_(metres / 100000), index_(points), head_(1, kNone) {
+    while (head_.size() < 2 * points + 2)
+      head_.resize(2 * head_.size(), kNone);
   }
 
   // Where a vertex of this area goes; the same answer for the same place.
@@ -129,15 +143,20 @@ class VertexJoiner {
     uint32_t number = index_.number(q);
     if (number < to_.size()) return to_[number];
     LocalScale scale(q.y);
-    // Cells are a little wider than the tolerance in latitude; towards the poles more of them count.
-    int64_t cx = cell(q.x), cy = cell(q.y), reach = static_cast<int64_t>(std::min(50.0, std::ceil(metres_ / scale.x / side_)));
+    // Cells are a little wider than the tolerance in latitude; towards the poles more of them
+    // count.
+    int64_t cx = cell(q.x), cy = cell(q.y),
+            reach = static_cast<int64_t>(std::min(50.0, std::ceil(metres_ / scale.x / side_)));
     double best = metres_;
     Point to = q;
     for (int64_t x = cx - reach; x <= cx + reach; ++x)
       for (int64_t y = cy - 1; y <= cy + 1; ++y)
         for (uint32_t k = head_[slot(x, y)]; k != kNone; k = kept_[k].next) {
           double d = scale.distance(kept_[k].at, q);
-          if (d <= best && kept_[k].feature != feature) { best = d; to = kept_[k].at; }
+          if (d <= best && kept_[k].feature != feature) {
+            best = d;
+            to = kept_[k].at;
+          }
         }
     to_.push_back(to);
     if (to == q) {
@@ -150,9 +169,15 @@ class VertexJoiner {
 
  private:
   static constexpr uint32_t kNone = 0xffffffffu;
-  struct Kept { Point at; uint32_t feature, next; };
+  struct Kept {
+    Point at;
+    uint32_t feature, next;
+  };
   int64_t cell(double v) const { return static_cast<int64_t>(std::floor(v / side_)); }
-  size_t slot(int64_t x, int64_t y) const { return mix(static_cast<uint64_t>(x) * 0x9e3779b97f4a7c15ull ^ static_cast<uint64_t>(y)) & (head_.size() - 1); }
+  size_t slot(int64_t x, int64_t y) const {
+    return mix(static_cast<uint64_t>(x) * 0x9e3779b97f4a7c15ull ^ static_cast<uint64_t>(y)) &
+           (head_.size() - 1);
+  }
 
   double metres_, side_;
   VertexIndex<Point> index_;
@@ -167,7 +192,8 @@ size_t join_vertices(FlatLayer& layer, double metres) {
   for (size_t f = 0; f < layer.features(); ++f)
     for (size_t p = layer.first_part(f); p < layer.feature_end[f]; ++p) {
       if (layer.part_shape[p] != Shape::polygon) continue;
-      for (size_t i = layer.first_point(layer.first_ring(p)); i < layer.ring_end[layer.part_end[p] - 1]; ++i) {
+      for (size_t i = layer.first_point(layer.first_ring(p));
+           i < layer.ring_end[layer.part_end[p] - 1]; ++i) {
         Point to = joiner.place(layer.points[i], static_cast<uint32_t>(f));
         moved += to != layer.points[i];
         layer.points[i] = to;
@@ -179,7 +205,10 @@ size_t join_vertices(FlatLayer& layer, double metres) {
 // A border that passes by a vertex of another area closer than the tolerance is led through it.
 size_t add_vertices(FlatLayer& layer, double metres) {
   EdgeIndex index(layer);
-  struct Extra { double share; Point at; };
+  struct Extra {
+    double share;
+    Point at;
+  };
   std::map<size_t, std::vector<Extra>> extra;
   size_t added = 0;
   for (const auto& e : index.edges) {
@@ -192,7 +221,8 @@ size_t add_vertices(FlatLayer& layer, double metres) {
       Point foot{g.a.x + t * (g.b.x - g.a.x), g.a.y + t * (g.b.y - g.a.y)};
       if (scale.distance(foot, e.a) > metres) return;
       auto& list = extra[g.at];
-      for (const Extra& x : list) if (x.at == e.a) return;
+      for (const Extra& x : list)
+        if (x.at == e.a) return;
       list.push_back({t, e.a});
       ++added;
     });
@@ -207,8 +237,10 @@ size_t add_vertices(FlatLayer& layer, double metres) {
           run.push_back(layer.points[i]);
           auto it = extra.find(i);
           if (it == extra.end()) continue;
-          std::sort(it->second.begin(), it->second.end(), [](const Extra& a, const Extra& b) { return a.share < b.share; });
-          for (const Extra& x : it->second) run.push_back(x.at);
+          std::sort(it->second.begin(), it->second.end(),
+                    [](const Extra& a, const Extra& b) { return a.share < b.share; });
+          for (const Extra& x : it->second)
+            run.push_back(x.at);
         }
         out.add_ring(run.data(), run.size());
       }

@@ -9,8 +9,8 @@ namespace ochre {
 
 struct MendResult {
   FlatLayer layer;
-  size_t moved = 0;    // vertices moved onto a neighbour's vertex
-  size_t added = 0;    // vertices added to a border that a neighbour's vertex lies on
+  size_t moved = 0;  // vertices moved onto a neighbour's vertex
+  size_t added = 0;  // vertices added to a border that a neighbour's vertex lies on
 };
 
 MendResult mend(const FlatLayer& layer, double metres);

@@ -23,7 +23,8 @@ struct Use {
   bool left;  // the land is on the left
 };
 
-std::vector<Use> uses_of(const FlatLayer& layer, const BorderNet& b, const std::vector<int>& group) {
+std::vector<Use> uses_of(const FlatLayer& layer, const BorderNet& b,
+                         const std::vector<int>& group) {
   std::vector<Use> out;
   out.reserve(b.net.run_arc.size());
   for (size_t f = 0; f < layer.features(); ++f) {
@@ -46,11 +47,16 @@ std::vector<Use> uses_of(const FlatLayer& layer, const BorderNet& b, const std::
   return out;
 }
 
-struct DirectedArc { uint32_t arc; bool back; };
+struct DirectedArc {
+  uint32_t arc;
+  bool back;
+};
 
 DirectedEdge edge_of(const BorderNet& b, DirectedArc a) {
   size_t from = b.net.arc_from(a.arc), last = b.net.arc_end[a.arc] - 1;
-  auto at = [&](size_t i) { return b.vertex[b.net.vertex[i]]; };
+  auto at = [&](size_t i) {
+    return b.vertex[b.net.vertex[i]];
+  };
   if (a.back) return {b.net.vertex[last], b.net.vertex[from], at(last - 1), at(from + 1)};
   return {b.net.vertex[from], b.net.vertex[last], at(from + 1), at(last - 1)};
 }
@@ -64,12 +70,15 @@ void append_arc(const BorderNet& b, DirectedArc a, std::vector<Point>& out, size
 
 // What bounds each group: arcs whose uses in one direction outnumber those in the other.
 std::vector<std::vector<DirectedArc>> bounds_of(std::vector<Use> uses, int groups) {
-  auto key = [](const Use& u) { return std::make_pair(u.group, u.arc); };
+  auto key = [](const Use& u) {
+    return std::make_pair(u.group, u.arc);
+  };
   std::sort(uses.begin(), uses.end(), [&](const Use& a, const Use& b) { return key(a) < key(b); });
   std::vector<std::vector<DirectedArc>> out(groups);
   for (size_t i = 0, k; i < uses.size(); i = k) {
     int net = 0;
-    for (k = i; k < uses.size() && key(uses[k]) == key(uses[i]); ++k) net += uses[k].left ? 1 : -1;
+    for (k = i; k < uses.size() && key(uses[k]) == key(uses[i]); ++k)
+      net += uses[k].left ? 1 : -1;
     if (net != 0) out[uses[i].group].push_back({uses[i].arc, net < 0});
   }
   return out;
@@ -78,26 +87,37 @@ std::vector<std::vector<DirectedArc>> bounds_of(std::vector<Use> uses, int group
 // Vertices of one group only, numbered anew, so that the cost is that of its own borders.
 std::vector<Point> renumber(const BorderNet& b, std::vector<DirectedEdge>& edges) {
   std::vector<uint32_t> known;
-  for (const DirectedEdge& e : edges) { known.push_back(e.from); known.push_back(e.to); }
+  for (const DirectedEdge& e : edges) {
+    known.push_back(e.from);
+    known.push_back(e.to);
+  }
   std::sort(known.begin(), known.end());
   known.erase(std::unique(known.begin(), known.end()), known.end());
   auto number = [&](uint32_t v) {
     return static_cast<uint32_t>(std::lower_bound(known.begin(), known.end(), v) - known.begin());
   };
-  for (DirectedEdge& e : edges) { e.from = number(e.from); e.to = number(e.to); }
+  for (DirectedEdge& e : edges) {
+    e.from = number(e.from);
+    e.to = number(e.to);
+  }
   std::vector<Point> vertex;
-  for (uint32_t v : known) vertex.push_back(b.vertex[v]);
+  vertex.reserve(known.size());
+  for (uint32_t v : known)
+    vertex.push_back(b.vertex[v]);
   return vertex;
 }
 
 void put_group(const BorderNet& b, const std::vector<DirectedArc>& bounds, FlatLayer& out) {
   std::vector<DirectedEdge> edges;
-  for (DirectedArc a : bounds) edges.push_back(edge_of(b, a));
+  edges.reserve(bounds.size());
+  for (DirectedArc a : bounds)
+    edges.push_back(edge_of(b, a));
   std::vector<Point> vertex = renumber(b, edges);
   RingSet rings;
   for (const auto& ring : link_rings(edges, vertex)) {
     size_t start = rings.points.size();
-    for (uint32_t e : ring) append_arc(b, bounds[e], rings.points, start);
+    for (uint32_t e : ring)
+      append_arc(b, bounds[e], rings.points, start);
     rings.end.push_back(rings.points.size());
   }
   size_t before = out.part_end.size();
@@ -118,11 +138,14 @@ MergedAreas merge_areas(const FlatLayer& given, const std::vector<int>& group, i
   FlatLayer layer = cut_layer(given, 180);
   BorderNet b = border_net(layer);
   MergedAreas out;
-  for (const auto& bounds : bounds_of(uses_of(layer, b, group), groups)) put_group(b, bounds, out.layer);
+  for (const auto& bounds : bounds_of(uses_of(layer, b, group), groups))
+    put_group(b, bounds, out.layer);
   std::vector<double> sum(groups, 0);
-  for (size_t f = 0; f < layer.features(); ++f) if (group[f] >= 0) sum[group[f]] += feature_area(given, f);
+  for (size_t f = 0; f < layer.features(); ++f)
+    if (group[f] >= 0) sum[group[f]] += feature_area(given, f);
   for (int g = 0; g < groups; ++g)
-    if (!(std::fabs(feature_area(out.layer, g) - sum[g]) <= 1e-9 * sum[g])) out.not_the_sum.push_back(g);
+    if (!(std::fabs(feature_area(out.layer, g) - sum[g]) <= 1e-9 * sum[g]))
+      out.not_the_sum.push_back(g);
   return out;
 }
 
@@ -130,12 +153,15 @@ namespace {
 
 // One use an arc and area: what a ring runs along there and back again is no border of it.
 std::vector<Use> net_uses(std::vector<Use> uses) {
-  auto key = [](const Use& u) { return std::make_pair(u.arc, u.feature); };
+  auto key = [](const Use& u) {
+    return std::make_pair(u.arc, u.feature);
+  };
   std::sort(uses.begin(), uses.end(), [&](const Use& a, const Use& b) { return key(a) < key(b); });
   std::vector<Use> out;
   for (size_t i = 0, k; i < uses.size(); i = k) {
     int net = 0;
-    for (k = i; k < uses.size() && key(uses[k]) == key(uses[i]); ++k) net += uses[k].left ? 1 : -1;
+    for (k = i; k < uses.size() && key(uses[k]) == key(uses[i]); ++k)
+      net += uses[k].left ? 1 : -1;
     if (net == 0) continue;
     out.push_back(uses[i]);
     out.back().left = net > 0;
@@ -167,7 +193,9 @@ class Crossing {
 
 // The groups on both sides of each arc. Of two areas that seem to lie on one side, with nobody on
 // the other, one that crosses itself is taken for a neighbour.
-struct Sides { std::vector<int> left, right; };
+struct Sides {
+  std::vector<int> left, right;
+};
 
 std::vector<Sides> sides_of(const FlatLayer& layer, const std::vector<Use>& uses, size_t arcs) {
   std::vector<Sides> sides(arcs);
@@ -178,7 +206,8 @@ std::vector<Sides> sides_of(const FlatLayer& layer, const std::vector<Use>& uses
       (uses[k].left ? s.left : s.right).push_back(uses[k].group);
     }
     if (k - i < 2 || (!s.left.empty() && !s.right.empty())) continue;
-    std::vector<int>&full = s.left.empty() ? s.right : s.left, &none = s.left.empty() ? s.left : s.right;
+    std::vector<int>&full = s.left.empty() ? s.right : s.left,
+    &none = s.left.empty() ? s.left : s.right;
     for (size_t u = i; u < k && none.empty(); ++u) {
       if (!crosses(uses[u].feature)) continue;
       none.push_back(full[u - i]);
@@ -210,15 +239,20 @@ Pairs pairs_of(const std::vector<Sides>& sides, bool outer) {
 class LineWalk {
  public:
   LineWalk(const BorderNet& b, const std::vector<uint32_t>& arcs) : b_(b), arcs_(arcs) {
-    for (uint32_t a : arcs) { at_[start(a)].push_back(a); at_[end(a)].push_back(a); }
+    for (uint32_t a : arcs) {
+      at_[start(a)].push_back(a);
+      at_[end(a)].push_back(a);
+    }
   }
 
   void put(FlatLayer& out) {
     for (auto& [vertex, here] : at_) {
       if (here.size() == 2) continue;
-      for (uint32_t a : here) if (!used_[a]) walk(a, vertex, out);
+      for (uint32_t a : here)
+        if (!used_[a]) walk(a, vertex, out);
     }
-    for (uint32_t a : arcs_) if (!used_[a]) walk(a, start(a), out);
+    for (uint32_t a : arcs_)
+      if (!used_[a]) walk(a, start(a), out);
   }
 
  private:

@@ -21,8 +21,8 @@ struct MergedAreas {
 MergedAreas merge_areas(const FlatLayer& layer, const std::vector<int>& group, int groups);
 
 struct BorderLines {
-  FlatLayer lines;                // one feature a pair
-  std::vector<int> left, right;   // groups on both sides, left < right; -1 for the outside
+  FlatLayer lines;               // one feature a pair
+  std::vector<int> left, right;  // groups on both sides, left < right; -1 for the outside
 };
 // Borders between different groups, or those with nobody on the other side; each of the first is
 // there, also where areas lie over each other. Seams along 180° and to the poles are no borders.

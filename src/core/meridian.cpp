@@ -53,7 +53,8 @@ void close_through_pole(std::vector<Point>& ring) {
   if (from == ring.size() || (from == 0 && to + 1 == ring.size())) return;
   double turn = turn_of(ring);
   if (std::fabs(turn) < 180) return;
-  for (size_t i = to; i < ring.size(); ++i) ring[i].x -= turn;
+  for (size_t i = to; i < ring.size(); ++i)
+    ring[i].x -= turn;
 }
 
 }  // namespace
@@ -69,7 +70,8 @@ std::vector<Point> unroll_run(const Point* p, size_t n, bool closed) {
   std::vector<Point> given = pole ? with_meridians(p, n, closed) : std::vector<Point>(p, p + n);
   if (closed && band_round_earth(p, n)) return given;
   std::vector<Point> out = given;
-  for (size_t i = 1; i < out.size(); ++i) out[i].x = out[i - 1].x + step_east(given[i - 1], given[i]);
+  for (size_t i = 1; i < out.size(); ++i)
+    out[i].x = out[i - 1].x + step_east(given[i - 1], given[i]);
   if (pole && closed) close_through_pole(out);
   return out;
 }
@@ -93,13 +95,19 @@ std::vector<std::vector<Point>> unroll_part(const FlatLayer& layer, size_t part)
       ring.push_back({first.x, pole});
       ring.push_back(first);
       double area = std::fabs(strip_m2(ring.data(), ring.size()));
-      if (round++ == 0 || area > most) { most = area; widest = out.size(); }
+      if (round++ == 0 || area > most) {
+        most = area;
+        widest = out.size();
+      }
     }
-    auto west = std::min_element(ring.begin(), ring.end(), [](Point a, Point b) { return a.x < b.x; });
+    auto west =
+        std::min_element(ring.begin(), ring.end(), [](Point a, Point b) { return a.x < b.x; });
     double least = west == ring.end() ? 0 : west->x;
     if (out.empty()) low = least;
     double shift = out.empty() ? 0 : 360 * std::ceil((low - least) / 360 - 1e-12);
-    if (shift != 0) for (Point& p : ring) p.x += shift;
+    if (shift != 0)
+      for (Point& p : ring)
+        p.x += shift;
     out.push_back(std::move(ring));
   }
   // Of several that go around the pole, the widest is the shell of the others.

@@ -13,8 +13,12 @@
 
 namespace ochre {
 
-inline bool at_pole(Point p) { return std::fabs(p.y) >= 90 - 1e-9; }
-inline bool along_pole(Point a, Point b) { return at_pole(a) && at_pole(b) && a.y * b.y > 0; }
+inline bool at_pole(Point p) {
+  return std::fabs(p.y) >= 90 - 1e-9;
+}
+inline bool along_pole(Point a, Point b) {
+  return at_pole(a) && at_pole(b) && a.y * b.y > 0;
+}
 
 // How far east an edge leads, in degrees.
 inline double step_east(Point a, Point b) {
@@ -32,8 +36,8 @@ std::vector<Point> unroll_run(const Point* p, size_t n, bool closed = false);
 // Degrees that an unrolled ring went round the earth; ±360 for one that goes around a pole.
 double turn_of(const std::vector<Point>& unrolled);
 
-// The rings of one polygon, unrolled, the shell first: holes lie on its turn. Rings that go around a
-// pole are closed along it, all of them along the same, where the first has less land.
+// The rings of one polygon, unrolled, the shell first: holes lie on its turn. Rings that go around
+// a pole are closed along it, all of them along the same, where the first has less land.
 std::vector<std::vector<Point>> unroll_part(const FlatLayer& layer, size_t part);
 
 }  // namespace ochre

@@ -14,14 +14,17 @@ namespace ochre {
 
 namespace numbers {
 
-inline constexpr double kPowers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
-                                     1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
-inline constexpr uint64_t kWhole[] = {1, 10, 100, 1000, 10000, 100000, 1000000, 10000000, 100000000};
+inline constexpr double kPowers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
+                                     1e8,  1e9,  1e10, 1e11, 1e12, 1e13, 1e14, 1e15,
+                                     1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+inline constexpr uint64_t kWhole[] = {1,      10,      100,      1000,     10000,
+                                      100000, 1000000, 10000000, 100000000};
 
 // How many of the eight bytes, from the first on, are digits.
 inline int digit_run(uint64_t word) {
   uint64_t off = word ^ 0x3030303030303030ull;
-  uint64_t bad = ((off + 0x7676767676767676ull) | off) & 0x8080808080808080ull;  // high bit where not 0-9
+  uint64_t bad =
+      ((off + 0x7676767676767676ull) | off) & 0x8080808080808080ull;  // high bit where not 0-9
   return bad ? __builtin_ctzll(bad) >> 3 : 8;
 }
 // The value of eight digits, the first in the lowest byte.
@@ -47,7 +50,8 @@ inline int take_digits(const char*& p, uint64_t& value) {
   return all;
 #else
   int all = 0;
-  for (; *p >= '0' && *p <= '9'; ++p, ++all) value = value * 10 + (*p - '0');
+  for (; *p >= '0' && *p <= '9'; ++p, ++all)
+    value = value * 10 + (*p - '0');
   return all;
 #endif
 }

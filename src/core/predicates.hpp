@@ -47,16 +47,20 @@ inline int side_of(Point a, Point b, Point c) {
   return predicates::exact_side(a, b, c);
 }
 
-inline bool in_span(double v, double a, double b) { return a < b ? v >= a && v <= b : v >= b && v <= a; }
-inline bool on_segment(Point a, Point b, Point p) { return side_of(a, b, p) == 0 && in_span(p.x, a.x, b.x) && in_span(p.y, a.y, b.y); }
+inline bool in_span(double v, double a, double b) {
+  return a < b ? v >= a && v <= b : v >= b && v <= a;
+}
+inline bool on_segment(Point a, Point b, Point p) {
+  return side_of(a, b, p) == 0 && in_span(p.x, a.x, b.x) && in_span(p.y, a.y, b.y);
+}
 
 // How two segments meet.
 enum class Meeting {
-  none,      // not at all
-  ends,      // only at ends that they share
-  touch,     // an end of one lies inside the other
-  cross,     // inside of both
-  overlap    // along a stretch
+  none,    // not at all
+  ends,    // only at ends that they share
+  touch,   // an end of one lies inside the other
+  cross,   // inside of both
+  overlap  // along a stretch
 };
 
 inline Meeting meeting(Point a, Point b, Point c, Point d) {
@@ -72,10 +76,12 @@ inline Meeting meeting(Point a, Point b, Point c, Point d) {
   if (c1 == 0 && d1 == 0) {
     bool x = std::fabs(b.x - a.x) >= std::fabs(b.y - a.y);
     double a0 = x ? a.x : a.y, b0 = x ? b.x : b.y, c0 = x ? c.x : c.y, d0 = x ? d.x : d.y;
-    double low = std::fmax(std::fmin(a0, b0), std::fmin(c0, d0)), high = std::fmin(std::fmax(a0, b0), std::fmax(c0, d0));
+    double low = std::fmax(std::fmin(a0, b0), std::fmin(c0, d0)),
+           high = std::fmin(std::fmax(a0, b0), std::fmax(c0, d0));
     return low < high ? Meeting::overlap : Meeting::none;
   }
-  if (on_segment(a, b, c) || on_segment(a, b, d) || on_segment(c, d, a) || on_segment(c, d, b)) return Meeting::touch;
+  if (on_segment(a, b, c) || on_segment(a, b, d) || on_segment(c, d, a) || on_segment(c, d, b))
+    return Meeting::touch;
   return Meeting::none;
 }
 

@@ -52,7 +52,8 @@ class Drawing {
  public:
   Drawing(const FlatLayer& in, const Projection& map, const std::vector<Inset>& insets)
       : in_(in), map_(map), insets_(insets) {
-    for (const Inset& i : insets) boxes_.push_back(i.box);
+    for (const Inset& i : insets)
+      boxes_.push_back(i.box);
   }
 
   PreparedLayer finish() {
@@ -65,7 +66,8 @@ class Drawing {
         bool none = boxes_.empty() || first == in_.part_end[p];
         int inset = none ? -1 : inset_of(boxes_, in_.ring(first), in_.ring_size(first));
         size_t ring = out.layer.ring_end.size();
-        for (size_t r = first; r < in_.part_end[p]; ++r) add_ring(r, inset, out.layer);
+        for (size_t r = first; r < in_.part_end[p]; ++r)
+          add_ring(r, inset, out.layer);
         bool area = in_.part_shape[p] == Shape::polygon && azimuthal();
         if (inset < 0 && area && far_off(out.layer, ring) && holds_far_side(p)) {
           add_rim(out.layer, ring);
@@ -98,7 +100,8 @@ class Drawing {
   }
 
   // Near the rim a small step on the globe is a large one on the map.
-  void bend_near_rim(Point a, Point b, Point from, Point to, int depth, std::vector<Point>& out) const {
+  void bend_near_rim(Point a, Point b, Point from, Point to, int depth,
+                     std::vector<Point>& out) const {
     double far = 1.9 / 2 * map_.rim();
     if (std::hypot(from.x, from.y) < far || std::hypot(to.x, to.y) < far) return;
     if (depth > 10 || std::hypot(to.x - from.x, to.y - from.y) < map_.rim() / 50) return;
@@ -111,7 +114,9 @@ class Drawing {
   // Whether anything from this ring on lies in the outer half of the map.
   bool far_off(const FlatLayer& out, size_t ring) const {
     double half = map_.rim() / 2;
-    auto far = [&](Point p) { return p.x * p.x + p.y * p.y > half * half; };
+    auto far = [&](Point p) {
+      return p.x * p.x + p.y * p.y > half * half;
+    };
     return std::any_of(out.points.begin() + out.first_point(ring), out.points.end(), far);
   }
 
@@ -134,7 +139,8 @@ class Drawing {
     }
     size_t from = out.first_point(ring);
     out.points.insert(out.points.begin() + from, rim.begin(), rim.end());
-    for (size_t r = ring; r < out.ring_end.size(); ++r) out.ring_end[r] += rim.size();
+    for (size_t r = ring; r < out.ring_end.size(); ++r)
+      out.ring_end[r] += rim.size();
     out.ring_end.insert(out.ring_end.begin() + ring, from + rim.size());
   }
 
@@ -146,7 +152,8 @@ class Drawing {
 
 }  // namespace
 
-PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map, const std::vector<Inset>& insets) {
+PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map,
+                            const std::vector<Inset>& insets) {
   FlatLayer whole = sew_layer(in);
   if (map.torn()) whole = cut_layer(whole, map.lon0() + 180);
   return Drawing(bend_edges(whole), map, insets).finish();

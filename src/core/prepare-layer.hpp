@@ -10,7 +10,7 @@ namespace ochre {
 // A part of the world that is drawn elsewhere: what lies whole in the box, in a projection of its
 // own, moved and scaled to its place on the map.
 struct Inset {
-  Box box;               // degrees; x1 may be past 180
+  Box box;  // degrees; x1 may be past 180
   Projection projection;
   double scale = 1, dx = 0, dy = 0;
 };
@@ -29,6 +29,7 @@ struct PreparedLayer {
 
 // An area with the place in it that is opposite of the centre of an azimuthal map is drawn up to
 // the map's rim.
-PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map, const std::vector<Inset>& insets);
+PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map,
+                            const std::vector<Inset>& insets);
 
 }  // namespace ochre

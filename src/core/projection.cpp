@@ -9,7 +9,7 @@ namespace ochre {
 
 namespace {
 constexpr double kMercatorEnd = 85.051128779806604;  // where web maps stop, at a square world
-constexpr double kTransverseEnd = 2.623395162778;    // 150 degrees of the conformal sphere's equator
+constexpr double kTransverseEnd = 2.623395162778;  // 150 degrees of the conformal sphere's equator
 constexpr double kPi = 3.14159265358979323846;
 constexpr double kRad = kPi / 180.0;
 // Coefficients of the Equal Earth polynomial (Šavrič et al. 2019, equation 2).
@@ -22,25 +22,39 @@ double wrap(double lon) {
   lon = std::fmod(lon + 180.0, 360.0);
   return lon < 0 ? lon + 180.0 : lon - 180.0;
 }
-double clamp1(double v) { return std::max(-1.0, std::min(1.0, v)); }
+double clamp1(double v) {
+  return std::max(-1.0, std::min(1.0, v));
+}
 }  // namespace
 
-struct Name { ProjectionKind kind; const char* name; };
-const Name kNames[] = {{ProjectionKind::azimuthal, "azimuthal equal-area"}, {ProjectionKind::conic, "equal-area conic"},
-                       {ProjectionKind::world, "world equal-area"}, {ProjectionKind::transverse, "transverse Mercator"},
-                       {ProjectionKind::web_mercator, "web Mercator"}, {ProjectionKind::equirectangular, "equirectangular"}};
+struct Name {
+  ProjectionKind kind;
+  const char* name;
+};
+const Name kNames[] = {{ProjectionKind::azimuthal, "azimuthal equal-area"},
+                       {ProjectionKind::conic, "equal-area conic"},
+                       {ProjectionKind::world, "world equal-area"},
+                       {ProjectionKind::transverse, "transverse Mercator"},
+                       {ProjectionKind::web_mercator, "web Mercator"},
+                       {ProjectionKind::equirectangular, "equirectangular"}};
 
 std::string projection_name(ProjectionKind kind) {
-  for (const Name& n : kNames) if (n.kind == kind) return n.name;
+  for (const Name& n : kNames)
+    if (n.kind == kind) return n.name;
   return "";
 }
 
 bool projection_kind(const std::string& name, ProjectionKind& kind) {
-  for (const Name& n : kNames) if (n.name == name) { kind = n.kind; return true; }
+  for (const Name& n : kNames)
+    if (n.name == name) {
+      kind = n.kind;
+      return true;
+    }
   return false;
 }
 
-Projection::Projection(ProjectionKind kind, double lon0, double lat0, double lat1, double lat2, double axis, double ecc2)
+Projection::Projection(ProjectionKind kind, double lon0, double lat0, double lat1, double lat2,
+                       double axis, double ecc2)
     : kind_(kind), lon0_(lon0), lat0_(lat0), lat1_(lat1), lat2_(lat2), axis_(axis), ecc2_(ecc2) {
   qp_ = q(1.0);
   rq_ = axis_ * std::sqrt(qp_ / 2);
@@ -56,7 +70,8 @@ Projection::Projection(ProjectionKind kind, double lon0, double lat0, double lat
 // Snyder (14-12) to (14-15).
 void Projection::prepare_conic() {
   double s1 = std::sin(lat1_ * kRad), s2 = std::sin(lat2_ * kRad);
-  double m1 = std::cos(lat1_ * kRad) / std::sqrt(1 - ecc2_ * s1 * s1), m2 = std::cos(lat2_ * kRad) / std::sqrt(1 - ecc2_ * s2 * s2);
+  double m1 = std::cos(lat1_ * kRad) / std::sqrt(1 - ecc2_ * s1 * s1),
+         m2 = std::cos(lat2_ * kRad) / std::sqrt(1 - ecc2_ * s2 * s2);
   double q1 = q(s1), q2 = q(s2);
   n_ = std::fabs(q2 - q1) > 1e-12 ? (m1 * m1 - m2 * m2) / (q2 - q1) : s1;
   c_ = m1 * m1 + n_ * q1;
@@ -65,18 +80,23 @@ void Projection::prepare_conic() {
 
 // Karney (2011), equations (14), (35) and (36), in the third flattening.
 void Projection::prepare_transverse() {
-  double f = 1 - std::sqrt(1 - ecc2_), n = f / (2 - f), n2 = n * n, n3 = n2 * n, n4 = n2 * n2, n5 = n4 * n, n6 = n3 * n3;
+  double f = 1 - std::sqrt(1 - ecc2_), n = f / (2 - f), n2 = n * n, n3 = n2 * n, n4 = n2 * n2,
+         n5 = n4 * n, n6 = n3 * n3;
   radius_ = axis_ / (1 + n) * (1 + n2 / 4 + n4 / 64 + n6 / 256);
-  const double to[] = {n / 2 - 2 * n2 / 3 + 5 * n3 / 16 + 41 * n4 / 180 - 127 * n5 / 288 + 7891 * n6 / 37800,
-                       13 * n2 / 48 - 3 * n3 / 5 + 557 * n4 / 1440 + 281 * n5 / 630 - 1983433 * n6 / 1935360,
-                       61 * n3 / 240 - 103 * n4 / 140 + 15061 * n5 / 26880 + 167603 * n6 / 181440,
-                       49561 * n4 / 161280 - 179 * n5 / 168 + 6601661 * n6 / 7257600, 34729 * n5 / 80640 - 3418889 * n6 / 1995840,
-                       212378941 * n6 / 319334400};
-  const double from[] = {n / 2 - 2 * n2 / 3 + 37 * n3 / 96 - n4 / 360 - 81 * n5 / 512 + 96199 * n6 / 604800,
-                         n2 / 48 + n3 / 15 - 437 * n4 / 1440 + 46 * n5 / 105 - 1118711 * n6 / 3870720,
-                         17 * n3 / 480 - 37 * n4 / 840 - 209 * n5 / 4480 + 5569 * n6 / 90720,
-                         4397 * n4 / 161280 - 11 * n5 / 504 - 830251 * n6 / 7257600, 4583 * n5 / 161280 - 108847 * n6 / 3991680,
-                         20648693 * n6 / 638668800};
+  const double to[] = {
+      n / 2 - 2 * n2 / 3 + 5 * n3 / 16 + 41 * n4 / 180 - 127 * n5 / 288 + 7891 * n6 / 37800,
+      13 * n2 / 48 - 3 * n3 / 5 + 557 * n4 / 1440 + 281 * n5 / 630 - 1983433 * n6 / 1935360,
+      61 * n3 / 240 - 103 * n4 / 140 + 15061 * n5 / 26880 + 167603 * n6 / 181440,
+      49561 * n4 / 161280 - 179 * n5 / 168 + 6601661 * n6 / 7257600,
+      34729 * n5 / 80640 - 3418889 * n6 / 1995840,
+      212378941 * n6 / 319334400};
+  const double from[] = {
+      n / 2 - 2 * n2 / 3 + 37 * n3 / 96 - n4 / 360 - 81 * n5 / 512 + 96199 * n6 / 604800,
+      n2 / 48 + n3 / 15 - 437 * n4 / 1440 + 46 * n5 / 105 - 1118711 * n6 / 3870720,
+      17 * n3 / 480 - 37 * n4 / 840 - 209 * n5 / 4480 + 5569 * n6 / 90720,
+      4397 * n4 / 161280 - 11 * n5 / 504 - 830251 * n6 / 7257600,
+      4583 * n5 / 161280 - 108847 * n6 / 3991680,
+      20648693 * n6 / 638668800};
   std::copy(to, to + 6, to_);
   std::copy(from, from + 6, from_);
   y0_ = 0;
@@ -84,11 +104,14 @@ void Projection::prepare_transverse() {
 }
 
 Point Projection::transverse(double dl, double lat) const {
-  double e = std::sqrt(ecc2_), t = std::tan(lat * kRad), s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t)));
-  double tc = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t), cl = std::cos(dl);  // conformal latitude
+  double e = std::sqrt(ecc2_), t = std::tan(lat * kRad),
+         s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t)));
+  double tc = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t),
+         cl = std::cos(dl);  // conformal latitude
   // A quarter of the globe away from the middle meridian lies infinitely far off; the series holds
   // until its end.
-  double eta = std::clamp(std::asinh(std::sin(dl) / std::hypot(tc, cl)), -kTransverseEnd, kTransverseEnd);
+  double eta =
+      std::clamp(std::asinh(std::sin(dl) / std::hypot(tc, cl)), -kTransverseEnd, kTransverseEnd);
   double xi = std::atan2(tc, cl), x = eta, y = xi;
   for (int j = 1; j <= 6; ++j) {
     y += to_[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
@@ -103,10 +126,13 @@ Point Projection::transverse_inverse(double x, double y) const {
     a -= from_[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
     b -= from_[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta);
   }
-  double sb = std::sinh(b), ca = std::cos(a), tc = std::sin(a) / std::hypot(sb, ca), e = std::sqrt(ecc2_), t = tc;
+  double sb = std::sinh(b), ca = std::cos(a), tc = std::sin(a) / std::hypot(sb, ca),
+         e = std::sqrt(ecc2_), t = tc;
   for (int i = 0; i < 8; ++i) {  // Newton for the tangent of the geographic latitude
-    double s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t))), f = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t);
-    double step = (tc - f) / std::sqrt(1 + f * f) * (1 + (1 - ecc2_) * t * t) / ((1 - ecc2_) * std::sqrt(1 + t * t));
+    double s = std::sinh(e * std::atanh(e * t / std::sqrt(1 + t * t))),
+           f = t * std::sqrt(1 + s * s) - s * std::sqrt(1 + t * t);
+    double step = (tc - f) / std::sqrt(1 + f * f) * (1 + (1 - ecc2_) * t * t) /
+                  ((1 - ecc2_) * std::sqrt(1 + t * t));
     t += step;
     if (std::fabs(step) < 1e-14 * std::max(1.0, std::fabs(t))) break;
   }
@@ -130,7 +156,8 @@ Projection::Authalic Projection::authalic(double lat) const {
   }
   double e2 = ecc2_, e4 = e2 * e2, e6 = e4 * e2, away = std::max(0.0, 90 - std::fabs(lat)) * kRad;
   double b = away + (e2 / 3 + 31 * e4 / 180 + 59 * e6 / 560) * std::sin(2 * away) +
-             (17 * e4 / 360 + 61 * e6 / 1260) * std::sin(4 * away) + 383 * e6 / 45360 * std::sin(6 * away);
+             (17 * e4 / 360 + 61 * e6 / 1260) * std::sin(4 * away) +
+             383 * e6 / 45360 * std::sin(6 * away);
   return {std::copysign(std::cos(b), lat), std::sin(b)};
 }
 
@@ -144,23 +171,27 @@ double Projection::latitude(double b) const {
 Point Projection::forward(double lon, double lat) const {
   double dl = wrap(lon - lon0_) * kRad;
   switch (kind_) {
-    case ProjectionKind::transverse: return transverse(dl, lat);
+    case ProjectionKind::transverse:
+      return transverse(dl, lat);
     case ProjectionKind::web_mercator: {
       double phi = std::clamp(lat, -kMercatorEnd, kMercatorEnd) * kRad;
       return {axis_ * dl, axis_ * std::asinh(std::tan(phi))};
     }
-    case ProjectionKind::equirectangular: return {axis_ * dl * std::cos(lat1_ * kRad), axis_ * (lat - lat0_) * kRad};
+    case ProjectionKind::equirectangular:
+      return {axis_ * dl * std::cos(lat1_ * kRad), axis_ * (lat - lat0_) * kRad};
     case ProjectionKind::conic: {  // Snyder (14-1) to (14-4)
       double rho = axis_ * std::sqrt(std::max(0.0, c_ - n_ * q(std::sin(lat * kRad)))) / n_;
       return {rho * std::sin(n_ * dl), rho0_ - rho * std::cos(n_ * dl)};
     }
-    default: break;
+    default:
+      break;
   }
   if (kind_ == ProjectionKind::azimuthal) return azimuthal(dl, lat);
   double sin_b = clamp1(q(std::sin(lat * kRad)) / qp_);
   double t = std::asin(kM * sin_b), t2 = t * t, t6 = t2 * t2 * t2;
   double slope = kA1 + 3 * kA2 * t2 + t6 * (7 * kA3 + 9 * kA4 * t2);
-  return {rq_ * dl * std::cos(t) / (kM * slope), rq_ * t * (kA1 + kA2 * t2 + t6 * (kA3 + kA4 * t2))};
+  return {rq_ * dl * std::cos(t) / (kM * slope),
+          rq_ * t * (kA1 + kA2 * t2 + t6 * (kA3 + kA4 * t2))};
 }
 
 // Snyder (24-2), (24-13) and (24-14). The far side is drawn along its way from the centre; the
@@ -168,7 +199,8 @@ Point Projection::forward(double lon, double lat) const {
 // pole, that on its meridian).
 Point Projection::azimuthal(double dl, double lat) const {
   Authalic b = authalic(lat);
-  double cos_dl = std::cos(dl), x = b.cos * std::sin(dl), y = cos_b1_ * b.sin - sin_b1_ * b.cos * cos_dl;
+  double cos_dl = std::cos(dl), x = b.cos * std::sin(dl),
+         y = cos_b1_ * b.sin - sin_b1_ * b.cos * cos_dl;
   double along = sin_b1_ * b.sin + cos_b1_ * b.cos * cos_dl;
   if (along > -0.999) {
     double k = std::sqrt(2 / (1 + along));
@@ -184,7 +216,9 @@ Point Projection::azimuthal(double dl, double lat) const {
   return {rq_ * d_ * k * x / h, rq_ / d_ * k * y / h};
 }
 
-double Projection::rim() const { return 2 * rq_; }
+double Projection::rim() const {
+  return 2 * rq_;
+}
 
 Point Projection::inverse(double x, double y) const {
   double dl = 0, b = 0;
@@ -193,8 +227,10 @@ Point Projection::inverse(double x, double y) const {
       Point p = transverse_inverse(x, y);
       return {wrap(lon0_ + p.x / kRad), p.y};
     }
-    case ProjectionKind::web_mercator: return {wrap(lon0_ + x / axis_ / kRad), std::atan(std::sinh(y / axis_)) / kRad};
-    case ProjectionKind::equirectangular: return {wrap(lon0_ + x / (axis_ * std::cos(lat1_ * kRad)) / kRad), lat0_ + y / axis_ / kRad};
+    case ProjectionKind::web_mercator:
+      return {wrap(lon0_ + x / axis_ / kRad), std::atan(std::sinh(y / axis_)) / kRad};
+    case ProjectionKind::equirectangular:
+      return {wrap(lon0_ + x / (axis_ * std::cos(lat1_ * kRad)) / kRad), lat0_ + y / axis_ / kRad};
     case ProjectionKind::conic: {  // Snyder (14-8) to (14-11), with the authalic latitude
       double sign = n_ < 0 ? -1 : 1, rho = sign * std::hypot(x, rho0_ - y);
       dl = std::atan2(sign * x, sign * (rho0_ - y)) / n_;
@@ -251,7 +287,8 @@ void ExtentFinder::add_run(const Point* p, size_t n) {
     double dx = step_east(p[i], p[i + 1]), dy = p[i + 1].y - p[i].y;
     if (!(std::fabs(dx) > bin)) continue;
     int pieces = static_cast<int>(std::ceil(std::fabs(dx) / bin));
-    for (int k = 1; k < pieces; ++k) add(p[i].x + dx * k / pieces, p[i].y + dy * k / pieces);
+    for (int k = 1; k < pieces; ++k)
+      add(p[i].x + dx * k / pieces, p[i].y + dy * k / pieces);
   }
 }
 
@@ -260,12 +297,19 @@ void ExtentFinder::gap(int& first, int& last) const {
   int best = 0, run = 0, best_end = -1;
   for (int i = 0; i < 2 * kBins; ++i) {
     if (bins_[i % kBins].low > 360) {
-      if (++run > best && run <= kBins) { best = run; best_end = i; }
+      if (++run > best && run <= kBins) {
+        best = run;
+        best_end = i;
+      }
     } else {
       run = 0;
     }
   }
-  if (best == 0) { first = 0; last = kBins - 1; return; }
+  if (best == 0) {
+    first = 0;
+    last = kBins - 1;
+    return;
+  }
   first = (best_end + 1) % kBins;
   last = ((best_end - best) % kBins + kBins) % kBins;
 }
@@ -293,11 +337,15 @@ Projection ExtentFinder::fit() const {
   double span = east() - west(), height = north_ - south_, middle = (south_ + north_) / 2;
   double width = span * std::cos(middle * kRad);
   bool polar = south_ > 45 || north_ < -45;
-  if (!polar && ((span > 150 && height > 60) || span > 200 || height > 140)) return fit(ProjectionKind::world);
+  if (!polar && ((span > 150 && height > 60) || span > 200 || height > 140))
+    return fit(ProjectionKind::world);
   if (polar && span > 120) return fit(ProjectionKind::azimuthal);
   bool one_side = south_ > 15 || north_ < -15;
-  if (one_side && std::fabs(middle) < 70 && span > 12 && width > 1.8 * height) return fit(ProjectionKind::conic);
-  if (width < 8 && height > 6 && height > 2.2 * width && std::max(std::fabs(south_), std::fabs(north_)) < 80) return fit(ProjectionKind::transverse);
+  if (one_side && std::fabs(middle) < 70 && span > 12 && width > 1.8 * height)
+    return fit(ProjectionKind::conic);
+  if (width < 8 && height > 6 && height > 2.2 * width &&
+      std::max(std::fabs(south_), std::fabs(north_)) < 80)
+    return fit(ProjectionKind::transverse);
   return fit(ProjectionKind::azimuthal);
 }
 
@@ -305,20 +353,25 @@ Projection ExtentFinder::fit(ProjectionKind kind) const {
   if (empty()) return Projection(kind, 0, 0, 30, 60);
   double w = west(), e = east(), middle = (south_ + north_) / 2, lon0 = wrap((w + e) / 2);
   switch (kind) {
-    case ProjectionKind::web_mercator: return Projection(kind, e > 180 ? lon0 : 0, 0);
-    case ProjectionKind::world: return Projection(kind, e - w > 300 ? 0 : lon0, 0);
-    case ProjectionKind::equirectangular: return Projection(kind, e - w > 300 ? 0 : lon0, middle, middle);
+    case ProjectionKind::web_mercator:
+      return Projection(kind, e > 180 ? lon0 : 0, 0);
+    case ProjectionKind::world:
+      return Projection(kind, e - w > 300 ? 0 : lon0, 0);
+    case ProjectionKind::equirectangular:
+      return Projection(kind, e - w > 300 ? 0 : lon0, middle, middle);
     case ProjectionKind::conic: {
       // Standard parallels a sixth of the height from its ends.
       double room = (north_ - south_) / 6, lat1 = south_ + room, lat2 = north_ - room;
-      if (std::fabs(lat1 + lat2) < 1) lat2 += lat2 < 0 ? -1 : 1;  // around the equator a cone is none
+      if (std::fabs(lat1 + lat2) < 1)
+        lat2 += lat2 < 0 ? -1 : 1;  // around the equator a cone is none
       return Projection(kind, lon0, middle, lat1, lat2);
     }
     case ProjectionKind::azimuthal:
       if (e - w > 150 && south_ > 0) return Projection(kind, e - w > 300 ? 0 : lon0, 90);
       if (e - w > 150 && north_ < 0) return Projection(kind, e - w > 300 ? 0 : lon0, -90);
       return Projection(kind, lon0, middle);
-    default: return Projection(kind, lon0, middle);
+    default:
+      return Projection(kind, lon0, middle);
   }
 }
 

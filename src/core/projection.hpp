@@ -28,7 +28,8 @@ class Projection {
   static constexpr double kEcc2 = 0.0066943799901413165;
 
   // `lat1`, `lat2`: the standard parallels of the conic, and of the equirectangular (the first).
-  Projection(ProjectionKind kind, double lon0, double lat0, double lat1 = 0, double lat2 = 0, double axis = kAxis, double ecc2 = kEcc2);
+  Projection(ProjectionKind kind, double lon0, double lat0, double lat1 = 0, double lat2 = 0,
+             double axis = kAxis, double ecc2 = kEcc2);
 
   Point forward(double lon, double lat) const;
   Point inverse(double x, double y) const;
@@ -43,10 +44,15 @@ class Projection {
   double rim() const;
   double stretch() const { return d_; }
   // Whether the map is torn along the meridian opposite its centre, where geometry must be cut.
-  bool torn() const { return kind_ == ProjectionKind::world || kind_ == ProjectionKind::web_mercator || kind_ == ProjectionKind::equirectangular || kind_ == ProjectionKind::conic; }
+  bool torn() const {
+    return kind_ == ProjectionKind::world || kind_ == ProjectionKind::web_mercator ||
+           kind_ == ProjectionKind::equirectangular || kind_ == ProjectionKind::conic;
+  }
 
  private:
-  struct Authalic { double sin, cos; };
+  struct Authalic {
+    double sin, cos;
+  };
   double q(double sin_lat) const;
   Authalic authalic(double lat) const;
   Point azimuthal(double dl, double lat) const;
@@ -58,8 +64,8 @@ class Projection {
 
   ProjectionKind kind_;
   double lon0_, lat0_, lat1_, lat2_, axis_, ecc2_;
-  double qp_, rq_, sin_b1_, cos_b1_, d_;  // equal-area azimuthal and world
-  double n_ = 0, c_ = 0, rho0_ = 0;       // conic
+  double qp_, rq_, sin_b1_, cos_b1_, d_;          // equal-area azimuthal and world
+  double n_ = 0, c_ = 0, rho0_ = 0;               // conic
   double radius_ = 0, y0_ = 0, to_[6], from_[6];  // transverse Mercator
 };
 
@@ -69,7 +75,7 @@ class ExtentFinder {
   void add(double lon, double lat);
   void add_run(const Point* p, size_t n);  // with the places that its edges lead through
   bool empty() const { return n_ == 0; }
-  double west() const;   // degrees; east() may be past 180 when the data cross that meridian
+  double west() const;  // degrees; east() may be past 180 when the data cross that meridian
   double east() const;
   double south() const { return south_; }
   double north() const { return north_; }
@@ -80,7 +86,9 @@ class ExtentFinder {
  private:
   void gap(int& first, int& last) const;
   static constexpr int kBins = 720;
-  struct Bin { double low = 1e9, high = -1e9; };
+  struct Bin {
+    double low = 1e9, high = -1e9;
+  };
   std::vector<Bin> bins_ = std::vector<Bin>(kBins);
   double south_ = 90, north_ = -90;
   size_t n_ = 0;

@@ -1,5 +1,5 @@
-// Property values into typed columns, with simdjson, which finds every fault of the JSON. Nested objects become columns named
-// "outer.inner", arrays stay JSON text.
+// Property values into typed columns, with simdjson, which finds every fault of the JSON. Nested
+// objects become columns named "outer.inner", arrays stay JSON text.
 #pragma once
 #include <memory>
 #include <string_view>

@@ -8,7 +8,8 @@ namespace ochre {
 
 double signed_area(const Point* p, size_t n) {
   double sum = 0;
-  for (size_t i = 1; i + 1 < n; ++i) sum += (p[i].x - p[0].x) * (p[i + 1].y - p[0].y) - (p[i + 1].x - p[0].x) * (p[i].y - p[0].y);
+  for (size_t i = 1; i + 1 < n; ++i)
+    sum += (p[i].x - p[0].x) * (p[i + 1].y - p[0].y) - (p[i + 1].x - p[0].x) * (p[i].y - p[0].y);
   return sum / 2;
 }
 
@@ -35,7 +36,8 @@ bool lies_in(const RingSet& rings, size_t inner, size_t outer) {
   for (size_t i = 0; i + 1 < std::min<size_t>(n, 4); ++i) {
     double x = (p[i].x + p[i + 1].x) / 2, y = (p[i].y + p[i + 1].y) / 2;
     bool on = false;
-    for (size_t k = 0; k + 1 < m && !on; ++k) on = (q[k] == p[i] && q[k + 1] == p[i + 1]) || (q[k] == p[i + 1] && q[k + 1] == p[i]);
+    for (size_t k = 0; k + 1 < m && !on; ++k)
+      on = (q[k] == p[i] && q[k + 1] == p[i + 1]) || (q[k] == p[i + 1] && q[k + 1] == p[i]);
     if (!on) return in_ring(q, m, x, y);
   }
   return in_ring(q, m, p[0].x, p[0].y);
@@ -44,12 +46,14 @@ bool lies_in(const RingSet& rings, size_t inner, size_t outer) {
 std::vector<Box> boxes_of(const RingSet& rings) {
   std::vector<Box> boxes(rings.size());
   for (size_t r = 0; r < rings.size(); ++r)
-    for (size_t i = rings.from(r); i < rings.end[r]; ++i) boxes[r].add(rings.points[i].x, rings.points[i].y);
+    for (size_t i = rings.from(r); i < rings.end[r]; ++i)
+      boxes[r].add(rings.points[i].x, rings.points[i].y);
   return boxes;
 }
 
 bool within(const Box& inner, const Box& outer) {
-  return inner.x0 >= outer.x0 && inner.x1 <= outer.x1 && inner.y0 >= outer.y0 && inner.y1 <= outer.y1;
+  return inner.x0 >= outer.x0 && inner.x1 <= outer.x1 && inner.y0 >= outer.y0 &&
+         inner.y1 <= outer.y1;
 }
 
 }  // namespace
@@ -65,8 +69,10 @@ std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell,
   std::vector<Box> boxes = boxes_of(rings), shell_boxes;
   if (shells.size() == 1 && !exact) {
     for (size_t r = 0; r < rings.size(); ++r) {
-      if (within(boxes[r], boxes[shells[0]])) owner[r] = shells[0];
-      else shell[r] = true;
+      if (within(boxes[r], boxes[shells[0]]))
+        owner[r] = shells[0];
+      else
+        shell[r] = true;
     }
     return owner;
   }
@@ -82,11 +88,15 @@ std::vector<size_t> assign_holes(const RingSet& rings, std::vector<bool>& shell,
     size_t best = rings.size();
     tree.search(boxes[r], [&](uint32_t k) {
       size_t s = shells[k];
-      if ((best == rings.size() || area[s] < area[best]) && within(boxes[r], boxes[s]) && lies_in(rings, r, s)) best = s;
+      if ((best == rings.size() || area[s] < area[best]) && within(boxes[r], boxes[s]) &&
+          lies_in(rings, r, s))
+        best = s;
       return true;
     });
-    if (best == rings.size()) shell[r] = true;
-    else owner[r] = best;
+    if (best == rings.size())
+      shell[r] = true;
+    else
+      owner[r] = best;
   }
   return owner;
 }
@@ -99,7 +109,9 @@ std::vector<bool> shells_by_nesting(const RingSet& rings) {
     int around = 0;
     pulse();
     tree.search(boxes[r], [&](uint32_t k) {
-      if (k != r && within(boxes[r], boxes[k]) && !(within(boxes[k], boxes[r]) && k > r) && lies_in(rings, r, k)) ++around;
+      if (k != r && within(boxes[r], boxes[k]) && !(within(boxes[k], boxes[r]) && k > r) &&
+          lies_in(rings, r, k))
+        ++around;
       return true;
     });
     shell[r] = around % 2 == 0;

@@ -38,14 +38,19 @@ class SegmentGrid {
   void search(Point a, Point b, double room, Near near) const {
     pulse();
     cells(a, b, room, [&](size_t cell) {
-      for (uint32_t e = head_[cell]; e != kNone; e = next_[e]) near(item_[e]);
+      for (uint32_t e = head_[cell]; e != kNone; e = next_[e])
+        near(item_[e]);
     });
   }
 
  private:
   static constexpr uint32_t kNone = 0xffffffffu;
-  int column(double x) const { return static_cast<int>(std::clamp((x - frame_.x0) * across_, 0.0, columns_ - 1.0)); }
-  int row(double y) const { return static_cast<int>(std::clamp((y - frame_.y0) * up_, 0.0, rows_ - 1.0)); }
+  int column(double x) const {
+    return static_cast<int>(std::clamp((x - frame_.x0) * across_, 0.0, columns_ - 1.0));
+  }
+  int row(double y) const {
+    return static_cast<int>(std::clamp((y - frame_.y0) * up_, 0.0, rows_ - 1.0));
+  }
 
   template <class Visit>
   void cells(Point a, Point b, double room, Visit visit) const {
@@ -55,14 +60,16 @@ class SegmentGrid {
     for (int r = r0; r <= r1; ++r) {
       double x0 = a.x, x1 = b.x;
       if (r1 > r0 && b.y > a.y) {
-        double low = std::clamp(frame_.y0 + r / up_ - room, a.y, b.y), high = std::clamp(frame_.y0 + (r + 1) / up_ + room, a.y, b.y);
+        double low = std::clamp(frame_.y0 + r / up_ - room, a.y, b.y),
+               high = std::clamp(frame_.y0 + (r + 1) / up_ + room, a.y, b.y);
         x0 = a.x + slope * (low - a.y);
         x1 = a.x + slope * (high - a.y);
       }
       if (x0 > x1) std::swap(x0, x1);
       double slack = room + 1e-9 / across_;  // rounding must not lose a cell
       int c1 = column(x1 + slack);
-      for (int c = column(x0 - slack); c <= c1; ++c) visit(static_cast<size_t>(r) * columns_ + c);
+      for (int c = column(x0 - slack); c <= c1; ++c)
+        visit(static_cast<size_t>(r) * columns_ + c);
     }
   }
 

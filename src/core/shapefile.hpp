@@ -12,9 +12,9 @@
 namespace ochre {
 
 struct Table {
-  std::string encoding;           // empty when the file does not say
-  std::vector<bool> date;         // columns of dates, as YYYY-MM-DD text
-  std::vector<bool> deleted;      // rows that are marked as deleted
+  std::string encoding;       // empty when the file does not say
+  std::vector<bool> date;     // columns of dates, as YYYY-MM-DD text
+  std::vector<bool> deleted;  // rows that are marked as deleted
   size_t rows = 0;
 };
 

@@ -18,10 +18,12 @@ constexpr double kLimits[] = {0.08, 0.2, 0.5, kInfinite};
 }  // namespace
 
 void put_sides(std::vector<ArcUse>& uses, AreaSides& out) {
-  std::stable_sort(uses.begin(), uses.end(), [](const ArcUse& a, const ArcUse& b) { return a.arc < b.arc; });
+  std::stable_sort(uses.begin(), uses.end(),
+                   [](const ArcUse& a, const ArcUse& b) { return a.arc < b.arc; });
   size_t at = 0;
   for (uint32_t a = 0; a < out.uses.size(); ++a) {
-    for (; at < uses.size() && uses[at].arc == a; ++at) out.side.push_back(uses[at].side);
+    for (; at < uses.size() && uses[at].arc == a; ++at)
+      out.side.push_back(uses[at].side);
     out.end.push_back(out.side.size());
   }
 }
@@ -50,22 +52,31 @@ AreaSides area_sides(const FlatLayer& layer, const ArcNet& net) {
   return out;
 }
 
-Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides, bool degrees,
-                       double shape)
+Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides,
+                       bool degrees, double shape)
     : vertex_(vertex), net_(net), sides_(sides), degrees_(degrees), shape_(shape), live_(vertex) {
   place_vertices();
   link_arcs();
   remove_in_order();
   place_ = {};
-  before_ = {}; after_ = {}; heap_ = {}; slot_ = {};
-  now_ = {}; change_ = {};
-  straight_ = {}; waiting_ = {}; deferred_ = {};
+  before_ = {};
+  after_ = {};
+  heap_ = {};
+  slot_ = {};
+  now_ = {};
+  change_ = {};
+  straight_ = {};
+  waiting_ = {};
+  deferred_ = {};
 }
 
 void Simplifier::place_vertices() {
   place_.reserve(vertex_.size());
   for (const Point& p : vertex_) {
-    if (!degrees_) { place_.push_back({p.x, p.y, 0}); continue; }
+    if (!degrees_) {
+      place_.push_back({p.x, p.y, 0});
+      continue;
+    }
     Vector3 v = on_sphere(p.x, p.y);
     place_.push_back({v.x * kAuthalicRadius, v.y * kAuthalicRadius, v.z * kAuthalicRadius});
   }
@@ -73,12 +84,15 @@ void Simplifier::place_vertices() {
 
 void Simplifier::link_arcs() {
   size_t n = net_.vertex.size();
-  before_.resize(n); after_.resize(n); arc_.resize(n);
+  before_.resize(n);
+  after_.resize(n);
+  arc_.resize(n);
   slot_.assign(n, kNone);
   now_.assign(n, kInfinite);
   change_.assign(sides_.size.size(), 0);
   for (uint32_t a = 0; a < net_.arcs(); ++a) {
-    uint32_t from = static_cast<uint32_t>(net_.arc_from(a)), to = static_cast<uint32_t>(net_.arc_end[a]);
+    uint32_t from = static_cast<uint32_t>(net_.arc_from(a)),
+             to = static_cast<uint32_t>(net_.arc_end[a]);
     left_.push_back(to - from);
     for (uint32_t i = from; i < to; ++i) {
       arc_[i] = a;
@@ -86,7 +100,9 @@ void Simplifier::link_arcs() {
       after_[i] = i + 1 == to ? kNone : i + 1;
       counted_ += sides_.uses[a];
     }
-    if (to - from == 2) ++straight_[{std::min(net_.vertex[from], net_.vertex[to - 1]), std::max(net_.vertex[from], net_.vertex[to - 1])}];
+    if (to - from == 2)
+      ++straight_[{std::min(net_.vertex[from], net_.vertex[to - 1]),
+                   std::max(net_.vertex[from], net_.vertex[to - 1])}];
   }
   // Where arcs follow each other in a ring or line, their common end counts once.
   for (size_t r = 0; r < net_.run_end.size(); ++r) {
@@ -97,22 +113,26 @@ void Simplifier::link_arcs() {
 
 // Area of the triangle of a vertex and its neighbours; less for one that is high on a short base.
 double Simplifier::triangle(uint32_t i) const {
-  const Position &p = place_[net_.vertex[before_[i]]], &q = place_[net_.vertex[i]], &r = place_[net_.vertex[after_[i]]];
-  double ux = q.x - p.x, uy = q.y - p.y, uz = q.z - p.z, vx = r.x - p.x, vy = r.y - p.y, vz = r.z - p.z;
+  const Position &p = place_[net_.vertex[before_[i]]], &q = place_[net_.vertex[i]],
+                 &r = place_[net_.vertex[after_[i]]];
+  double ux = q.x - p.x, uy = q.y - p.y, uz = q.z - p.z, vx = r.x - p.x, vy = r.y - p.y,
+         vz = r.z - p.z;
   double cx = uy * vz - uz * vy, cy = uz * vx - ux * vz, cz = ux * vy - uy * vx;
   double area = std::sqrt(cx * cx + cy * cy + cz * cz) / 2;
   if (shape_ == 0) return area;
   double base = vx * vx + vy * vy + vz * vz;  // squared
   if (base == 0) return area * (1 - shape_);
-  double steep = 2 * area / base;             // height over base
+  double steep = 2 * area / base;  // height over base
   return area * (1 - shape_ + shape_ / (1 + steep * steep));
 }
 
 // The same with a sign, positive where the vertex lies to the right of the way past it, measured
 // between straight lines in degrees, as areas are.
 double Simplifier::planar_area(uint32_t i) const {
-  Point p = vertex_[net_.vertex[before_[i]]], v = vertex_[net_.vertex[i]], q = vertex_[net_.vertex[after_[i]]];
-  double ux = degrees_ ? step_east(p, v) : v.x - p.x, wx = degrees_ ? ux + step_east(v, q) : q.x - p.x;
+  Point p = vertex_[net_.vertex[before_[i]]], v = vertex_[net_.vertex[i]],
+        q = vertex_[net_.vertex[after_[i]]];
+  double ux = degrees_ ? step_east(p, v) : v.x - p.x,
+         wx = degrees_ ? ux + step_east(v, q) : q.x - p.x;
   double area = (ux * (q.y - p.y) - wx * (v.y - p.y)) / 2;
   if (!degrees_) return area;
   double degree = kAuthalicRadius * 3.14159265358979323846 / 180;
@@ -147,7 +167,8 @@ bool Simplifier::in_the_way(uint32_t i, uint32_t& who) const {
     q.x = qx;
   }
   Box box;
-  for (Point c : {p, v, q}) box.add(c.x, c.y);
+  for (Point c : {p, v, q})
+    box.add(c.x, c.y);
   who = kNone;
   for (double turn : {0.0, -360.0, 360.0}) {
     bool beyond = turn < 0 ? box.x1 > 180 : box.x0 < -180;
@@ -168,7 +189,10 @@ bool Simplifier::in_the_way(uint32_t i, uint32_t& who) const {
 // Whether a vertex must stay for now; notes when to ask for it again.
 bool Simplifier::blocked(uint32_t i, double limit) {
   if (ends_ring(i)) return true;
-  if (moves_area(i, limit)) { deferred_.push_back(i); return true; }
+  if (moves_area(i, limit)) {
+    deferred_.push_back(i);
+    return true;
+  }
   uint32_t who;
   if (!in_the_way(i, who)) return false;
   waiting_[who].push_back(i);
@@ -194,7 +218,8 @@ void Simplifier::take_out(uint32_t i) {
   if (woken == waiting_.end()) return;
   std::vector<uint32_t> list = std::move(woken->second);
   waiting_.erase(woken);
-  for (uint32_t w : list) if (inner(w) && slot_[w] == kNone) update(w);
+  for (uint32_t w : list)
+    if (inner(w) && slot_[w] == kNone) update(w);
 }
 
 void Simplifier::remove_in_order() {
@@ -205,7 +230,8 @@ void Simplifier::remove_in_order() {
     slot_[i] = static_cast<uint32_t>(heap_.size());
     heap_.push_back(i);
   }
-  for (size_t k = heap_.size() / 2; k-- > 0;) sift(k);
+  for (size_t k = heap_.size() / 2; k-- > 0;)
+    sift(k);
   for (double limit : kLimits) {
     while (!heap_.empty()) {
       pulse();
@@ -219,7 +245,8 @@ void Simplifier::remove_in_order() {
     reached_ = 0;
     std::vector<uint32_t> again = std::move(deferred_);
     deferred_.clear();
-    for (uint32_t i : again) if (inner(i) && slot_[i] == kNone) update(i);
+    for (uint32_t i : again)
+      if (inner(i) && slot_[i] == kNone) update(i);
   }
 }
 
@@ -249,7 +276,9 @@ uint32_t Simplifier::pop() {
 // A binary heap of positions, least first; slot_ says where each stands.
 void Simplifier::sift(size_t at) {
   uint32_t item = heap_[at];
-  auto before = [&](uint32_t a, uint32_t b) { return now_[a] < now_[b] || (now_[a] == now_[b] && a < b); };
+  auto before = [&](uint32_t a, uint32_t b) {
+    return now_[a] < now_[b] || (now_[a] == now_[b] && a < b);
+  };
   while (at > 0) {
     size_t up = (at - 1) / 2;
     if (!before(item, heap_[up])) break;
@@ -289,18 +318,21 @@ size_t Simplifier::steps_for_kept(double kept) const {
 
 double Simplifier::least_count() const {
   double now = counted_;
-  for (uint32_t i : order_) now -= sides_.uses[arc_[i]];
+  for (uint32_t i : order_)
+    now -= sides_.uses[arc_[i]];
   return now;
 }
 
 size_t Simplifier::steps_below(double area) const {
-  return std::find_if(weight_.begin(), weight_.end(), [&](double w) { return w >= area; }) - weight_.begin();
+  return std::find_if(weight_.begin(), weight_.end(), [&](double w) { return w >= area; }) -
+         weight_.begin();
 }
 
 SimplifyResult Simplifier::after(size_t steps) const {
   SimplifyResult out;
   out.keep.assign(net_.vertex.size(), 1);
-  for (size_t k = 0; k < steps; ++k) out.keep[order_[k]] = 0;
+  for (size_t k = 0; k < steps; ++k)
+    out.keep[order_[k]] = 0;
   out.kept = net_.vertex.size() - steps;
   return out;
 }
@@ -308,7 +340,8 @@ SimplifyResult Simplifier::after(size_t steps) const {
 namespace {
 
 // One ring of the layer from the kept vertices of its arcs.
-void assemble(const BorderNet& b, const std::vector<uint8_t>& keep, size_t run, std::vector<Point>& out) {
+void assemble(const BorderNet& b, const std::vector<uint8_t>& keep, size_t run,
+              std::vector<Point>& out) {
   out.clear();
   for (size_t i = b.net.run_from(run); i < b.net.run_end[run]; ++i) {
     int32_t ref = b.net.run_arc[i];
@@ -331,36 +364,52 @@ void start_at(Point first, std::vector<Point>& ring) {
 
 }  // namespace
 
-SimplifiedLayer rebuild(const FlatLayer& in, const BorderNet& b, const SimplifyResult& kept, const DropRule& drop) {
+SimplifiedLayer rebuild(const FlatLayer& in, const BorderNet& b, const SimplifyResult& kept,
+                        const DropRule& drop) {
   SimplifiedLayer out;
   out.layer.name = in.name;
   std::vector<uint8_t> uses(b.net.arcs(), 0);
-  for (int32_t ref : b.net.run_arc) { uint8_t& u = uses[ref < 0 ? ~ref : ref]; if (u < 2) ++u; }
+  for (int32_t ref : b.net.run_arc) {
+    uint8_t& u = uses[ref < 0 ? ~ref : ref];
+    if (u < 2) ++u;
+  }
   auto shared = [&](size_t r) {
-    for (size_t i = b.net.run_from(r); i < b.net.run_end[r]; ++i) if (uses[b.net.run_arc[i] < 0 ? ~b.net.run_arc[i] : b.net.run_arc[i]] > 1) return true;
+    for (size_t i = b.net.run_from(r); i < b.net.run_end[r]; ++i)
+      if (uses[b.net.run_arc[i] < 0 ? ~b.net.run_arc[i] : b.net.run_arc[i]] > 1) return true;
     return false;
   };
-  auto size = [&](size_t r) { return std::fabs(ring_area_m2(in.ring(r), in.ring_size(r))); };
+  auto size = [&](size_t r) {
+    return std::fabs(ring_area_m2(in.ring(r), in.ring_size(r)));
+  };
   std::vector<Point> ring;
   for (size_t f = 0; f < in.features(); ++f) {
     size_t from = in.first_part(f), to = in.feature_end[f], largest = from;
     std::vector<double> area(to - from, 0);
     if (drop.below > 0) {
       for (size_t p = from; p < to; ++p) {
-        if (in.part_shape[p] == Shape::polygon && in.first_ring(p) < in.part_end[p]) area[p - from] = size(in.first_ring(p));
+        if (in.part_shape[p] == Shape::polygon && in.first_ring(p) < in.part_end[p])
+          area[p - from] = size(in.first_ring(p));
         if (area[p - from] > area[largest - from]) largest = p;
       }
     }
     size_t before = out.layer.part_end.size();
     for (size_t p = from; p < to; ++p) {
-      if (in.part_shape[p] == Shape::point) { out.layer.copy_part(in, p); continue; }
+      if (in.part_shape[p] == Shape::point) {
+        out.layer.copy_part(in, p);
+        continue;
+      }
       bool polygon = in.part_shape[p] == Shape::polygon;
       size_t first = in.first_ring(p);
       bool small = polygon && drop.below > 0 && area[p - from] < drop.below;
-      for (size_t r = first; small && r < in.part_end[p]; ++r) small = !shared(r);
-      if (small && (p != largest || drop.vanish)) { ++out.dropped_parts; continue; }
+      for (size_t r = first; small && r < in.part_end[p]; ++r)
+        small = !shared(r);
+      if (small && (p != largest || drop.vanish)) {
+        ++out.dropped_parts;
+        continue;
+      }
       for (size_t r = first; r < in.part_end[p]; ++r) {
-        if (polygon && r > first && drop.below > 0 && size(r) < drop.below && !shared(r)) continue;  // a pond
+        if (polygon && r > first && drop.below > 0 && size(r) < drop.below && !shared(r))
+          continue;  // a pond
         assemble(b, kept.keep, r, ring);
         if (polygon) start_at(in.ring(r)[0], ring);
         out.layer.add_ring(ring.data(), ring.size());

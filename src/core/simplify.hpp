@@ -33,19 +33,25 @@ constexpr double kShapeWeight = 0.5;  // what is used where nobody asks for anot
 
 // Which areas lie beside an arc, and how large they are; the same area twice for a border within.
 struct AreaSides {
-  struct Side { uint32_t area; int8_t turn; };  // 1: the arc runs counter-clockwise around the area
+  struct Side {
+    uint32_t area;
+    int8_t turn;
+  };  // 1: the arc runs counter-clockwise around the area
   std::vector<Side> side;
-  std::vector<size_t> end;       // into `side`, of each arc
-  std::vector<double> size;      // of each area, square metres or the plane's unit squared
-  std::vector<uint32_t> uses;    // of each arc, by rings and lines
+  std::vector<size_t> end;     // into `side`, of each arc
+  std::vector<double> size;    // of each area, square metres or the plane's unit squared
+  std::vector<uint32_t> uses;  // of each arc, by rings and lines
 };
 AreaSides area_sides(const FlatLayer& layer, const ArcNet& net);
-struct ArcUse { uint32_t arc; AreaSides::Side side; };
+struct ArcUse {
+  uint32_t arc;
+  AreaSides::Side side;
+};
 // Fills `side` and `end` from uses in any order; `uses` of each arc is there already.
 void put_sides(std::vector<ArcUse>& uses, AreaSides& out);
 
 struct SimplifyResult {
-  std::vector<uint8_t> keep;   // of each vertex in net.vertex
+  std::vector<uint8_t> keep;  // of each vertex in net.vertex
   size_t kept = 0;
 };
 
@@ -53,8 +59,8 @@ class Simplifier {
  public:
   // `degrees`: the vertices are longitude and latitude, and areas are square metres; otherwise
   // they lie on a plane, and areas are in its unit squared. `shape` from 0 (area alone) to 1.
-  Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides, bool degrees,
-             double shape);
+  Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides,
+             bool degrees, double shape);
 
   // How many vertices can go at most, one after the other.
   size_t steps() const { return order_.size(); }
@@ -70,7 +76,9 @@ class Simplifier {
   SimplifyResult after(size_t steps) const;
 
  private:
-  struct Position { double x, y, z; };
+  struct Position {
+    double x, y, z;
+  };
   struct Straight {
     bool operator==(const Straight& o) const { return a == o.a && b == o.b; }
     uint32_t a, b;
@@ -84,7 +92,9 @@ class Simplifier {
   void remove_in_order();
   double triangle(uint32_t i) const;
   double planar_area(uint32_t i) const;
-  bool inner(uint32_t i) const { return before_[i] != kNone && after_[i] != kNone; }  // and still there
+  bool inner(uint32_t i) const {
+    return before_[i] != kNone && after_[i] != kNone;
+  }  // and still there
   bool ends_ring(uint32_t i) const;
   bool moves_area(uint32_t i, double limit) const;
   bool in_the_way(uint32_t i, uint32_t& who) const;
@@ -102,9 +112,9 @@ class Simplifier {
   bool degrees_;
   double shape_, reached_ = 0;
 
-  std::vector<uint32_t> order_;   // positions in net.vertex
-  std::vector<double> weight_;    // that was reached at each step; infinite past the first limit
-  std::vector<uint32_t> left_;    // vertices on each arc, ends included
+  std::vector<uint32_t> order_;  // positions in net.vertex
+  std::vector<double> weight_;   // that was reached at each step; infinite past the first limit
+  std::vector<uint32_t> left_;   // vertices on each arc, ends included
   double counted_ = 0;
 
   // Working memory, gone after the order is known.
@@ -120,13 +130,14 @@ class Simplifier {
 // The rings of a layer after simplification; small parts may be dropped. An area keeps its
 // largest part unless `vanish`, and a part that shares a border always stays.
 struct DropRule {
-  double below = 0;        // square metres (or the plane's unit squared); 0 drops nothing
+  double below = 0;  // square metres (or the plane's unit squared); 0 drops nothing
   bool vanish = false;
 };
 struct SimplifiedLayer {
   FlatLayer layer;
   size_t dropped_parts = 0, vanished = 0;
 };
-SimplifiedLayer rebuild(const FlatLayer& layer, const BorderNet& borders, const SimplifyResult& kept, const DropRule& drop);
+SimplifiedLayer rebuild(const FlatLayer& layer, const BorderNet& borders,
+                        const SimplifyResult& kept, const DropRule& drop);
 
 }  // namespace ochre

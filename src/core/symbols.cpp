@@ -27,9 +27,11 @@ double overlap_share(const std::vector<double>& x, const std::vector<double>& y,
                      const std::vector<double>& radius, double enough) {
   std::vector<size_t> order(x.size());
   std::iota(order.begin(), order.end(), 0);
-  std::sort(order.begin(), order.end(), [&](size_t a, size_t b) { return x[a] - radius[a] < x[b] - radius[b]; });
+  std::sort(order.begin(), order.end(),
+            [&](size_t a, size_t b) { return x[a] - radius[a] < x[b] - radius[b]; });
   double total = 0, overlap = 0;
-  for (double r : radius) total += kPi * r * r;
+  for (double r : radius)
+    total += kPi * r * r;
   if (total <= 0) return 0;
   std::vector<size_t> open;
   for (size_t i : order) {
@@ -48,10 +50,12 @@ double overlap_share(const std::vector<double>& x, const std::vector<double>& y,
 }
 
 double largest_radius(const std::vector<double>& x, const std::vector<double>& y,
-                      const std::vector<double>& relative, double least, double most, double share) {
+                      const std::vector<double>& relative, double least, double most,
+                      double share) {
   std::vector<double> radius(relative.size());
   auto fits = [&](double largest) {
-    for (size_t i = 0; i < radius.size(); ++i) radius[i] = relative[i] * largest;
+    for (size_t i = 0; i < radius.size(); ++i)
+      radius[i] = relative[i] * largest;
     return overlap_share(x, y, radius, share) <= share;
   };
   if (fits(most)) return most;

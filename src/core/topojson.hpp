@@ -8,6 +8,7 @@
 
 namespace ochre {
 
-Boundaries read_topojson(JsonText text, const std::string& layer, const ColumnSet& limits, GeometrySink& sink);
+Boundaries read_topojson(JsonText text, const std::string& layer, const ColumnSet& limits,
+                         GeometrySink& sink);
 
 }  // namespace ochre

@@ -28,15 +28,16 @@ GridPoint snap(Point p, const Topology& t) {
           static_cast<int32_t>(std::lround((p.y - t.y0) / t.step))};
 }
 
-void snap_run(const std::vector<Point>& from, size_t begin, size_t end, bool ring, const Topology& t,
-              std::vector<GridPoint>& out) {
+void snap_run(const std::vector<Point>& from, size_t begin, size_t end, bool ring,
+              const Topology& t, std::vector<GridPoint>& out) {
   out.clear();
   for (size_t i = begin; i < end; ++i) {
     GridPoint p = snap(from[i], t);
     if (out.empty() || out.back() != p) out.push_back(p);
   }
   if (ring && !out.empty()) {
-    while (out.size() > 1 && out.back() == out.front()) out.pop_back();
+    while (out.size() > 1 && out.back() == out.front())
+      out.pop_back();
     out.push_back(out.front());
   }
 }
@@ -48,8 +49,8 @@ void keep_run(GridLayer& grid, const std::vector<GridPoint>& run, bool closed) {
 }
 
 // Rings too small for the grid are dropped (a hole with its shell); false when none is left.
-bool place_feature(const FlatLayer& in, size_t part, size_t part_end, Topology& topology, GridLayer& grid,
-                   TopologyLayer& out) {
+bool place_feature(const FlatLayer& in, size_t part, size_t part_end, Topology& topology,
+                   GridLayer& grid, TopologyLayer& out) {
   std::vector<GridPoint> run;
   bool any = part == part_end;
   for (; part < part_end; ++part) {
@@ -58,8 +59,10 @@ bool place_feature(const FlatLayer& in, size_t part, size_t part_end, Topology& 
     for (size_t r = first; r < in.part_end[part]; ++r) {
       snap_run(in.points, r ? in.ring_end[r - 1] : 0, in.ring_end[r], polygon, topology, run);
       bool shown = polygon ? run.size() >= 4 : !run.empty();
-      if (shown) keep_run(grid, run, polygon);
-      else topology.dropped_rings += 1;
+      if (shown)
+        keep_run(grid, run, polygon);
+      else
+        topology.dropped_rings += 1;
       if (!shown && r == first) break;
     }
     if (grid.ring_end.size() == before) continue;
@@ -110,9 +113,13 @@ void put_ring(std::string& out, const TopologyLayer& layer, size_t ring) {
 
 // One feature: polygons become a MultiPolygon, lines a MultiLineString.
 void put_feature(std::string& out, const TopologyLayer& layer, size_t part, size_t part_end) {
-  if (part == part_end) { out += "{\"type\":null}"; return; }
+  if (part == part_end) {
+    out += "{\"type\":null}";
+    return;
+  }
   bool polygon = layer.part_shape[part] == Shape::polygon;
-  out += polygon ? "{\"type\":\"MultiPolygon\",\"arcs\":[" : "{\"type\":\"MultiLineString\",\"arcs\":[";
+  out += polygon ? "{\"type\":\"MultiPolygon\",\"arcs\":["
+                 : "{\"type\":\"MultiLineString\",\"arcs\":[";
   for (bool first = true; part < part_end; ++part) {
     if (polygon != (layer.part_shape[part] == Shape::polygon)) continue;
     size_t ring = part ? layer.part_end[part - 1] : 0;
@@ -132,7 +139,8 @@ void put_feature(std::string& out, const TopologyLayer& layer, size_t part, size
 
 namespace {
 bool rises_to(const std::vector<size_t>& end, size_t whole) {
-  for (size_t i = 1; i < end.size(); ++i) if (end[i] < end[i - 1]) return false;
+  for (size_t i = 1; i < end.size(); ++i)
+    if (end[i] < end[i - 1]) return false;
   return (end.empty() ? 0 : end.back()) == whole;
 }
 }  // namespace
@@ -147,12 +155,17 @@ std::string fault_of(const Topology& t) {
     if (t.arc_end[a] == (a ? t.arc_end[a - 1] : 0)) return "an arc has no points";
   for (const TopologyLayer& layer : t.layers) {
     for (int32_t arc : layer.ring_arcs)
-      if (static_cast<size_t>(arc < 0 ? ~arc : arc) >= t.arc_end.size()) return "a ring runs along an arc that does not exist";
-    if (!rises_to(layer.ring_end, layer.ring_arcs.size())) return "its rings do not end where their arcs do";
-    if (!rises_to(layer.part_end, layer.ring_end.size())) return "its parts do not end where their rings do";
-    if (!rises_to(layer.feature_end, layer.part_end.size())) return "its features do not end where their parts do";
+      if (static_cast<size_t>(arc < 0 ? ~arc : arc) >= t.arc_end.size())
+        return "a ring runs along an arc that does not exist";
+    if (!rises_to(layer.ring_end, layer.ring_arcs.size()))
+      return "its rings do not end where their arcs do";
+    if (!rises_to(layer.part_end, layer.ring_end.size()))
+      return "its parts do not end where their rings do";
+    if (!rises_to(layer.feature_end, layer.part_end.size()))
+      return "its features do not end where their parts do";
     if (layer.part_shape.size() != layer.part_end.size()) return "a part is of no shape";
-    for (Shape s : layer.part_shape) if (s < Shape::point || s > Shape::polygon) return "a part is of no shape";
+    for (Shape s : layer.part_shape)
+      if (s < Shape::point || s > Shape::polygon) return "a part is of no shape";
   }
   return "";
 }
@@ -161,8 +174,10 @@ GridFrame frame_of(const std::vector<FlatLayer>& layers) {
   GridFrame f{1e300, 1e300, -1e300, -1e300};
   for (const FlatLayer& layer : layers)
     for (const Point& p : layer.points) {
-      f.x0 = std::min(f.x0, p.x); f.x1 = std::max(f.x1, p.x);
-      f.y0 = std::min(f.y0, p.y); f.y1 = std::max(f.y1, p.y);
+      f.x0 = std::min(f.x0, p.x);
+      f.x1 = std::max(f.x1, p.x);
+      f.y0 = std::min(f.y0, p.y);
+      f.y1 = std::max(f.y1, p.y);
     }
   if (f.x0 > f.x1) f = GridFrame{};
   return f;
@@ -188,19 +203,25 @@ Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& f
   runs.vertex.reserve(total);
   for (const GridLayer& g : grids) {
     size_t before = runs.vertex.size();
-    for (const GridPoint& p : g.points) runs.vertex.push_back(index.number(p));
-    for (size_t end : g.ring_end) runs.end.push_back(before + end);
+    for (const GridPoint& p : g.points)
+      runs.vertex.push_back(index.number(p));
+    for (size_t end : g.ring_end)
+      runs.end.push_back(before + end);
     runs.closed.insert(runs.closed.end(), g.closed.begin(), g.closed.end());
   }
   ArcNet net = find_arcs(runs, index.points.size());
   t.points.reserve(net.vertex.size());
-  for (uint32_t v : net.vertex) t.points.push_back(index.points[v]);
+  for (uint32_t v : net.vertex)
+    t.points.push_back(index.points[v]);
   t.arc_end = net.arc_end;
   size_t run = 0;
   for (size_t l = 0; l < grids.size(); ++l) {
     size_t start = net.run_from(run);
-    for (size_t r = 0; r < grids[l].ring_end.size(); ++r) t.layers[l].ring_end.push_back(net.run_end[run++] - start);
-    if (run) t.layers[l].ring_arcs.assign(net.run_arc.begin() + start, net.run_arc.begin() + net.run_from(run));
+    for (size_t r = 0; r < grids[l].ring_end.size(); ++r)
+      t.layers[l].ring_end.push_back(net.run_end[run++] - start);
+    if (run)
+      t.layers[l].ring_arcs.assign(net.run_arc.begin() + start,
+                                   net.run_arc.begin() + net.run_from(run));
   }
   return t;
 }
@@ -243,7 +264,8 @@ AreaSides sides_of(const Topology& t) {
             int32_t ref = layer.ring_arcs[i];
             uint32_t arc = static_cast<uint32_t>(ref < 0 ? ~ref : ref);
             ++out.uses[arc];
-            if (polygon) uses.push_back({arc, {number, static_cast<int8_t>(left == (ref >= 0) ? 1 : -1)}});
+            if (polygon)
+              uses.push_back({arc, {number, static_cast<int8_t>(left == (ref >= 0) ? 1 : -1)}});
           }
         }
       }
@@ -259,19 +281,24 @@ Topology lighter_topology(const Topology& t, double share) {
   // The arcs are there already; only their vertices get numbers again.
   VertexIndex<GridPoint> index(t.points.size());
   ArcNet net;
-  for (const GridPoint& p : t.points) net.vertex.push_back(index.number(p));
+  for (const GridPoint& p : t.points)
+    net.vertex.push_back(index.number(p));
   net.arc_end = t.arc_end;
   std::vector<Point> vertex;
-  for (const GridPoint& p : index.points) vertex.push_back({double(p.x), double(p.y)});
+  for (const GridPoint& p : index.points)
+    vertex.push_back({double(p.x), double(p.y)});
   AreaSides sides = sides_of(t);
   Simplifier simplifier(vertex, net, sides, false, kShapeWeight);
   SimplifyResult kept = simplifier.after(simplifier.steps_for_kept(share * t.points.size()));
   Topology out;
-  out.x0 = t.x0; out.y0 = t.y0; out.step = t.step;
+  out.x0 = t.x0;
+  out.y0 = t.y0;
+  out.step = t.step;
   out.layers = t.layers;
   out.dropped_rings = t.dropped_rings;
   for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
-    for (; i < t.arc_end[a]; ++i) if (kept.keep[i]) out.points.push_back(t.points[i]);
+    for (; i < t.arc_end[a]; ++i)
+      if (kept.keep[i]) out.points.push_back(t.points[i]);
     out.arc_end.push_back(out.points.size());
   }
   return out;
@@ -279,16 +306,23 @@ Topology lighter_topology(const Topology& t, double share) {
 
 std::string write_topojson(const Topology& t) {
   std::string out = "{\"type\":\"Topology\",\"transform\":{\"scale\":[";
-  put(out, t.step); out += ','; put(out, t.step);
-  out += "],\"translate\":["; put(out, t.x0); out += ','; put(out, t.y0);
+  put(out, t.step);
+  out += ',';
+  put(out, t.step);
+  out += "],\"translate\":[";
+  put(out, t.x0);
+  out += ',';
+  put(out, t.y0);
   out += "]},\"arcs\":[";
   for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
     out += a ? ",[" : "[";
     GridPoint last{0, 0};
     for (bool first = true; i < t.arc_end[a]; ++i, first = false) {
       out += first ? "[" : ",[";
-      put(out, static_cast<int64_t>(t.points[i].x) - last.x); out += ',';
-      put(out, static_cast<int64_t>(t.points[i].y) - last.y); out += ']';
+      put(out, static_cast<int64_t>(t.points[i].x) - last.x);
+      out += ',';
+      put(out, static_cast<int64_t>(t.points[i].y) - last.y);
+      out += ']';
       last = t.points[i];
     }
     out += ']';

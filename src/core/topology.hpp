@@ -19,9 +19,9 @@ struct GridPoint {
 
 struct TopologyLayer {
   std::string name;
-  std::vector<int32_t> ring_arcs;   // arc number, or ~number when run backwards
-  std::vector<size_t> ring_end;     // into ring_arcs
-  std::vector<size_t> part_end;     // into ring_end
+  std::vector<int32_t> ring_arcs;  // arc number, or ~number when run backwards
+  std::vector<size_t> ring_end;    // into ring_arcs
+  std::vector<size_t> part_end;    // into ring_end
   std::vector<Shape> part_shape;
   std::vector<size_t> feature_end;  // into part_end
 };
@@ -29,9 +29,9 @@ struct TopologyLayer {
 struct Topology {
   double x0 = 0, y0 = 0, step = 1;  // grid to map units: x0 + step * column
   std::vector<GridPoint> points;
-  std::vector<size_t> arc_end;      // into points
+  std::vector<size_t> arc_end;  // into points
   std::vector<TopologyLayer> layers;
-  size_t dropped_rings = 0;         // smaller than the grid can show, in areas with other rings
+  size_t dropped_rings = 0;  // smaller than the grid can show, in areas with other rings
 };
 
 struct GridFrame {

@@ -15,14 +15,18 @@ class Bytes {
   }
   bool order() {
     need(1);
-    if (*at_ > 1) throw WkbError("well-known binary begins with a byte order that is neither 0 nor 1");
+    if (*at_ > 1)
+      throw WkbError("well-known binary begins with a byte order that is neither 0 nor 1");
     return *at_++ != WkbWriter::little_endian();
   }
   uint32_t word(bool swap) { return take<uint32_t>(swap); }
   double real(bool swap) { return take<double>(swap); }
   size_t left() const { return end_ - at_; }
   const uint8_t* at() const { return at_; }
-  void skip(size_t n) { need(n); at_ += n; }
+  void skip(size_t n) {
+    need(n);
+    at_ += n;
+  }
 
  private:
   template <class T>
@@ -57,7 +61,8 @@ Head read_head(Bytes& in) {
   uint32_t kind = code % 1000, dims = code / 1000;
   h.z |= dims == 1 || dims == 3;
   h.m |= dims == 2 || dims == 3;
-  if (kind < 1 || kind > 7 || dims > 3) throw WkbError("unknown geometry type in well-known binary");
+  if (kind < 1 || kind > 7 || dims > 3)
+    throw WkbError("unknown geometry type in well-known binary");
   h.shape = static_cast<Shape>(kind);
   return h;
 }
@@ -66,7 +71,8 @@ void copy_run(Bytes& in, const Head& h, uint64_t n, WkbWriter& out) {
   if (in.left() / (16 + 8 * (h.z + h.m)) < n) throw WkbError("well-known binary ends too early");
   for (uint64_t i = 0; i < n; ++i) {
     double p[4];
-    for (int k = 0; k < 2 + h.z + h.m; ++k) p[k] = in.real(h.swap);
+    for (int k = 0; k < 2 + h.z + h.m; ++k)
+      p[k] = in.real(h.swap);
     out.coordinates(p, 2 + h.z);
   }
 }
@@ -80,7 +86,10 @@ void copy(Bytes& in, WkbWriter& out, int depth) {
   out.count(n);
   if (h.shape == Shape::line) return copy_run(in, h, n, out);
   for (uint32_t i = 0; i < n; ++i) {
-    if (h.shape != Shape::polygon) { copy(in, out, depth + 1); continue; }
+    if (h.shape != Shape::polygon) {
+      copy(in, out, depth + 1);
+      continue;
+    }
     uint32_t m = in.word(h.swap);
     out.count(m);
     copy_run(in, h, m, out);
@@ -91,7 +100,8 @@ void copy(Bytes& in, WkbWriter& out, int depth) {
 size_t geopackage_header(const uint8_t* data, size_t size) {
   if (size < 8 || data[0] != 'G' || data[1] != 'P') return 0;
   static const size_t envelope[] = {0, 32, 48, 48, 64, 0, 0, 0};
-  if ((data[3] >> 1 & 7) > 4) throw WkbError("the GeoPackage header names an envelope that does not exist");
+  if ((data[3] >> 1 & 7) > 4)
+    throw WkbError("the GeoPackage header names an envelope that does not exist");
   size_t n = 8 + envelope[data[3] >> 1 & 7];
   if (n > size) throw WkbError("the GeoPackage header ends too early");
   return n;
@@ -115,13 +125,22 @@ bool check_plain(Bytes& in, int depth) {
   if (depth > 32) throw WkbError("geometry collections are nested too deep");
   const uint8_t* from = in.at();
   Head h = read_head(in);
-  bool plain = !h.swap && !h.m && in.at() - from == 5 && !(from[WkbWriter::little_endian() ? 4 : 1] & 0x80);
-  if (h.shape == Shape::point) { check_numbers(in, h, 1); return plain; }
+  bool plain =
+      !h.swap && !h.m && in.at() - from == 5 && !(from[WkbWriter::little_endian() ? 4 : 1] & 0x80);
+  if (h.shape == Shape::point) {
+    check_numbers(in, h, 1);
+    return plain;
+  }
   uint32_t n = in.word(h.swap);
-  if (h.shape == Shape::line) { check_numbers(in, h, n); return plain; }
+  if (h.shape == Shape::line) {
+    check_numbers(in, h, n);
+    return plain;
+  }
   for (uint32_t i = 0; i < n; ++i) {
-    if (h.shape == Shape::polygon) check_numbers(in, h, in.word(h.swap));
-    else if (!check_plain(in, depth + 1)) plain = false;
+    if (h.shape == Shape::polygon)
+      check_numbers(in, h, in.word(h.swap));
+    else if (!check_plain(in, depth + 1))
+      plain = false;
   }
   return plain;
 }

@@ -13,7 +13,13 @@
 namespace ochre {
 
 enum class Shape : uint32_t {
-  point = 1, line = 2, polygon = 3, multipoint = 4, multiline = 5, multipolygon = 6, collection = 7
+  point = 1,
+  line = 2,
+  polygon = 3,
+  multipoint = 4,
+  multiline = 5,
+  multipolygon = 6,
+  collection = 7
 };
 
 struct WkbError : std::runtime_error {
@@ -31,7 +37,9 @@ class WkbWriter {
     put32(static_cast<uint32_t>(shape) + (has_z ? 1000u : 0u));
   }
   void count(size_t n) { put32(static_cast<uint32_t>(n)); }
-  void append(const WkbWriter& other) { bytes_.insert(bytes_.end(), other.bytes_.begin(), other.bytes_.end()); }
+  void append(const WkbWriter& other) {
+    bytes_.insert(bytes_.end(), other.bytes_.begin(), other.bytes_.end());
+  }
   // `values` doubles in a row: x y x y … or x y z x y z …
   void coordinates(const double* from, size_t values) {
     size_t old = bytes_.size();
@@ -76,15 +84,20 @@ class WkbWalker {
     swap_ = *at_++ != WkbWriter::little_endian();
     uint32_t code = get32();
     bool has_z = code & 0x80000000u, has_m = code & 0x40000000u;
-    if (code & 0x20000000u) { get32(); }  // an embedded reference-system number
+    if (code & 0x20000000u) {
+      get32();
+    }  // an embedded reference-system number
     code &= 0x1fffffffu;
     uint32_t kind = code % 1000, dims = code / 1000;
     if (dims == 1 || dims == 3) has_z = true;
     if (dims == 2 || dims == 3) has_m = true;
-    if (kind < 1 || kind > 7 || dims > 3) throw WkbError("unknown geometry type in well-known binary");
+    if (kind < 1 || kind > 7 || dims > 3)
+      throw WkbError("unknown geometry type in well-known binary");
     int extra = (has_z ? 1 : 0) + (has_m ? 1 : 0);
     switch (static_cast<Shape>(kind)) {
-      case Shape::point: point(extra); break;
+      case Shape::point:
+        point(extra);
+        break;
       case Shape::line:
         handler_.part(Shape::line);
         run(get32(), extra);
@@ -92,19 +105,22 @@ class WkbWalker {
       case Shape::polygon: {
         handler_.part(Shape::polygon);
         uint32_t rings = get32();
-        for (uint32_t i = 0; i < rings; ++i) run(get32(), extra);
+        for (uint32_t i = 0; i < rings; ++i)
+          run(get32(), extra);
         break;
       }
       default: {
         uint32_t parts = get32();
-        for (uint32_t i = 0; i < parts; ++i) geometry(depth + 1);
+        for (uint32_t i = 0; i < parts; ++i)
+          geometry(depth + 1);
       }
     }
   }
 
   void point(int extra) {
     double x = getd(), y = getd();
-    for (int i = 0; i < extra; ++i) getd();
+    for (int i = 0; i < extra; ++i)
+      getd();
     if (std::isnan(x) && std::isnan(y)) return;  // how an empty point is written
     handler_.part(Shape::point);
     handler_.ring(1);
@@ -112,7 +128,8 @@ class WkbWalker {
   }
 
   void run(uint32_t n, int extra) {
-    if (static_cast<size_t>(end_ - at_) / (16 + 8 * extra) < n) throw WkbError("well-known binary ends too early");
+    if (static_cast<size_t>(end_ - at_) / (16 + 8 * extra) < n)
+      throw WkbError("well-known binary ends too early");
     handler_.ring(n);
     for (uint32_t i = 0; i < n; ++i) {
       double x = getd(), y = getd();
@@ -129,7 +146,10 @@ class WkbWalker {
     uint8_t b[4];
     std::memcpy(b, at_, 4);
     at_ += 4;
-    if (swap_) { std::swap(b[0], b[3]); std::swap(b[1], b[2]); }
+    if (swap_) {
+      std::swap(b[0], b[3]);
+      std::swap(b[1], b[2]);
+    }
     uint32_t v;
     std::memcpy(&v, b, 4);
     return v;
@@ -139,7 +159,9 @@ class WkbWalker {
     uint8_t b[8];
     std::memcpy(b, at_, 8);
     at_ += 8;
-    if (swap_) for (int i = 0; i < 4; ++i) std::swap(b[i], b[7 - i]);
+    if (swap_)
+      for (int i = 0; i < 4; ++i)
+        std::swap(b[i], b[7 - i]);
     double v;
     std::memcpy(&v, b, 8);
     return v;
@@ -175,18 +197,34 @@ template <class Each>
 void each_position(uint8_t* data, size_t size, Each each) {
   if (!is_plain_wkb(data, size)) throw WkbError("the geometry is not in plain form");
   const uint8_t* end = data + size;
-  auto word = [&] { uint32_t n; std::memcpy(&n, data, 4); data += 4; return n; };
+  auto word = [&] {
+    uint32_t n;
+    std::memcpy(&n, data, 4);
+    data += 4;
+    return n;
+  };
   size_t step = 16;
-  auto run = [&](uint32_t n) { for (; n; --n, data += step) each(data, data + 8); };
+  auto run = [&](uint32_t n) {
+    for (; n; --n, data += step)
+      each(data, data + 8);
+  };
   while (data != end) {
     ++data;
     uint32_t code = word();
     step = code >= 1000 ? 24 : 16;
     switch (static_cast<Shape>(code % 1000)) {
-      case Shape::point: run(1); break;
-      case Shape::line: run(word()); break;
-      case Shape::polygon: for (uint32_t rings = word(); rings; --rings) run(word()); break;
-      default: word();  // its members follow
+      case Shape::point:
+        run(1);
+        break;
+      case Shape::line:
+        run(word());
+        break;
+      case Shape::polygon:
+        for (uint32_t rings = word(); rings; --rings)
+          run(word());
+        break;
+      default:
+        word();  // its members follow
     }
   }
 }

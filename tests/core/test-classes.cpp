@@ -15,7 +15,8 @@ using namespace ochre;
 
 namespace {
 
-long double spread(const std::vector<long double>& sum, const std::vector<long double>& square, const std::vector<long double>& weight, size_t i, size_t j) {
+long double spread(const std::vector<long double>& sum, const std::vector<long double>& square,
+                   const std::vector<long double>& weight, size_t i, size_t j) {
   long double s = sum[j] - sum[i], w = weight[j] - weight[i];
   return square[j] - square[i] - s * s / w;
 }
@@ -26,8 +27,12 @@ double within(const Distinct& d, const std::vector<size_t>& starts) {
   for (size_t c = 0; c <= starts.size(); ++c) {
     size_t from = c ? starts[c - 1] : 0, to = c < starts.size() ? starts[c] : d.value.size();
     long double w = 0, m = 0;
-    for (size_t i = from; i < to; ++i) { w += d.weight[i]; m += static_cast<long double>(d.weight[i]) * d.value[i]; }
-    for (size_t i = from; i < to; ++i) total += double(d.weight[i] * (d.value[i] - m / w) * (d.value[i] - m / w));
+    for (size_t i = from; i < to; ++i) {
+      w += d.weight[i];
+      m += static_cast<long double>(d.weight[i]) * d.value[i];
+    }
+    for (size_t i = from; i < to; ++i)
+      total += double(d.weight[i] * (d.value[i] - m / w) * (d.value[i] - m / w));
   }
   return total;
 }
@@ -38,8 +43,15 @@ double brute(const Distinct& d, size_t k) {
   double best = std::numeric_limits<double>::infinity();
   std::vector<size_t> starts;
   std::function<void(size_t)> choose = [&](size_t from) {
-    if (starts.size() + 1 == k) { best = std::min(best, within(d, starts)); return; }
-    for (size_t s = from; s + (k - 2 - starts.size()) < n; ++s) { starts.push_back(s); choose(s + 1); starts.pop_back(); }
+    if (starts.size() + 1 == k) {
+      best = std::min(best, within(d, starts));
+      return;
+    }
+    for (size_t s = from; s + (k - 2 - starts.size()) < n; ++s) {
+      starts.push_back(s);
+      choose(s + 1);
+      starts.pop_back();
+    }
   };
   choose(1);
   return best;
@@ -54,10 +66,18 @@ TEST_CASE("natural breaks are the optimum over all partitions") {
     std::vector<double> v;
     for (size_t i = 0; i < n; ++i) {
       switch (trial % 4) {
-        case 0: v.push_back(double(random() % 20)); break;                                  // ties
-        case 1: v.push_back(std::exp(std::normal_distribution<>(0, 2)(random))); break;     // a long tail
-        case 2: v.push_back(1e9 + 1e-3 * (random() % 1000)); break;                         // far from zero
-        default: v.push_back(std::normal_distribution<>()(random) * (random() % 5 ? 1 : 1e7));  // two scales
+        case 0:
+          v.push_back(double(random() % 20));
+          break;  // ties
+        case 1:
+          v.push_back(std::exp(std::normal_distribution<>(0, 2)(random)));
+          break;  // a long tail
+        case 2:
+          v.push_back(1e9 + 1e-3 * (random() % 1000));
+          break;  // far from zero
+        default:
+          v.push_back(std::normal_distribution<>()(random) *
+                      (random() % 5 ? 1 : 1e7));  // two scales
       }
     }
     Distinct d = distinct_values(v);
@@ -79,22 +99,28 @@ TEST_CASE("ruling values out keeps the optimum of a plain quadratic computation"
       if (shape == 0) x = std::uniform_real_distribution<>()(random);
       if (shape == 1) x = std::exp(2 * std::normal_distribution<>()(random));
       if (shape == 2) x = std::normal_distribution<>()(random) + 6 * double(random() % 3);
-      if (shape == 3) x = random() % 3 ? std::normal_distribution<>(0, 1e-3)(random) : std::cauchy_distribution<>()(random);
+      if (shape == 3)
+        x = random() % 3 ? std::normal_distribution<>(0, 1e-3)(random)
+                         : std::cauchy_distribution<>()(random);
     }
     Distinct d = distinct_values(v);
     size_t n = d.value.size();
     REQUIRE(n > 8192);
     std::vector<long double> sum(n + 1), square(n + 1), weight(n + 1);
     for (size_t i = 0; i < n; ++i) {
-      sum[i + 1] = sum[i] + d.value[i]; square[i + 1] = square[i] + static_cast<long double>(d.value[i]) * d.value[i]; weight[i + 1] = weight[i] + 1;
+      sum[i + 1] = sum[i] + d.value[i];
+      square[i + 1] = square[i] + static_cast<long double>(d.value[i]) * d.value[i];
+      weight[i + 1] = weight[i] + 1;
     }
     const int k = 4;
     std::vector<long double> last(n + 1), next(n + 1);
-    for (size_t j = 1; j <= n; ++j) last[j] = spread(sum, square, weight, 0, j);
+    for (size_t j = 1; j <= n; ++j)
+      last[j] = spread(sum, square, weight, 0, j);
     for (int q = 2; q <= k; ++q) {
       for (size_t j = q; j <= n; ++j) {
         next[j] = std::numeric_limits<long double>::infinity();
-        for (size_t i = q - 1; i < j; ++i) next[j] = std::min(next[j], last[i] + spread(sum, square, weight, i, j));
+        for (size_t i = q - 1; i < j; ++i)
+          next[j] = std::min(next[j], last[i] + spread(sum, square, weight, i, j));
       }
       last = next;
     }
@@ -127,7 +153,8 @@ TEST_CASE("the lens of two circles is the area that they share") {
     double area = 0;
     const int n = 20000;
     for (int k = 0; k < n; ++k) {
-      double x = -r1 + (k + 0.5) * 2 * r1 / n, h1 = std::sqrt(std::max(0.0, r1 * r1 - x * x)), h2 = std::sqrt(std::max(0.0, r2 * r2 - (x - d) * (x - d)));
+      double x = -r1 + (k + 0.5) * 2 * r1 / n, h1 = std::sqrt(std::max(0.0, r1 * r1 - x * x)),
+             h2 = std::sqrt(std::max(0.0, r2 * r2 - (x - d) * (x - d)));
       area += 2 * std::min(h1, h2) * 2 * r1 / n;
     }
     CHECK(std::fabs(lens_area(d, r1, r2) - area) < 1e-4);
@@ -138,11 +165,20 @@ TEST_CASE("the largest radius is the greatest that keeps the overlap under the s
   std::mt19937 random(7);
   std::uniform_real_distribution<double> u(0, 1);
   std::vector<double> x(300), y(300), relative(300), radius(300);
-  for (int i = 0; i < 300; ++i) { x[i] = 100 * u(random); y[i] = 100 * u(random); relative[i] = std::sqrt(u(random)); }
+  for (int i = 0; i < 300; ++i) {
+    x[i] = 100 * u(random);
+    y[i] = 100 * u(random);
+    relative[i] = std::sqrt(u(random));
+  }
   auto overlap = [&](double largest) {
-    for (int i = 0; i < 300; ++i) radius[i] = largest * relative[i];
+    for (int i = 0; i < 300; ++i)
+      radius[i] = largest * relative[i];
     double total = 0, common = 0;
-    for (int i = 0; i < 300; ++i) { total += 3.141592653589793 * radius[i] * radius[i]; for (int j = 0; j < i; ++j) common += lens_area(std::hypot(x[i] - x[j], y[i] - y[j]), radius[i], radius[j]); }
+    for (int i = 0; i < 300; ++i) {
+      total += 3.141592653589793 * radius[i] * radius[i];
+      for (int j = 0; j < i; ++j)
+        common += lens_area(std::hypot(x[i] - x[j], y[i] - y[j]), radius[i], radius[j]);
+    }
     return common / total;
   };
   double r = largest_radius(x, y, relative, 0.01, 20, 0.05);

@@ -25,7 +25,11 @@ struct Spell {
   std::string out;
   size_t left = 0;
   void part(Shape s) { out += s == Shape::polygon ? "A" : s == Shape::line ? "L" : "P"; }
-  void ring(size_t n) { out += "("; left = n; if (!n) out += ")"; }
+  void ring(size_t n) {
+    out += "(";
+    left = n;
+    if (!n) out += ")";
+  }
   void coordinate(double x, double y) {
     char b[64];
     std::snprintf(b, sizeof b, "%g %g%s", x, y, --left ? "," : ")");
@@ -39,7 +43,9 @@ std::string spell(const std::vector<uint8_t>& wkb) {
   return s.out;
 }
 
-Boundaries read(const std::string& text, Sink& sink) { return read_json(FileText(text.data(), text.size()), "", sink); }
+Boundaries read(const std::string& text, Sink& sink) {
+  return read_json(FileText(text.data(), text.size()), "", sink);
+}
 FileError refused(const std::string& text) {
   Sink sink;
   try {
@@ -51,7 +57,10 @@ FileError refused(const std::string& text) {
   return FileError("", "");
 }
 std::string cell(const Column& c, size_t row) {
-  if (c.kind == Column::Kind::text) return c.text_size[row] == Column::kMissing ? "NA" : c.pool.substr(c.text_start[row], c.text_size[row]);
+  if (c.kind == Column::Kind::text)
+    return c.text_size[row] == Column::kMissing
+               ? "NA"
+               : c.pool.substr(c.text_start[row], c.text_size[row]);
   std::ostringstream s;
   s << c.numbers[row];
   return std::isnan(c.numbers[row]) ? "NA" : s.str();
@@ -74,17 +83,26 @@ const char* kEverything = R"({"features":[
 TEST_CASE("every geometry type, null geometry and members in any order are read") {
   Sink sink;
   Boundaries r = read(kEverything, sink);
-  std::vector<std::string> want = {"P(1 2)", "L(0 0,1 1)", "", "A(0 0,4 0,4 4,0 0)(1 1,2 1,2 2,1 1)", "P(1 2)P(3 4)", "L(0 0,1 1)L(5 5,6 6)",
-                                   "A(0 0,1 0,1 1,0 0)A(5 5,6 5,6 6,5 5)", "P(1 1)L(0 0,2 2)", "A"};
+  std::vector<std::string> want = {"P(1 2)",
+                                   "L(0 0,1 1)",
+                                   "",
+                                   "A(0 0,4 0,4 4,0 0)(1 1,2 1,2 2,1 1)",
+                                   "P(1 2)P(3 4)",
+                                   "L(0 0,1 1)L(5 5,6 6)",
+                                   "A(0 0,1 0,1 1,0 0)A(5 5,6 5,6 6,5 5)",
+                                   "P(1 1)L(0 0,2 2)",
+                                   "A"};
   REQUIRE(r.features == want.size());
-  for (size_t i = 0; i < want.size(); ++i) CHECK((sink.wkb[i].empty() ? "" : spell(sink.wkb[i])) == want[i]);
+  for (size_t i = 0; i < want.size(); ++i)
+    CHECK((sink.wkb[i].empty() ? "" : spell(sink.wkb[i])) == want[i]);
 }
 
 TEST_CASE("properties become columns, widened only where a value does not fit") {
   Sink sink;
   Boundaries r = read(kEverything, sink);
   auto column = [&](const std::string& name) -> const Column& {
-    for (auto& c : r.properties.columns) if (c.name == name) return c;
+    for (auto& c : r.properties.columns)
+      if (c.name == name) return c;
     FAIL("no column " << name);
     return r.id;
   };
@@ -106,43 +124,67 @@ TEST_CASE("a bare geometry and a single feature are one feature") {
   Sink a, b;
   CHECK(read(R"({"coordinates":[[3,4],[5,6]],"type":"LineString"})", a).features == 1);
   CHECK(spell(a.wkb[0]) == "L(3 4,5 6)");
-  CHECK(read("\xef\xbb\xbf{\"type\":\"Feature\",\"properties\":{\"n\":1},\"geometry\":{\"type\":\"Point\",\"coordinates\":[1,2]}}", b).features == 1);
+  CHECK(read("\xef\xbb\xbf{\"type\":\"Feature\",\"properties\":{\"n\":1},\"geometry\":{\"type\":"
+             "\"Point\",\"coordinates\":[1,2]}}",
+             b)
+            .features == 1);
   CHECK(spell(b.wkb[0]) == "P(1 2)");
 }
 
 TEST_CASE("faults name the feature and the line") {
-  FileError e = refused("{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\",\"properties\":{},\"geometry\":null},\n"
-                           "{\"type\":\"Feature\",\"properties\":{},\"geometry\":{\"type\":\"Point\",\"coordinates\":[\"12\",3]}}]}");
+  FileError e = refused(
+      "{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\",\"properties\":{},"
+      "\"geometry\":null},\n"
+      "{\"type\":\"Feature\",\"properties\":{},\"geometry\":{\"type\":\"Point\",\"coordinates\":["
+      "\"12\",3]}}]}");
   CHECK(e.feature == 2);
   CHECK(e.line == 3);
   CHECK(std::string(e.what()) == "a coordinate is not a number");
   CHECK(refused("").what() == std::string("the file is empty"));
-  CHECK(refused("{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\"").mend.find("cut off") != std::string::npos);
-  CHECK(refused("{\"type\":\"Polygon\",\"coordinates\":[[1,2],[3,4]]}").what() == std::string("the coordinates of this Polygon are nested 1 deep, not 2"));
-  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1]}").what() == std::string("a position has fewer than two numbers"));
-  CHECK(refused("{\"type\":\"point\",\"coordinates\":[1,2]}").mend.find("capitals") != std::string::npos);
-  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1,2]} true").what() == std::string("there is more text after the end of the GeoJSON object"));
-  CHECK(refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\xff\"}}").what() == std::string("the text is not valid UTF-8"));
+  CHECK(refused("{\"type\":\"FeatureCollection\",\"features\":[\n{\"type\":\"Feature\"")
+            .mend.find("cut off") != std::string::npos);
+  CHECK(refused("{\"type\":\"Polygon\",\"coordinates\":[[1,2],[3,4]]}").what() ==
+        std::string("the coordinates of this Polygon are nested 1 deep, not 2"));
+  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1]}").what() ==
+        std::string("a position has fewer than two numbers"));
+  CHECK(refused("{\"type\":\"point\",\"coordinates\":[1,2]}").mend.find("capitals") !=
+        std::string::npos);
+  CHECK(refused("{\"type\":\"Point\",\"coordinates\":[1,2]} true").what() ==
+        std::string("there is more text after the end of the GeoJSON object"));
+  CHECK(
+      refused("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\xff\"}}").what() ==
+      std::string("the text is not valid UTF-8"));
   Sink sink;
-  CHECK(read("{\"crs\":{\"type\":\"name\",\"properties\":{\"name\":\"EPSG:25832\"}},\"type\":\"Point\",\"coordinates\":[1,2]}", sink).system == "EPSG:25832");
+  CHECK(read("{\"crs\":{\"type\":\"name\",\"properties\":{\"name\":\"EPSG:25832\"}},\"type\":"
+             "\"Point\",\"coordinates\":[1,2]}",
+             sink)
+            .system == "EPSG:25832");
 }
 
 TEST_CASE("U+0000 is left out of a text and counted, and of nothing else") {
   Sink sink;
-  Boundaries r = read("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\\u0000y\",\"b\\u0000\":\"z\"}}", sink);
+  Boundaries r = read(
+      "{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":\"x\\u0000y\",\"b\\u0000\":"
+      "\"z\"}}",
+      sink);
   CHECK(r.texts_with_nul == 2);
   CHECK(cell(r.properties.columns[0], 0) == "xy");
   CHECK(r.properties.columns[1].name == "b");
 }
 
 TEST_CASE("what JSON forbids is refused inside of arrays too, at its place") {
-  for (const char* bad : {"[-01]", "[1,,2]", "[NaN]", "[01]", "[1.]", "[.5]", "[+1]", "[1 2]", "[tru]", "{\"k\":[-01]}", "-01", "01", "1.", "NaN", "+1"}) {
-    std::string text = "{\"type\":\"Feature\",\"geometry\":null,\n\"properties\":{\"a\":" + std::string(bad) + "}}";
+  for (const char* bad : {"[-01]", "[1,,2]", "[NaN]", "[01]", "[1.]", "[.5]", "[+1]", "[1 2]",
+                          "[tru]", "{\"k\":[-01]}", "-01", "01", "1.", "NaN", "+1"}) {
+    std::string text =
+        "{\"type\":\"Feature\",\"geometry\":null,\n\"properties\":{\"a\":" + std::string(bad) +
+        "}}";
     INFO(bad);
     CHECK(refused(text).line == 2);
   }
   Sink sink;
-  Boundaries r = read("{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":[1, -0.5e3, {\"b\": null}]}}", sink);
+  Boundaries r = read(
+      "{\"type\":\"Feature\",\"geometry\":null,\"properties\":{\"a\":[1, -0.5e3, {\"b\": null}]}}",
+      sink);
   CHECK(cell(r.properties.columns[0], 0) == "[1, -0.5e3, {\"b\": null}]");
 }
 
@@ -160,11 +202,13 @@ TEST_CASE("bytes changed at random are read or refused, and never crash") {
   size_t refusals = 0;
   for (int i = 0; i < 3000; ++i) {
     std::string text = kEverything;
-    for (int k = 0; k < 1 + int(random() % 3); ++k) text[random() % text.size()] = alphabet[random() % (sizeof alphabet - 1)];
+    for (int k = 0; k < 1 + int(random() % 3); ++k)
+      text[random() % text.size()] = alphabet[random() % (sizeof alphabet - 1)];
     Sink sink;
     try {
       read(text, sink);
-      for (auto& w : sink.wkb) if (!w.empty()) spell(w);
+      for (auto& w : sink.wkb)
+        if (!w.empty()) spell(w);
     } catch (const FileError&) {
       ++refusals;
     }
@@ -173,10 +217,12 @@ TEST_CASE("bytes changed at random are read or refused, and never crash") {
 }
 
 TEST_CASE("brackets nested without end are refused") {
-  std::string deep = "{\"type\":\"Polygon\",\"coordinates\":" + std::string(5000, '[') + std::string(5000, ']') + "}";
+  std::string deep = "{\"type\":\"Polygon\",\"coordinates\":" + std::string(5000, '[') +
+                     std::string(5000, ']') + "}";
   refused(deep);
   std::string collections;
-  for (int i = 0; i < 400; ++i) collections += "{\"type\":\"GeometryCollection\",\"geometries\":[";
+  for (int i = 0; i < 400; ++i)
+    collections += "{\"type\":\"GeometryCollection\",\"geometries\":[";
   refused(collections + std::string(400, ']'));
 }
 
@@ -216,7 +262,10 @@ TEST_CASE("numbers are read as the standard library reads them, to the last bit"
     std::snprintf(b, sizeof b, "%.*f", int(random() % 12), std::remainder(v, 360));
     same(b);
   }
-  for (const char* text : {"0", "-0", "-0.0", "9007199254740993", "123456789012345678901234567890", "1e400", "1e-400", "0.000000000000000000000000000001", "179.99999999999999999"}) same(text);
+  for (const char* text :
+       {"0", "-0", "-0.0", "9007199254740993", "123456789012345678901234567890", "1e400", "1e-400",
+        "0.000000000000000000000000000001", "179.99999999999999999"})
+    same(text);
   for (const char* text : {"", "-", ".5", "01", "1.", "1e", "+1", "e5", "nan"}) {
     std::string padded = std::string(text) + std::string(16, '\0');
     const char* p = padded.c_str();
@@ -241,7 +290,8 @@ TEST_CASE("decimals are written rounded, without zeros, and read back as the nea
   for (int i = 0; i < 20000; ++i) {
     int digits = i % 13;
     double v = u(random);
-    CHECK(std::fabs(std::strtod(put(v, digits).c_str(), nullptr) - v) <= 0.5 / DecimalText(digits).unit() + 6e-14);
+    CHECK(std::fabs(std::strtod(put(v, digits).c_str(), nullptr) - v) <=
+          0.5 / DecimalText(digits).unit() + 6e-14);
     CHECK(std::strtod(put(v, -1).c_str(), nullptr) == v);
   }
 }

@@ -18,22 +18,36 @@ TEST_CASE("marks and whole numbers are numbered as a map numbers them, and found
     const size_t n = 1 + random() % 5000;
     const int64_t range = round % 3 == 0 ? 10 : round % 3 == 1 ? 4000 : int64_t{1} << 31;
     std::vector<int> value(n);
-    for (int& v : value) v = random() % 20 == 0 ? missing : static_cast<int>(static_cast<int64_t>(random() % range) - range / 2);
+    for (int& v : value)
+      v = random() % 20 == 0 ? missing
+                             : static_cast<int>(static_cast<int64_t>(random() % range) - range / 2);
     std::map<int, int> known;
     std::vector<int> expected;
-    for (int v : value) expected.push_back(v == missing ? -1 : known.emplace(v, static_cast<int>(known.size())).first->second);
+    for (int v : value)
+      expected.push_back(
+          v == missing ? -1 : known.emplace(v, static_cast<int>(known.size())).first->second);
     std::vector<int> index(n), marked(n), at(n);
     std::vector<size_t> first = number_integers(value.data(), n, missing, index.data());
     CHECK(index == expected);
     CHECK(first.size() == known.size());
-    for (size_t k = 0; k < first.size(); ++k) CHECK(index[first[k]] == static_cast<int>(k));
+    for (size_t k = 0; k < first.size(); ++k)
+      CHECK(index[first[k]] == static_cast<int>(k));
     // Marks far apart, as addresses are.
-    auto mark = [&](size_t i) { return value[i] == missing ? uint64_t{0} : (uint64_t{0x7f0000000000} + static_cast<uint32_t>(value[i]) * uint64_t{56}); };
+    auto mark = [&](size_t i) {
+      return value[i] == missing
+                 ? uint64_t{0}
+                 : (uint64_t{0x7f0000000000} + static_cast<uint32_t>(value[i]) * uint64_t{56});
+    };
     CHECK(number_marks(mark, n, 0, marked.data()) == first);
     CHECK(marked == expected);
-    auto table = [&](size_t k) { return mark(first[k]); };
+    auto table = [&](size_t k) {
+      return mark(first[k]);
+    };
     look_up(table, first.size() / 2, mark, n, 0, 1, -9, at.data());
-    for (size_t i = 0; i < n; ++i) CHECK(at[i] == (expected[i] >= 0 && static_cast<size_t>(expected[i]) < first.size() / 2 ? expected[i] + 1 : -9));
+    for (size_t i = 0; i < n; ++i)
+      CHECK(at[i] == (expected[i] >= 0 && static_cast<size_t>(expected[i]) < first.size() / 2
+                          ? expected[i] + 1
+                          : -9));
   }
 }
 
@@ -55,13 +69,15 @@ TEST_CASE("age sums are those of a double loop, and faults are counted where the
   const int groups = 7, ages = 5;
   std::vector<int> group, age;
   std::vector<double> count, people, weight(ages);
-  for (double& w : weight) w = random() % 100 / 100.0;
-  for (int g = 0; g < groups; ++g) for (int a = 0; a < ages; ++a) {
-    group.push_back(g);
-    age.push_back(a);
-    people.push_back(1 + random() % 500);
-    count.push_back(random() % 40);
-  }
+  for (double& w : weight)
+    w = random() % 100 / 100.0;
+  for (int g = 0; g < groups; ++g)
+    for (int a = 0; a < ages; ++a) {
+      group.push_back(g);
+      age.push_back(a);
+      people.push_back(1 + random() % 500);
+      count.push_back(random() % 40);
+    }
   AgeRows rows{group.data(), age.data(), count.data(), people.data(), group.size(), groups, ages};
   AgeSums sums = sum_ages(rows, weight);
   for (int g = 0; g < groups; ++g) {

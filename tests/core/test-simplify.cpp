@@ -8,9 +8,9 @@
 #include <set>
 
 #include "geodesy.hpp"
+#include "merge.hpp"
 #include "predicates.hpp"
 #include "rings.hpp"
-#include "merge.hpp"
 #include "simplify.hpp"
 
 using namespace ochre;
@@ -22,7 +22,9 @@ FlatLayer tiling(unsigned seed, int n, int steps, double wild) {
   std::mt19937 random(seed);
   std::uniform_real_distribution<double> u(-1, 1);
   std::map<std::pair<int, int>, Point> corner;
-  for (int i = 0; i <= n; ++i) for (int j = 0; j <= n; ++j) corner[{i, j}] = {i + 0.2 * u(random), 40 + j + 0.2 * u(random)};
+  for (int i = 0; i <= n; ++i)
+    for (int j = 0; j <= n; ++j)
+      corner[{i, j}] = {i + 0.2 * u(random), 40 + j + 0.2 * u(random)};
   std::map<std::pair<std::pair<int, int>, std::pair<int, int>>, std::vector<Point>> edges;
   auto edge = [&](std::pair<int, int> a, std::pair<int, int> b) {
     bool turned = b < a;
@@ -31,9 +33,13 @@ FlatLayer tiling(unsigned seed, int n, int steps, double wild) {
     if (e.empty()) {
       Point p = corner[a], q = corner[b];
       for (int k = 0; k <= steps; ++k) {
-        double t = double(k) / steps, off = k == 0 || k == steps ? 0 : wild * std::sin(3.14159 * t) * u(random);
-        if (k == steps) e.push_back(q);  // to the last bit
-        else e.push_back({p.x + t * (q.x - p.x) - off * (q.y - p.y), p.y + t * (q.y - p.y) + off * (q.x - p.x)});
+        double t = double(k) / steps,
+               off = k == 0 || k == steps ? 0 : wild * std::sin(3.14159 * t) * u(random);
+        if (k == steps)
+          e.push_back(q);  // to the last bit
+        else
+          e.push_back({p.x + t * (q.x - p.x) - off * (q.y - p.y),
+                       p.y + t * (q.y - p.y) + off * (q.x - p.x)});
       }
     }
     return turned ? std::vector<Point>(e.rbegin(), e.rend()) : e;
@@ -43,7 +49,10 @@ FlatLayer tiling(unsigned seed, int n, int steps, double wild) {
     for (int j = 0; j < n; ++j) {
       std::vector<Point> ring;
       std::pair<int, int> at[] = {{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}};
-      for (int k = 0; k < 4; ++k) { auto e = edge(at[k], at[(k + 1) % 4]); ring.insert(ring.end(), e.begin(), e.end() - 1); }
+      for (int k = 0; k < 4; ++k) {
+        auto e = edge(at[k], at[(k + 1) % 4]);
+        ring.insert(ring.end(), e.begin(), e.end() - 1);
+      }
       ring.push_back(ring.front());
       layer.add_ring(ring.data(), ring.size());
       layer.end_part(Shape::polygon);
@@ -53,7 +62,9 @@ FlatLayer tiling(unsigned seed, int n, int steps, double wild) {
 }
 
 std::vector<std::pair<Point, Point>> segments(const FlatLayer& layer) {
-  auto less = [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); };
+  auto less = [](Point a, Point b) {
+    return a.x < b.x || (a.x == b.x && a.y < b.y);
+  };
   std::set<std::array<double, 4>> seen;
   std::vector<std::pair<Point, Point>> out;
   for (size_t r = 0; r < layer.ring_end.size(); ++r)
@@ -79,7 +90,8 @@ size_t conflicts(const FlatLayer& layer) {
 
 double land(const FlatLayer& layer) {
   double sum = 0;
-  for (size_t r = 0; r < layer.ring_end.size(); ++r) sum += signed_area(layer.ring(r), layer.ring_size(r));
+  for (size_t r = 0; r < layer.ring_end.size(); ++r)
+    sum += signed_area(layer.ring(r), layer.ring_size(r));
   return sum;
 }
 
@@ -103,14 +115,23 @@ struct Lighter {
   AreaSides sides;
   Simplifier simplifier;
   explicit Lighter(const FlatLayer& from, double shape = 0.5)
-      : layer(from), net(border_net(layer)), sides(area_sides(layer, net.net)), simplifier(net.vertex, net.net, sides, true, shape) {}
-  FlatLayer after(size_t steps) const { return rebuild(layer, net, simplifier.after(steps), {}).layer; }
-  FlatLayer with_share(double share) const { return after(simplifier.steps_for_count(share * layer.points.size())); }
+      : layer(from),
+        net(border_net(layer)),
+        sides(area_sides(layer, net.net)),
+        simplifier(net.vertex, net.net, sides, true, shape) {}
+  FlatLayer after(size_t steps) const {
+    return rebuild(layer, net, simplifier.after(steps), {}).layer;
+  }
+  FlatLayer with_share(double share) const {
+    return after(simplifier.steps_for_count(share * layer.points.size()));
+  }
 };
 
 }  // namespace
 
-TEST_CASE("borders stay shared, nothing crosses that did not, and every area keeps its place in a tiling") {
+TEST_CASE(
+    "borders stay shared, nothing crosses that did not, and every area keeps its place in a "
+    "tiling") {
   for (unsigned seed = 1; seed <= 12; ++seed) {
     FlatLayer layer = tiling(seed, 4, 24, seed % 3 ? 0.12 : 0.03);
     if (conflicts(layer)) continue;
@@ -122,7 +143,8 @@ TEST_CASE("borders stay shared, nothing crosses that did not, and every area kee
         CHECK(conflicts(light) == 0);
         CHECK(border_net(light).net.arcs() == arcs);
         CHECK(light.features() == 16);
-        // The outline moves only where vertices went; inside, what one area loses its neighbour wins.
+        // The outline moves only where vertices went; inside, what one area loses its neighbour
+        // wins.
         MergedAreas whole = merge_areas(light, std::vector<int>(16, 0), 1);
         CHECK(whole.not_the_sum.empty());
         CHECK(land(whole.layer) == doctest::Approx(land(light)).epsilon(1e-12));
@@ -132,10 +154,13 @@ TEST_CASE("borders stay shared, nothing crosses that did not, and every area kee
   }
 }
 
-TEST_CASE("no lighter border crosses another or leaves an island behind it, and small areas keep their size") {
+TEST_CASE(
+    "no lighter border crosses another or leaves an island behind it, and small areas keep their "
+    "size") {
   size_t stays = 0;
   for (unsigned seed = 1; seed <= 20; ++seed) {
-    // Rings one in another like the lines of a contour map, closer than their waves are high, and islets between them.
+    // Rings one in another like the lines of a contour map, closer than their waves are high, and
+    // islets between them.
     std::mt19937 random(seed);
     std::uniform_real_distribution<double> u(-1, 1);
     FlatLayer layer;
@@ -143,13 +168,16 @@ TEST_CASE("no lighter border crosses another or leaves an island behind it, and 
     for (int k = 0; k < 6; ++k) {
       std::vector<Point> ring;
       for (int i = 0; i < 240; ++i) {
-        double a = i * 3.14159265358979 / 120, r = 3 + 0.12 * k + 0.5 * std::sin(9 * a + wave[0]) * wave[1] + 0.4 * std::sin(23 * a) * wave[2] + 0.02 * u(random);
+        double a = i * 3.14159265358979 / 120,
+               r = 3 + 0.12 * k + 0.5 * std::sin(9 * a + wave[0]) * wave[1] +
+                   0.4 * std::sin(23 * a) * wave[2] + 0.02 * u(random);
         ring.push_back({r * std::cos(a), r * std::sin(a)});
       }
       ring.push_back(ring.front());
       layer.add_ring(ring.data(), ring.size());
       layer.end_part(Shape::polygon);
-      double a = u(random) * 3, r = 3.06 + 0.12 * k + 0.5 * std::sin(9 * a + wave[0]) * wave[1] + 0.4 * std::sin(23 * a) * wave[2];
+      double a = u(random) * 3, r = 3.06 + 0.12 * k + 0.5 * std::sin(9 * a + wave[0]) * wave[1] +
+                                    0.4 * std::sin(23 * a) * wave[2];
       std::vector<Point> islet = {{r * std::cos(a), r * std::sin(a)}};
       islet.push_back({islet[0].x + 0.002, islet[0].y});
       islet.push_back({islet[0].x, islet[0].y + 0.002});
@@ -168,7 +196,8 @@ TEST_CASE("no lighter border crosses another or leaves an island behind it, and 
         for (size_t outer = 0; outer < 12; outer += 2) {
           if (inner == outer) continue;
           Point p = layer.ring(inner)[0], q = light.ring(inner)[0];
-          CHECK(in_ring(layer.ring(outer), layer.ring_size(outer), p.x, p.y) == in_ring(light.ring(outer), light.ring_size(outer), q.x, q.y));
+          CHECK(in_ring(layer.ring(outer), layer.ring_size(outer), p.x, p.y) ==
+                in_ring(light.ring(outer), light.ring_size(outer), q.x, q.y));
         }
       stays += steps == lighter.simplifier.steps() && light.points.size() > 6 * 4 + 6 * 4;
     }
@@ -176,7 +205,9 @@ TEST_CASE("no lighter border crosses another or leaves an island behind it, and 
   CHECK(stays > 10);  // more than a triangle each, because islands are in the way
 }
 
-TEST_CASE("each share is met to one vertex and is a part of every larger one, whatever stands in the way") {
+TEST_CASE(
+    "each share is met to one vertex and is a part of every larger one, whatever stands in the "
+    "way") {
   for (unsigned seed = 1; seed <= 6; ++seed) {
     FlatLayer layer = tiling(seed, 5, 40, seed % 2 ? 0.1 : 0.01);
     Lighter lighter(layer);
@@ -188,7 +219,8 @@ TEST_CASE("each share is met to one vertex and is a part of every larger one, wh
       CHECK(std::fabs(count - std::max(share * whole, lighter.simplifier.least_count())) <= 1);
       std::vector<uint8_t> keep = lighter.simplifier.after(steps).keep;
       size_t lost = 0;
-      for (size_t i = 0; i < keep.size(); ++i) lost += last[i] && !keep[i];
+      for (size_t i = 0; i < keep.size(); ++i)
+        lost += last[i] && !keep[i];
       CHECK(lost == 0);
       last = keep;
     }
@@ -219,19 +251,24 @@ TEST_CASE("areas of very different sizes keep theirs to a tenth until nothing el
     }
   }
   FlatLayer least = lighter.after(lighter.simplifier.steps());
-  for (size_t f = 0; f < layer.features(); ++f) CHECK(part_area_m2(least, f) > 0);
+  for (size_t f = 0; f < layer.features(); ++f)
+    CHECK(part_area_m2(least, f) > 0);
 }
 
 TEST_CASE("closed rings stay rings, and two borders between the same places stay two") {
   // A lens: two arcs from one junction to another.
   FlatLayer layer;
   std::vector<Point> lens, rest;
-  for (int i = 0; i <= 20; ++i) lens.push_back({i / 10.0, 0.2 * std::sin(3.14159265 * i / 20)});
-  for (int i = 19; i >= 0; --i) lens.push_back({i / 10.0, -0.2 * std::sin(3.14159265 * i / 20)});
+  for (int i = 0; i <= 20; ++i)
+    lens.push_back({i / 10.0, 0.2 * std::sin(3.14159265 * i / 20)});
+  for (int i = 19; i >= 0; --i)
+    lens.push_back({i / 10.0, -0.2 * std::sin(3.14159265 * i / 20)});
   lens.back() = lens.front();
   rest = {{0, 0}};
-  for (int i = 19; i > 0; --i) rest.push_back({(20 - i) / 10.0, 0.2 * std::sin(3.14159265 * (20 - i) / 20)});
-  for (size_t i = 0; i <= 20; ++i) rest[i < rest.size() ? i : 0] = lens[i < rest.size() ? i : 0];
+  for (int i = 19; i > 0; --i)
+    rest.push_back({(20 - i) / 10.0, 0.2 * std::sin(3.14159265 * (20 - i) / 20)});
+  for (size_t i = 0; i <= 20; ++i)
+    rest[i < rest.size() ? i : 0] = lens[i < rest.size() ? i : 0];
   rest.push_back(lens[20]);
   rest.push_back({2, 2});
   rest.push_back({0, 2});

@@ -33,7 +33,8 @@ std::vector<GridPoint> assemble(const Topology& t, const TopologyLayer& layer, s
   std::vector<GridPoint> out;
   for (size_t i = ring ? layer.ring_end[ring - 1] : 0; i < layer.ring_end[ring]; ++i) {
     int32_t ref = layer.ring_arcs[i], arc = ref < 0 ? ~ref : ref;
-    std::vector<GridPoint> run(t.points.begin() + (arc ? t.arc_end[arc - 1] : 0), t.points.begin() + t.arc_end[arc]);
+    std::vector<GridPoint> run(t.points.begin() + (arc ? t.arc_end[arc - 1] : 0),
+                               t.points.begin() + t.arc_end[arc]);
     if (ref < 0) std::reverse(run.begin(), run.end());
     if (!out.empty()) REQUIRE(out.back() == run.front());
     out.insert(out.end(), run.begin() + (out.empty() ? 0 : 1), run.end());
@@ -45,23 +46,29 @@ std::vector<GridPoint> assemble(const Topology& t, const TopologyLayer& layer, s
 std::vector<std::pair<int, int>> cycle(std::vector<GridPoint> ring) {
   ring.pop_back();
   std::vector<std::pair<int, int>> out;
-  for (auto& p : ring) out.push_back({p.x, p.y});
+  for (auto& p : ring)
+    out.push_back({p.x, p.y});
   std::rotate(out.begin(), std::min_element(out.begin(), out.end()), out.end());
   return out;
 }
 
 std::map<int32_t, std::vector<bool>> uses(const TopologyLayer& layer) {
   std::map<int32_t, std::vector<bool>> out;
-  for (int32_t ref : layer.ring_arcs) out[ref < 0 ? ~ref : ref].push_back(ref < 0);
+  for (int32_t ref : layer.ring_arcs)
+    out[ref < 0 ? ~ref : ref].push_back(ref < 0);
   return out;
 }
 
-Topology build(const FlatLayer& layer, double side) { return build_topology({layer}, {0, 0, side, side}, int(side) + 1); }
+Topology build(const FlatLayer& layer, double side) {
+  return build_topology({layer}, {0, 0, side, side}, int(side) + 1);
+}
 
 }  // namespace
 
 TEST_CASE("two squares share one arc, used once forwards and once backwards") {
-  Topology t = build(areas({{{{0, 0}, {4, 0}, {4, 4}, {0, 4}, {0, 0}}}, {{{4, 0}, {8, 0}, {8, 4}, {4, 4}, {4, 0}}}}), 8);
+  Topology t = build(areas({{{{0, 0}, {4, 0}, {4, 4}, {0, 4}, {0, 0}}},
+                            {{{4, 0}, {8, 0}, {8, 4}, {4, 4}, {4, 0}}}}),
+                     8);
   CHECK(t.arc_end.size() == 3);
   int shared = 0;
   for (auto& [arc, ways] : uses(t.layers[0])) {
@@ -73,7 +80,8 @@ TEST_CASE("two squares share one arc, used once forwards and once backwards") {
 }
 
 TEST_CASE("an enclave and the hole that it fills are one arc") {
-  Ring hole = {{3, 3}, {3, 5}, {5, 5}, {5, 3}, {3, 3}}, enclave = {{5, 5}, {3, 5}, {3, 3}, {5, 3}, {5, 5}};
+  Ring hole = {{3, 3}, {3, 5}, {5, 5}, {5, 3}, {3, 3}},
+       enclave = {{5, 5}, {3, 5}, {3, 3}, {5, 3}, {5, 5}};
   Topology t = build(areas({{{{0, 0}, {8, 0}, {8, 8}, {0, 8}, {0, 0}}, hole}, {enclave}}), 8);
   CHECK(t.arc_end.size() == 2);
 }
@@ -84,8 +92,10 @@ TEST_CASE("a tiling of random cells comes back ring by ring, and every inner bor
     std::mt19937 random(seed);
     const int n = 6, cell = 40;
     std::map<std::pair<int, int>, Point> corner;
-    for (int i = 0; i <= n; ++i) for (int j = 0; j <= n; ++j)
-      corner[{i, j}] = {double(i * cell + int(random() % 21)), double(j * cell + int(random() % 21))};
+    for (int i = 0; i <= n; ++i)
+      for (int j = 0; j <= n; ++j)
+        corner[{i, j}] = {double(i * cell + int(random() % 21)),
+                          double(j * cell + int(random() % 21))};
     std::map<std::pair<std::pair<int, int>, std::pair<int, int>>, Ring> edges;
     auto edge = [&](std::pair<int, int> a, std::pair<int, int> b) {
       bool turned = b < a;
@@ -93,7 +103,9 @@ TEST_CASE("a tiling of random cells comes back ring by ring, and every inner bor
       Ring& e = edges[{a, b}];
       if (e.empty()) {
         Point p = corner[a], q = corner[b];
-        for (int k = 0; k < 4; ++k) e.push_back({std::round(p.x + (q.x - p.x) * k / 4), std::round(p.y + (q.y - p.y) * k / 4 + (k ? random() % 3 : 0))});
+        for (int k = 0; k < 4; ++k)
+          e.push_back({std::round(p.x + (q.x - p.x) * k / 4),
+                       std::round(p.y + (q.y - p.y) * k / 4 + (k ? random() % 3 : 0))});
         e.push_back(q);
       }
       Ring out = e;
@@ -101,15 +113,19 @@ TEST_CASE("a tiling of random cells comes back ring by ring, and every inner bor
       return out;
     };
     std::vector<std::vector<Ring>> features;
-    for (int i = 0; i < n; ++i) for (int j = 0; j < n; ++j) {
-      Ring ring;
-      std::pair<int, int> at[] = {{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}};
-      for (int k = 0; k < 4; ++k) { Ring e = edge(at[k], at[(k + 1) % 4]); ring.insert(ring.end(), e.begin(), e.end() - 1); }
-      ring.push_back(ring.front());
-      std::rotate(ring.begin(), ring.begin() + random() % (ring.size() - 1), ring.end() - 1);
-      ring.back() = ring.front();
-      features.push_back({ring});
-    }
+    for (int i = 0; i < n; ++i)
+      for (int j = 0; j < n; ++j) {
+        Ring ring;
+        std::pair<int, int> at[] = {{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}};
+        for (int k = 0; k < 4; ++k) {
+          Ring e = edge(at[k], at[(k + 1) % 4]);
+          ring.insert(ring.end(), e.begin(), e.end() - 1);
+        }
+        ring.push_back(ring.front());
+        std::rotate(ring.begin(), ring.begin() + random() % (ring.size() - 1), ring.end() - 1);
+        ring.back() = ring.front();
+        features.push_back({ring});
+      }
     FlatLayer layer = areas(features);
     Topology t = build(layer, n * cell + 40);
     REQUIRE(t.layers[0].ring_end.size() == features.size());
@@ -124,7 +140,10 @@ TEST_CASE("a tiling of random cells comes back ring by ring, and every inner bor
     size_t shared = 0;
     for (auto& [arc, ways] : uses(t.layers[0])) {
       CHECK(ways.size() <= 2);
-      if (ways.size() == 2) { ++shared; CHECK(ways[0] != ways[1]); }
+      if (ways.size() == 2) {
+        ++shared;
+        CHECK(ways[0] != ways[1]);
+      }
     }
     CHECK(shared == 2 * n * (n - 1));
   }
@@ -141,6 +160,8 @@ TEST_CASE("an area below the grid still stands, and small rings of others are co
 TEST_CASE("TopoJSON text holds deltas, a transform and one object a layer") {
   Topology t = build(areas({{{{1, 1}, {3, 1}, {3, 4}, {1, 1}}}}), 8);
   CHECK(write_topojson(t) ==
-        "{\"type\":\"Topology\",\"transform\":{\"scale\":[1,1],\"translate\":[0,0]},\"arcs\":[[[1,1],[2,0],[0,3],[-2,-3]]],"
-        "\"objects\":{\"areas\":{\"type\":\"GeometryCollection\",\"geometries\":[{\"type\":\"MultiPolygon\",\"arcs\":[[[0]]]}]}}}");
+        "{\"type\":\"Topology\",\"transform\":{\"scale\":[1,1],\"translate\":[0,0]},\"arcs\":[[[1,"
+        "1],[2,0],[0,3],[-2,-3]]],"
+        "\"objects\":{\"areas\":{\"type\":\"GeometryCollection\",\"geometries\":[{\"type\":"
+        "\"MultiPolygon\",\"arcs\":[[[0]]]}]}}}");
 }

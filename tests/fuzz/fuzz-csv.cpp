@@ -21,15 +21,32 @@ static std::vector<uint32_t> fields_by_letter(const std::string& text, char deli
   for (size_t i = 0; i < text.size(); ++i) {
     char c = text[i];
     if (quoted) {
-      if (c == '"' && i + 1 < text.size() && text[i + 1] == '"') ++i;
-      else if (c == '"') quoted = false;
+      if (c == '"' && i + 1 < text.size() && text[i + 1] == '"')
+        ++i;
+      else if (c == '"')
+        quoted = false;
       continue;
     }
-    if (c == '"' && fresh) { quoted = true; fresh = false; any = true; continue; }
-    if (c == delimiter) { ++fields; fresh = true; continue; }
-    if (c == '\n' || c == '\r') { end(); continue; }
+    if (c == '"' && fresh) {
+      quoted = true;
+      fresh = false;
+      any = true;
+      continue;
+    }
+    if (c == delimiter) {
+      ++fields;
+      fresh = true;
+      continue;
+    }
+    if (c == '\n' || c == '\r') {
+      end();
+      continue;
+    }
     bool blank = c == ' ' || (c == '\t' && delimiter != '\t');
-    if (!blank) { fresh = false; any = true; }
+    if (!blank) {
+      fresh = false;
+      any = true;
+    }
   }
   end();
   return out;
@@ -43,14 +60,16 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   account_csv(text.data(), text.size(), delimiter, data[1] % 5);
   CsvAccount a = account_csv(text.data(), text.size(), delimiter, 0);
   if (a.end > text.size()) std::abort();
-  for (const CsvAccount::Record& r : a.odd) if (r.start > text.size() || r.fields == a.fields || r.filled > r.fields) std::abort();
+  for (const CsvAccount::Record& r : a.odd)
+    if (r.start > text.size() || r.fields == a.fields || r.filled > r.fields) std::abort();
   if (a.open_line || a.nul_line || !text.compare(0, 3, "\xef\xbb\xbf")) return 0;
   std::vector<uint32_t> fields = fields_by_letter(text, delimiter);
   if (fields.size() != a.records) std::abort();
   size_t odd = 0;
   for (size_t i = 0; i < fields.size(); ++i) {
     if (fields[i] == fields[0]) continue;
-    if (odd == a.odd.size() || a.odd[odd].number != i || a.odd[odd].fields != fields[i]) std::abort();
+    if (odd == a.odd.size() || a.odd[odd].number != i || a.odd[odd].fields != fields[i])
+      std::abort();
     ++odd;
   }
   if (odd != a.odd.size()) std::abort();

@@ -15,6 +15,7 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
     }
     ReadBack sink;
     ochre::Boundaries r = ochre::read_json(text, layer, sink);
-    for (const ochre::Column& c : r.properties.columns) if (c.kind != ochre::Column::Kind::empty && c.rows() != r.features) std::abort();
+    for (const ochre::Column& c : r.properties.columns)
+      if (c.kind != ochre::Column::Kind::empty && c.rows() != r.features) std::abort();
   });
 }

@@ -7,7 +7,11 @@
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   return refused_or([&] {
     ochre::WkbWriter plain, again;
-    refused_or([&] { ochre::FlatLayer l; ochre::FlatGatherer g(l); ochre::walk_wkb(data, size, g); });
+    refused_or([&] {
+      ochre::FlatLayer l;
+      ochre::FlatGatherer g(l);
+      ochre::walk_wkb(data, size, g);
+    });
     ochre::plain_wkb(data, size, plain);
     std::string text;
     for (int digits : {-1, 3}) {

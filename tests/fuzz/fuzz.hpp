@@ -23,7 +23,6 @@ int refused_or(Work work) {
   try {
     work();
   } catch (const ochre::FileError&) {
-  } catch (const ochre::WkbError&) {
-  }
+  } catch (const ochre::WkbError&) {}
   return 0;
 }

@@ -1,4 +1,5 @@
-// What lies under the data, places from a service, and what follows the zoom: against the stand-in server, and against servers that fail.
+// What lies under the data and places from a service: against the stand-in server, and against
+// servers that fail.
 import assert from "node:assert/strict";
 import { execFileSync, spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
@@ -6,15 +7,32 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
 import { fileURLToPath, pathToFileURL } from "node:url";
-import { apart, browser, decodePng, find, hex, insideOf, maps, onPage, open, seen, variant } from "./reader.mjs";
+import {
+  apart,
+  browser,
+  decodePng,
+  find,
+  hex,
+  insideOf,
+  maps,
+  onPage,
+  open,
+  painted,
+  seen,
+  variant,
+} from "./reader.mjs";
 
 const command = fileURLToPath(new URL("../../inst/bin/ochre", import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), "ochre-backdrop-"));
 const file = join(folder, "tiles.html");
 let server, address;
 before(async () => {
-  server = spawn("Rscript", [command, "serve-demo", "--port", "0"], { stdio: ["ignore", "pipe", "inherit"] });
-  address = (await new Promise((done) => server.stdout.once("data", (text) => done(String(text))))).trim().replace(/\/$/, "");
+  server = spawn("Rscript", [command, "serve-demo", "--port", "0"], {
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  address = (await new Promise((done) => server.stdout.once("data", (text) => done(String(text)))))
+    .trim()
+    .replace(/\/$/, "");
   cpSync(maps, folder, { recursive: true });
   const sheet = join(folder, "tiles.ochre.yml");
   writeFileSync(sheet, readFileSync(sheet, "utf8").replaceAll("http://127.0.0.1:8791", address));
@@ -23,25 +41,38 @@ before(async () => {
 after(() => server.kill());
 
 const AXIS = 6378137;
-const settled = async (page) => { await page.waitForLoadState("networkidle"); await page.waitForTimeout(250); };
-const bare = async (page) => { for (const box of await page.locator(".ochre-layer input[type=checkbox]").all()) await box.uncheck(); };
-// Places of the map that lie under the middle of the stage and around it, with where they stand on the page.
+const settled = async (page) => {
+  await page.waitForLoadState("networkidle");
+  await page.waitForTimeout(250);
+};
+const bare = async (page) => {
+  for (const box of await page.locator(".ochre-layer input[type=checkbox]").all())
+    await box.uncheck();
+};
+// Places of the map that lie under the middle of the stage and around it, with where they stand
+// on the page.
 async function spots(page, plan, n = 9) {
   const [x0, y0, x1, y1] = plan.frame;
   const out = [];
-  for (let i = 1; i < n; i++) for (let j = 1; j < n; j++) {
-    const at = [x0 + (i / n) * (x1 - x0), y0 + (j / n) * (y1 - y0)];
-    out.push({ at, on: (await onPage(page, plan, at)).map(Math.round) });
-  }
+  for (let i = 1; i < n; i++)
+    for (let j = 1; j < n; j++) {
+      const at = [x0 + (i / n) * (x1 - x0), y0 + (j / n) * (y1 - y0)];
+      out.push({ at, on: (await onPage(page, plan, at)).map(Math.round) });
+    }
   // Not where buttons lie.
   const bar = await page.locator(".ochre-buttons").boundingBox();
   return out.filter(({ on: [x, y] }) => x < bar.x - 3 || y < bar.y - 3);
 }
 
-test("tiles lie where they belong, are asked of the named server only, follow the zoom, and say whose they are", async () => {
-  const { page, plan, context, faults, asked } = await open(file, {}, undefined, [`${address}/tiles/`]);
+test("tiles lie where they belong, are asked of the named server only", async () => {
+  const { page, plan, context, faults, asked } = await open(file, {}, undefined, [
+    `${address}/tiles/`,
+  ]);
   await settled(page);
-  assert.ok(asked.length > 4 && asked.every((a) => new RegExp(`^${address}/tiles/\\d+/\\d+/\\d+\\.png$`).test(a)));
+  assert.ok(
+    asked.length > 4 &&
+      asked.every((a) => new RegExp(`^${address}/tiles/\\d+/\\d+/\\d+\\.png$`).test(a)),
+  );
   assert.equal(new Set(asked).size, asked.length, "each once");
   await bare(page);
   await page.mouse.move(2, 2);
@@ -52,20 +83,39 @@ test("tiles lie where they belong, are asked of the named server only, follow th
   const side = (2 * Math.PI * AXIS) / 2 ** z;
   const shot = await seen(page);
   const tiles = new Map();
-  let same = 0, all = 0;
-  for (const { at: [x, y], on } of await spots(page, plan)) {
+  let same = 0,
+    all = 0;
+  for (const {
+    at: [x, y],
+    on,
+  } of await spots(page, plan)) {
     const [u, v] = [(x + Math.PI * AXIS) / side, (Math.PI * AXIS - y) / side];
     const key = `${address}/tiles/${z}/${Math.floor(u)}/${Math.floor(v)}.png`;
     assert.ok(asked.includes(key));
-    if (!tiles.has(key)) tiles.set(key, decodePng(Buffer.from(await (await fetch(key)).arrayBuffer())));
+    if (!tiles.has(key))
+      tiles.set(key, decodePng(Buffer.from(await (await fetch(key)).arrayBuffer())));
     all++;
-    same += apart(tiles.get(key).at(Math.floor(256 * (u % 1)), Math.floor(256 * (v % 1))), shot.at(...on)) < 12;
+    same +=
+      apart(
+        tiles.get(key).at(Math.floor(256 * (u % 1)), Math.floor(256 * (v % 1))),
+        shot.at(...on),
+      ) < 12;
   }
   assert.ok(all > 40 && same / all > 0.85, `${same} of ${all} places`);
   const credit = page.locator(".ochre-credit a");
-  assert.deepEqual([await credit.textContent(), await credit.getAttribute("href"), await credit.getAttribute("rel")], ["Tiles by the Orvane Survey", "https://survey.orvane.example/", "noopener noreferrer"]);
+  assert.deepEqual(
+    [
+      await credit.textContent(),
+      await credit.getAttribute("href"),
+      await credit.getAttribute("rel"),
+    ],
+    ["Tiles by the Orvane Survey", "https://survey.orvane.example/", "noopener noreferrer"],
+  );
   const before = asked.length;
-  for (let i = 0; i < 4; i++) await page.keyboard.press("+") ?? (await page.locator(".ochre-stage").press("+"));
+  for (let i = 0; i < 4; i++) {
+    await page.keyboard.press("+");
+    await page.locator(".ochre-stage").press("+");
+  }
   await page.locator(".ochre-stage").press("+");
   await page.locator(".ochre-stage").press("+");
   await settled(page);
@@ -78,9 +128,11 @@ test("tiles lie where they belong, are asked of the named server only, follow th
   await context.close();
 });
 
-test("of several backdrops one is shown; the others ask for nothing; a picture lies where its world file says", async () => {
+test("of several backdrops one is shown; the others ask for nothing", async () => {
   const late = variant(file, (plan) => plan.backdrops.reverse());
-  const { page, plan, context, faults, asked } = await open(late, {}, undefined, [`${address}/tiles/`]);
+  const { page, plan, context, faults, asked } = await open(late, {}, undefined, [
+    `${address}/tiles/`,
+  ]);
   await settled(page);
   assert.deepEqual(asked, []);
   assert.equal(await page.locator(".ochre-credit").innerText(), "");
@@ -90,13 +142,24 @@ test("of several backdrops one is shown; the others ask for nothing; a picture l
   await settled(page);
   assert.equal(await page.locator(".ochre-credit").innerText(), "Chart of 1871, Orvane Archive");
   // Six numbers: a step to the right, a step down, the first pixel's place.
-  const [a, d, b, e, c, f] = readFileSync(join(folder, "chart.pgw"), "utf8").trim().split(/\s+/).map(Number);
+  const [a, d, b, e, c, f] = readFileSync(join(folder, "chart.pgw"), "utf8")
+    .trim()
+    .split(/\s+/)
+    .map(Number);
   const chart = decodePng(readFileSync(join(folder, "chart.png")));
   const shot = await seen(page);
-  let same = 0, all = 0;
-  for (const { at: [x, y], on } of await spots(page, plan)) {
-    const [lon, lat] = [(x / AXIS) * (180 / Math.PI), (Math.atan(Math.sinh(y / AXIS)) * 180) / Math.PI];
-    const column = (e * (lon - c) - b * (lat - f)) / (a * e - b * d), row = (a * (lat - f) - d * (lon - c)) / (a * e - b * d);
+  let same = 0,
+    all = 0;
+  for (const {
+    at: [x, y],
+    on,
+  } of await spots(page, plan)) {
+    const [lon, lat] = [
+      (x / AXIS) * (180 / Math.PI),
+      (Math.atan(Math.sinh(y / AXIS)) * 180) / Math.PI,
+    ];
+    const column = (e * (lon - c) - b * (lat - f)) / (a * e - b * d),
+      row = (a * (lat - f) - d * (lon - c)) / (a * e - b * d);
     if (column < 0 || row < 0 || column >= chart.width || row >= chart.height) continue;
     all++;
     same += apart(chart.at(Math.round(column), Math.round(row)), shot.at(...on)) < 24;
@@ -124,7 +187,15 @@ test("a map that is not seen yet asks for no tiles, and does when it is shown", 
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const asked = [];
   page.on("request", (r) => r.url().startsWith(address) && asked.push(r.url()));
-  await page.addInitScript(() => new MutationObserver(() => { const map = document.getElementById("ochre-map"); if (map && map.dataset.seen === undefined) { map.dataset.seen = ""; map.style.display = "none"; } }).observe(document, { childList: true, subtree: true }));
+  await page.addInitScript(() =>
+    new MutationObserver(() => {
+      const map = document.getElementById("ochre-map");
+      if (map && map.dataset.seen === undefined) {
+        map.dataset.seen = "";
+        map.style.display = "none";
+      }
+    }).observe(document, { childList: true, subtree: true }),
+  );
   await page.goto(pathToFileURL(file).href);
   await page.locator(".ochre-stage").waitFor({ state: "attached" });
   await settled(page);
@@ -135,9 +206,17 @@ test("a map that is not seen yet asks for no tiles, and does when it is shown", 
   await page.close();
 });
 
-test("with tiles that are missing, or a server that fails, the map stays whole and says so", async () => {
+test("without tiles, or with a server that fails, the map stays whole", async () => {
   const failing = async (status) => {
-    const out = await open(file, {}, async (page) => page.route(`${address}/tiles/**`, (r, q) => (status(q.url()) ? r.continue() : r.fulfill({ status: 404 }))), [`${address}/tiles/`]);
+    const out = await open(
+      file,
+      {},
+      async (page) =>
+        page.route(`${address}/tiles/**`, (r, q) =>
+          status(q.url()) ? r.continue() : r.fulfill({ status: 404 }),
+        ),
+      [`${address}/tiles/`],
+    );
     await settled(out.page);
     return out;
   };
@@ -157,7 +236,10 @@ test("with tiles that are missing, or a server that fails, the map stays whole a
   assert.ok(asked.length - n <= 4, `${asked.length - n} more`);
   await page.getByRole("radio", { name: "None" }).check();
   assert.equal(await trouble.textContent(), "");
-  assert.deepEqual(faults.filter((f) => !f.includes("404")), []);
+  assert.deepEqual(
+    faults.filter((f) => !f.includes("404")),
+    [],
+  );
   await context.close();
   // One that is missing among others is left out without a word.
   let k = 0;
@@ -166,44 +248,80 @@ test("with tiles that are missing, or a server that fails, the map stays whole a
   await one.context.close();
 });
 
-test("on the smallest phone the switch, the attribution and all controls stay in view, by touch", async () => {
-  const { page, context } = await open(file, { viewport: { width: 320, height: 640 }, hasTouch: true, isMobile: true }, undefined, [`${address}/`]);
+test("on the smallest phone switch, attribution and controls stay in view", async () => {
+  const { page, context } = await open(
+    file,
+    { viewport: { width: 320, height: 640 }, hasTouch: true, isMobile: true },
+    undefined,
+    [`${address}/`],
+  );
   await settled(page);
   await page.getByRole("radio", { name: "Chart of 1871" }).tap();
   assert.equal(await page.locator(".ochre-credit").innerText(), "Chart of 1871, Orvane Archive");
-  for (const control of await page.locator(".ochre-map :is(button, input, a, summary):visible, .ochre-credit").all()) {
+  for (const control of await page
+    .locator(".ochre-map :is(button, input, a, summary):visible, .ochre-credit")
+    .all()) {
     const box = await control.boundingBox();
-    assert.ok(box.x >= 0 && box.x + box.width <= 320, await control.evaluate((n) => n.outerHTML.slice(0, 120)));
+    assert.ok(
+      box.x >= 0 && box.x + box.width <= 320,
+      await control.evaluate((n) => n.outerHTML.slice(0, 120)),
+    );
   }
   await context.close();
   // Words that try to break it stay words, and leave the map its room.
   const words = "<img src=x onerror=window.broken=1>\u202e" + "long".repeat(2500);
-  const hostile = await open(variant(file, (plan) => Object.assign(plan.backdrops[1], { name: words, attribution: words, link: "javascript:window.broken=1" })), { viewport: { width: 320, height: 640 } }, undefined, [`${address}/`]);
+  const hostile = await open(
+    variant(file, (plan) =>
+      Object.assign(plan.backdrops[1], {
+        name: words,
+        attribution: words,
+        link: "javascript:window.broken=1",
+      }),
+    ),
+    { viewport: { width: 320, height: 640 } },
+    undefined,
+    [`${address}/`],
+  );
   await hostile.page.getByRole("radio").nth(1).check();
   assert.equal(await hostile.page.locator(".ochre-credit").textContent(), words);
   assert.equal(await hostile.page.locator(".ochre-map img, .ochre-credit a").count(), 0);
   assert.ok((await hostile.page.locator(".ochre-stage").boundingBox()).height > 120);
-  assert.ok(await hostile.page.evaluate(() => document.documentElement.scrollWidth <= 320 && window.broken === undefined));
+  assert.ok(
+    await hostile.page.evaluate(
+      () => document.documentElement.scrollWidth <= 320 && window.broken === undefined,
+    ),
+  );
   await hostile.context.close();
 });
 
-test("places are looked for only when the reader asks, found by keys, shown with a dot; a service that fails is said", async () => {
+test("places are looked for only when the reader asks, found by keys", async () => {
   let reply = null;
-  const { page, plan, context, faults, asked } = await open(file, {}, async (page) => {
-    await page.route(`${address}/tiles/**`, (r) => r.abort());
-    await page.route(`${address}/places**`, (r) => (reply ? reply(r) : r.continue()));
-  }, [`${address}/`]);
+  const { page, plan, context, faults, asked } = await open(
+    file,
+    {},
+    async (page) => {
+      await page.route(`${address}/tiles/**`, (r) => r.abort());
+      await page.route(`${address}/places**`, (r) => (reply ? reply(r) : r.continue()));
+    },
+    [`${address}/`],
+  );
   const questions = () => asked.filter((a) => a.includes("/places"));
   const field = page.getByRole("combobox");
   await field.pressSequentially("pelolothwen & co");
-  assert.equal(await page.locator(".ochre-seek").innerText(), "Look for “pelolothwen & co” among places");
+  assert.equal(
+    await page.locator(".ochre-seek").innerText(),
+    "Look for “pelolothwen & co” among places",
+  );
   assert.deepEqual(questions(), []);
   await field.fill("Pelolothw");
   await field.press("ArrowUp");
   await field.press("Enter");
   await page.locator(".ochre-place").first().waitFor();
   assert.deepEqual(questions(), [`${address}/places?q=Pelolothw&lang=en&limit=8`]);
-  assert.match(await page.locator(".ochre-place").first().innerText(), /Pelolothwen\s+District, The Cwmry/);
+  assert.match(
+    await page.locator(".ochre-place").first().innerText(),
+    /Pelolothwen\s+District, The Cwmry/,
+  );
   await field.press("Enter");
   await page.locator(".ochre-hover").waitFor();
   assert.equal(await page.locator(".ochre-hover").innerText(), "Pelolothwen");
@@ -212,7 +330,9 @@ test("places are looked for only when the reader asks, found by keys, shown with
   const middle = [stage.x + stage.width / 2, stage.y + stage.height / 2].map(Math.round);
   const shot = await seen(page);
   const dots = [];
-  for (let x = middle[0] - 60; x < middle[0] + 60; x++) for (let y = middle[1] - 60; y < middle[1] + 60; y++) if (apart(shot.at(x, y), hex(plan.inks.text)) < 8) dots.push([x, y]);
+  for (let x = middle[0] - 60; x < middle[0] + 60; x++)
+    for (let y = middle[1] - 60; y < middle[1] + 60; y++)
+      if (apart(shot.at(x, y), hex(plan.inks.text)) < 8) dots.push([x, y]);
   assert.ok(dots.length > 25, `${dots.length} dark pixels`);
   const ask = async (text, answer) => {
     reply = answer;
@@ -221,179 +341,55 @@ test("places are looked for only when the reader asks, found by keys, shown with
     await page.waitForTimeout(250);
     return (await page.locator(".ochre-suggestions").innerText()).trim();
   };
-  const json = (body) => (r) => r.fulfill({ status: 200, contentType: "application/json", headers: { "Access-Control-Allow-Origin": "*" }, body });
+  const json = (body) => (r) =>
+    r.fulfill({
+      status: 200,
+      contentType: "application/json",
+      headers: { "Access-Control-Allow-Origin": "*" },
+      body,
+    });
   const failed = "The place search does not answer.";
   assert.equal(await ask("xx", (r) => r.abort()), failed);
-  assert.equal(await ask("xx", (r) => r.fulfill({ status: 500, headers: { "Access-Control-Allow-Origin": "*" } })), failed);
-  for (const body of ["<html>", "[]", "null", '{"places": {}}', ""]) assert.equal(await ask("xx", json(body)), failed, body);
+  assert.equal(
+    await ask("xx", (r) =>
+      r.fulfill({ status: 500, headers: { "Access-Control-Allow-Origin": "*" } }),
+    ),
+    failed,
+  );
+  for (const body of ["<html>", "[]", "null", '{"places": {}}', ""])
+    assert.equal(await ask("xx", json(body)), failed, body);
   assert.equal(await ask("xx", json('{"places": []}')), "Nothing found");
-  const odd = [null, 5, {}, { name: "No place" }, { name: "Far", lon: 400, lat: 0 }, { name: "<img src=x onerror=window.broken=1>", context: "‮<b>", lon: 10, lat: 10 }, { name: "constructor", lon: "1", lat: 2 }, { name: "L".repeat(10000), lon: -38.5, lat: 46.8, box: [1, 2, 3] }];
+  const odd = [
+    null,
+    5,
+    {},
+    { name: "No place" },
+    { name: "Far", lon: 400, lat: 0 },
+    { name: "<img src=x onerror=window.broken=1>", context: "‮<b>", lon: 10, lat: 10 },
+    { name: "constructor", lon: "1", lat: 2 },
+    { name: "L".repeat(10000), lon: -38.5, lat: 46.8, box: [1, 2, 3] },
+  ];
   await ask("xx", json(JSON.stringify({ places: odd })));
   assert.equal(await page.locator(".ochre-place").count(), 2);
   const list = await page.locator(".ochre-suggestions").boundingBox();
   assert.ok(list.x >= 0 && list.x + list.width <= 1280 && list.y + list.height <= 800);
   await page.locator(".ochre-place").first().click();
-  assert.match(await page.locator(".ochre-note").innerText(), /<img src=x.* lies off this map\./);
+  assert.match(await page.locator(".ochre-note").innerText(), /<img src=x.* is outside this map\./);
   assert.equal(await page.evaluate(() => window.broken), undefined);
   // An answer that comes after the reader has gone on is not shown.
   let late;
   reply = (r) => (late = r);
   await field.fill("xx");
   await page.locator(".ochre-seek").click();
-  await page.waitForTimeout(100);
+  await painted(page);
   assert.equal(await page.locator(".ochre-none").innerText(), "Looking …");
   await field.fill("Hör");
   await json('{"places": [{"name": "Late", "lon": -38, "lat": 46.8}]}')(late);
   await page.waitForTimeout(200);
   assert.equal(await page.locator(".ochre-place").count(), 0);
-  assert.deepEqual(faults.filter((f) => !/ERR_FAILED|500/.test(f)), []);
-  await context.close();
-});
-
-// A plan with lines, symbols and a heat surface that follow the zoom, made from the demo's map.
-const simple = () => variant(join(maps, "map.html"), (plan) => {
-  const [x0, y0, x1, y1] = plan.frame;
-  const middle = (y0 + y1) / 2;
-  const [sx, sy] = plan.topology.transform.scale, [tx, ty] = plan.topology.transform.translate;
-  const grid = (x, y) => [Math.round((x - tx) / sx), Math.round((y - ty) / sy)];
-  const [a, b] = [grid(x0, middle), grid(x1, middle)];
-  plan.topology = { transform: plan.topology.transform, arcs: [[a, [b[0] - a[0], b[1] - a[1]]]], objects: { line: { geometries: [{ type: "MultiLineString", arcs: [[0]] }] } } };
-  const more = (layer) => ({ name: layer.id, legend: layer.id, hover: null, popup: null, ...layer });
-  const r = 0.02 * (x1 - x0);
-  plan.layers = [
-    more({ kind: "heat", id: "heat", x: [x0 + 0.7 * (x1 - x0), x0 + 0.71 * (x1 - x0), x0 + 0.3 * (x1 - x0)], y: [middle, middle, middle + 0.3 * (y1 - y0)], weight: [3, 3, 2], radius: 40, opacity: 1, labels: ["low", "", "high"], colours: ["#FFEEAA", "#FF8800", "#880000"] }),
-    more({ kind: "lines", id: "line", colour: "#0000FF", width: 3, dash: false, arrow: false, zoomed: { width: { zooms: [1, 4], values: [3, 12], stepped: false }, dash: { zooms: [1, 3.9], values: [[0, 0], [2, 2]], stepped: true } } }),
-    more({ kind: "symbols", id: "dot", hover: ["Dot"], x: [x0 + 0.5 * (x1 - x0)], y: [middle], r: [r], colour: "#00AA00", opacity: 1, rim: "#00AA00", sizes: { labels: ["1"], r: [r] }, zoomed: { size: { zooms: [1, 4], values: [1, 3], stepped: false } } }),
-  ];
-  plan.insets = [];
-  plan.page = { ...plan.page, bars: 0, table: false, search: false, cards: null };
-});
-
-test("widths, dashes and sizes follow the zoom, evenly or in steps, in the map, its legend and under the pointer", async () => {
-  const { page, plan, context, faults } = await open(simple());
-  const measure = async () => {
-    const shot = await seen(page);
-    const stage = await page.locator(".ochre-stage").boundingBox();
-    const [x, y] = [Math.round(stage.x + 0.25 * stage.width), Math.round(stage.y + stage.height / 2)];
-    const is = (colour, px, py) => apart(shot.at(px, py), hex(colour)) < 135;
-    const span = (colour, px) => { let n = 0; for (let py = y - 150; py < y + 150; py++) n += is(colour, px, py); return n; };
-    // Along the line: how often it begins and ends.
-    let turns = 0;
-    for (let px = Math.round(stage.x + 0.12 * stage.width); px < stage.x + 0.35 * stage.width; px++) turns += is("#0000FF", px, y) !== is("#0000FF", px + 1, y);
-    const thick = Math.max(...Array.from({ length: 60 }, (_, k) => span("#0000FF", x + k)));
-    return { thick, turns, dot: span("#00AA00", Math.round(stage.x + stage.width / 2)), legend: (await page.locator(".ochre-legend-sizes circle").boundingBox()).height, stroke: Number(await page.locator(".ochre-legend-line line").getAttribute("stroke-width")) };
-  };
-  const home = await measure();
-  assert.ok(Math.abs(home.thick - 4) <= 1 && home.turns === 0, JSON.stringify(home));
-  assert.ok(Math.abs(home.dot - home.legend) <= 2, JSON.stringify(home));
-  const stage = page.locator(".ochre-stage");
-  const zoomBy = (factor) => page.evaluate((f) => { const s = document.querySelector(".ochre-stage"), b = s.getBoundingClientRect(); s.dispatchEvent(new WheelEvent("wheel", { deltaY: -Math.log(f) / 0.002 / Math.ceil(Math.log(f) / 0.6), clientX: b.left + b.width / 2, clientY: b.top + b.height / 2, bubbles: true, cancelable: true })); }, factor);
-  await zoomBy(1.8);
-  await zoomBy(2 / 1.8);
-  await page.waitForTimeout(150);
-  const half = await measure();
-  // Halfway between zoom 1 and 4, on a scale that doubles.
-  assert.ok(Math.abs(half.thick - 7.5 * 1.33) <= 1.5 && half.turns === 0, JSON.stringify(half));
-  assert.ok(Math.abs(half.dot / home.dot - 2) < 0.15 && Math.abs(half.dot - half.legend) <= 3, JSON.stringify([home, half]));
-  assert.ok(Math.abs(half.stroke - 7.5 * 1.33) < 0.3);
-  await zoomBy(1.8);
-  await zoomBy(1.8);
-  await page.waitForTimeout(150);
-  const near = await measure();
-  assert.ok(Math.abs(near.thick - 12 * 1.33) <= 1.5 && near.turns > 6, JSON.stringify(near));
-  assert.ok(Math.abs(near.dot / home.dot - 3) < 0.2, JSON.stringify([home, near]));
-  // The pointer finds the symbol where it is drawn, and not beyond.
-  const box = await stage.boundingBox();
-  const [mx, my] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(mx, my - near.dot / 2 + 3);
-  assert.equal(await page.locator(".ochre-hover").innerText(), "Dot");
-  await page.mouse.move(mx, my - near.dot / 2 - 6);
-  assert.equal(await page.locator(".ochre-hover").isVisible(), false);
-  assert.deepEqual(faults, []);
-  await context.close();
-});
-
-test("a heat surface is fullest where points crowd, falls apart as the reader comes nearer, and keeps still while the map moves", async () => {
-  const { page, plan, context, faults } = await open(simple());
-  const layer = plan.layers[0];
-  const places = [0, 1, 2].map((i) => [layer.x[i], layer.y[i]]);
-  const home = await seen(page);
-  const on = await Promise.all(places.map((p) => onPage(page, plan, p)));
-  const at = (shot, [x, y], dy = 0) => shot.at(Math.round(x), Math.round(y + dy));
-  // Two points nearly on one spot are dark; the lone one is lighter; beyond the radius there is paper.
-  assert.ok(apart(at(home, on[0], 9), hex("#880000")) < 90, String(at(home, on[0], 9)));
-  assert.ok(at(home, on[2])[1] > at(home, on[0], 9)[1] + 60, "the lone one is lighter");
-  assert.ok(apart(at(home, on[2]), [255, 255, 255]) > 40);
-  assert.ok(apart(at(home, on[2], 46), [255, 255, 255]) < 6 && apart(at(home, on[2], 25), [255, 255, 255]) > 4, "radius");
-  // Moved a little, it looks the same about its points.
-  for (let i = 0; i < 3; i++) await page.locator(".ochre-stage").press("+");
-  await page.waitForTimeout(150);
-  const before = await seen(page);
-  await page.mouse.move(500, 300);
-  await page.mouse.down();
-  await page.mouse.move(537, 313, { steps: 5 });
-  await page.mouse.up();
-  await page.mouse.move(2, 2);
-  await page.waitForTimeout(150);
-  const moved = await seen(page);
-  const stage = await page.locator(".ochre-stage").boundingBox();
-  let worst = 0;
-  for (let x = stage.x + 60; x < stage.x + stage.width - 120; x += 23) for (let y = stage.y + 60; y < stage.y + stage.height - 120; y += 19) worst = Math.max(worst, apart(before.at(Math.round(x), Math.round(y)), moved.at(Math.round(x) + 37, Math.round(y) + 13)));
-  assert.ok(worst < 16, `differs by ${worst}`);
-  assert.equal(await page.locator(".ochre-flow-ends").innerText().then((t) => t.replace(/\s+/g, " ")), "low high");
-  await page.locator(".ochre-layer", { hasText: "heat" }).getByRole("checkbox").uncheck();
-  await page.getByRole("button", { name: "Show the whole map" }).click();
-  await page.mouse.move(2, 2);
-  await page.waitForTimeout(150);
-  assert.deepEqual(at(await seen(page), on[2]), [255, 255, 255]);
-  assert.deepEqual(faults, []);
-  await context.close();
-});
-
-test("200,000 points answer the pointer, move without waiting, and are drawn in full when the reader rests", async () => {
-  const many = variant(simple(), (plan) => {
-    const [x0, y0, x1, y1] = plan.frame;
-    const dots = plan.layers[2];
-    let seed = 7;
-    const random = () => (seed = (seed * 48271) % 2147483647) / 2147483647;
-    const n = 200000;
-    Object.assign(dots, { x: [], y: [], r: new Array(n).fill(dots.r[0] / 12), hover: [], zoomed: null });
-    for (let i = 0; i < n; i++) {
-      dots.x.push(Math.round(x0 + random() * (x1 - x0)));
-      dots.y.push(Math.round(y0 + random() * (y1 - y0)));
-      dots.hover.push(`Point ${i}`);
-    }
-    plan.layers = [dots];
-  });
-  const { page, plan, context, faults } = await open(many);
-  await page.locator(".ochre-buttons").waitFor();
-  const dots = plan.layers[0];
-  const [x, y] = await onPage(page, plan, [dots.x[199999], dots.y[199999]]);
-  await page.mouse.move(x, y);
-  assert.equal(await page.locator(".ochre-hover").innerText(), "Point 199999");
-  const steps = await page.evaluate(async () => {
-    const s = document.querySelector(".ochre-stage"), b = s.getBoundingClientRect(), out = [];
-    for (let k = 0; k < 20; k++) {
-      const begin = performance.now();
-      s.dispatchEvent(new WheelEvent("wheel", { deltaY: -60, clientX: b.left + 300, clientY: b.top + 200, bubbles: true, cancelable: true }));
-      await new Promise((r) => requestAnimationFrame(r));
-      out.push(performance.now() - begin);
-    }
-    return out.sort((a, c) => a - c);
-  });
-  // The first two may be drawn in full.
-  assert.ok(steps[15] < 150, steps.map(Math.round).join());
-  await page.waitForTimeout(2500);
-  // At rest the picture is drawn in full: asking for one that is changes nothing.
-  const rest = await seen(page);
-  await page.locator(".ochre-solid").first().evaluate((n) => n.dispatchEvent(new Event("input")));
-  await page.waitForTimeout(2500);
-  const again = await seen(page);
-  for (let px = 30; px < 1000; px += 3) for (let py = 90; py < 700; py += 5) assert.ok(apart(rest.at(px, py), again.at(px, py)) < 4, `${px}, ${py}`);
-  const stage = await page.locator(".ochre-stage").boundingBox();
-  let green = 0;
-  for (let px = stage.x + 30; px < stage.x + 400; px += 7) for (let py = stage.y + 30; py < stage.y + 400; py += 7) green += apart(rest.at(Math.round(px), Math.round(py)), hex("#00AA00")) < 12;
-  assert.ok(green > 20, `${green} sharp pixels`);
-  assert.deepEqual(faults, []);
+  assert.deepEqual(
+    faults.filter((f) => !/ERR_FAILED|500/.test(f)),
+    [],
+  );
   await context.close();
 });

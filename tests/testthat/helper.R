@@ -1,16 +1,35 @@
 # Small inputs that many tests use. Squares are one degree wide; square(i) has its corner at i, 0.
 
-square <- function(i, size = 1) sprintf("[[[%g,0],[%g,0],[%g,1],[%g,1],[%g,0]]]", i, i + size, i + size, i, i)
+square <- function(i, size = 1) {
+  sprintf("[[[%g,0],[%g,0],[%g,1],[%g,1],[%g,0]]]", i, i + size, i + size, i, i)
+}
 
 geojson <- function(properties, geometry, file = temporary(".geojson")) {
-  features <- sprintf("{\"type\":\"Feature\",\"properties\":%s,\"geometry\":%s}", properties, geometry)
-  writeLines(paste0("{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ","), "]}"), file, useBytes = TRUE)
+  features <- sprintf(
+    "{\"type\":\"Feature\",\"properties\":%s,\"geometry\":%s}",
+    properties,
+    geometry
+  )
+  writeLines(
+    paste0(
+      "{\"type\":\"FeatureCollection\",\"features\":[",
+      paste(features, collapse = ","),
+      "]}"
+    ),
+    file,
+    useBytes = TRUE
+  )
   file
 }
 
 squares <- function(codes, extra = "") {
-  file <- geojson(sprintf("{\"code\":\"%s\",\"name\":\"Area %s\"%s}", codes, codes, extra),
-                  sprintf("{\"type\":\"Polygon\",\"coordinates\":%s}", vapply(seq_along(codes) - 1, square, "")))
+  file <- geojson(
+    sprintf("{\"code\":\"%s\",\"name\":\"Area %s\"%s}", codes, codes, extra),
+    sprintf(
+      "{\"type\":\"Polygon\",\"coordinates\":%s}",
+      vapply(seq_along(codes) - 1, square, "")
+    )
+  )
   on.exit(unlink(file))
   read_boundaries(file)
 }
@@ -19,9 +38,13 @@ temporary <- function(ext) tempfile("ochre-test-", fileext = ext)
 
 write_file <- function(text, ext = ".csv", encoding = "UTF-8") {
   file <- temporary(ext)
-  bytes <- if (is.raw(text)) text else if (encoding == "UTF-8") charToRaw(enc2utf8(text)) else iconv(
-    text, "UTF-8", encoding, toRaw = TRUE
-  )[[1]]
+  bytes <- if (is.raw(text)) {
+    text
+  } else if (encoding == "UTF-8") {
+    charToRaw(enc2utf8(text))
+  } else {
+    iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]]
+  }
   writeBin(bytes, file)
   file
 }
@@ -31,17 +54,27 @@ columns_of <- function(x) lapply(unclass(x), function(column) column)[names(x)]
 
 quietly <- function(code) suppressMessages(suppressWarnings(code))
 # All warnings but one kind are kept back.
-quietly_but <- function(class, code) suppressMessages(withCallingHandlers(code, warning = function(w) if (!inherits(w, class)) invokeRestart("muffleWarning")))
+quietly_but <- function(class, code) {
+  suppressMessages(withCallingHandlers(code, warning = function(w) {
+    if (!inherits(w, class)) invokeRestart("muffleWarning")
+  }))
+}
 
 # The demo's joined table and sheet, made once.
 demo_rates <- local({
   made <- NULL
   function() {
-    if (is.null(made)) made <<- quietly({
-      areas <- read_boundaries(ochre_demo("districts.geojson"))
-      totals <- sum_areas(read_statistics(ochre_demo("visits.csv")), visits, by = district)
-      rate_per(join_statistics(areas, totals, by = c(code = "district"), match = "tidied"), visits, population)
-    })
+    if (is.null(made)) {
+      made <<- quietly({
+        areas <- read_boundaries(ochre_demo("districts.geojson"))
+        totals <- sum_areas(read_statistics(ochre_demo("visits.csv")), visits, by = district)
+        rate_per(
+          join_statistics(areas, totals, by = c(code = "district"), match = "tidied"),
+          visits,
+          population
+        )
+      })
+    }
     made
   }
 })
@@ -59,7 +92,10 @@ area_sizes <- function(topology, at, n) {
   last <- c(p$ring[-1] != p$ring[-length(p$ring)], TRUE)
   ring <- tapply(ifelse(last, 0, p$x * c(p$y[-1], 0) - c(p$x[-1], 0) * p$y), p$ring, sum) / 2
   first <- !duplicated(p$ring)
-  rowsum_by(ifelse(duplicated(p$part[first]), -1, 1) * abs(ring), factor(p$feature[first], seq_len(n)))
+  rowsum_by(
+    ifelse(duplicated(p$part[first]), -1, 1) * abs(ring),
+    factor(p$feature[first], seq_len(n))
+  )
 }
 
 # Runs code as if a package were not installed.
@@ -88,5 +124,12 @@ printed_by <- function(code) {
   script <- tempfile(fileext = ".R")
   on.exit(unlink(script))
   writeLines(code, script)
-  system2(file.path(R.home("bin"), "Rscript"), c("--vanilla", script), stdout = TRUE, stderr = TRUE)
+  system2(
+    file.path(R.home("bin"), "Rscript"),
+    c("--vanilla", script),
+    stdout = TRUE,
+    stderr = TRUE
+  )
 }
+
+districts <- function() read_boundaries(ochre_demo("districts.geojson"))

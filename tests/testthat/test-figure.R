@@ -5,16 +5,23 @@ drawn <- function(sheet, ..., ext = ".svg") {
   quietly(publish(sheet, file, ...))
   if (ext == ".svg") xml2::read_xml(file) else file
 }
-rates <- function(...) map_sheet("T", ...) |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+rates <- function(...) {
+  map_sheet("T", ...) |>
+    shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+}
 
-test_that("areas of an SVG have ids from their codes, their hover text as a title, and the colour of their class; text is text", {
+test_that("areas of an SVG have ids, titles and the colour of their class; text is text", {
   svg <- drawn(rates())
   plan <- quietly(resolve_sheet(rates()))
   layer <- plan$layers[[1]]
   for (i in c(1, 50, 100)) {
     area <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer1-%s']", layer$codes[i]))
     expect_identical(xml2::xml_text(area), layer$hover[i])
-    expect_match(xml2::xml_attr(area, "style"), c(layer$no_data$colour, layer$colours)[layer$class[i] + 1], fixed = TRUE)
+    expect_match(
+      xml2::xml_attr(area, "style"),
+      c(layer$no_data$colour, layer$colours)[layer$class[i] + 1],
+      fixed = TRUE
+    )
   }
   ids <- xml2::xml_attr(xml2::xml_find_all(svg, "//*[@id]"), "id")
   expect_false(anyDuplicated(ids) > 0)
@@ -25,15 +32,23 @@ test_that("areas of an SVG have ids from their codes, their hover text as a titl
   twice <- demo_rates()[rep(1:3, 2), ]
   twice$when <- rep(c("a", "b"), each = 3)
   twice$v <- 1:6
-  sheet <- map_sheet("T") |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0)) |> shade_areas(twice, v, steps = steps_equal(3), by = when) |> place_symbols(clinics, patients, second = patients)
+  sheet <- map_sheet("T") |>
+    shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0)) |>
+    shade_areas(twice, v, steps = steps_equal(3), by = when) |>
+    place_symbols(clinics, patients, second = patients)
   svg <- drawn(sheet)
   plan <- quietly(resolve_sheet(sheet))
-  for (p in 1:2) for (k in 1:2) {
-    layer <- plan$layers[[k]]
-    area <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer%d-map-%d-%s']", k, p, layer$codes[2]))
-    now <- layer$panels[[p]] %||% layer
-    expect_identical(xml2::xml_text(area), now$hover[2])
-    expect_match(xml2::xml_attr(area, "style"), layer$colours[now$class[2]], fixed = TRUE)
+  for (p in 1:2) {
+    for (k in 1:2) {
+      layer <- plan$layers[[k]]
+      area <- xml2::xml_find_first(
+        svg,
+        sprintf("//*[@id = 'layer%d-map-%d-%s']", k, p, layer$codes[2])
+      )
+      now <- layer$panels[[p]] %||% layer
+      expect_identical(xml2::xml_text(area), now$hover[2])
+      expect_match(xml2::xml_attr(area, "style"), layer$colours[now$class[2]], fixed = TRUE)
+    }
   }
   # Names that break markup stay text, and ids stay ids.
   odd <- squares(c("1", "2", "3"))
@@ -46,22 +61,47 @@ test_that("areas of an SVG have ids from their codes, their hover text as a titl
   expect_true("<b>&" %in% words_in(svg))
 })
 
-test_that("in an SVG of small maps each title and id stands on the shape with its class's colour, in any grid of maps", {
+test_that("in an SVG of small maps titles and ids stand on the right shapes", {
   areas <- squares(sprintf("%02d", 1:6))
-  for (maps in c(2, 4, 5, 7, 12)) for (columns in list(NULL, 2, 3)) {
-    set.seed(maps)
-    long <- data.frame(code = rep(areas$code, each = maps), month = rep(sprintf("2031-%02d", seq_len(maps)), 6), v = round(runif(6 * maps), 3))
-    sheet <- map_sheet("Maps", figure = figure_style(columns = columns)) |>
-      shade_areas(quietly(join_statistics(areas, long, by = "code", period = "month")), v, steps = steps_equal(4), hover = "{code}: {v|3}")
-    plan <- quietly(resolve_sheet(sheet))
-    layer <- plan$layers[[1]]
-    svg <- drawn(plan)
-    for (p in seq_len(maps)) for (i in 1:6) {
-      shape <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer1-map-%d-%s']", p, layer$codes[i]))
-      colour <- layer$colours[layer$panels[[p]]$class[i]]
-      expect_match(xml2::xml_attr(shape, "style") %||% "", colour, ignore.case = TRUE, info = paste(maps, p, i))
-      title <- sprintf("%s: %s", areas$code[i], format(long$v[long$code == areas$code[i]][p], nsmall = 3))
-      expect_identical(xml2::xml_text(xml2::xml_child(shape)), title)
+  for (maps in c(2, 4, 5, 7, 12)) {
+    for (columns in list(NULL, 2, 3)) {
+      set.seed(maps)
+      long <- data.frame(
+        code = rep(areas$code, each = maps),
+        month = rep(sprintf("2031-%02d", seq_len(maps)), 6),
+        v = round(runif(6 * maps), 3)
+      )
+      sheet <- map_sheet("Maps", figure = figure_style(columns = columns)) |>
+        shade_areas(
+          quietly(join_statistics(areas, long, by = "code", period = "month")),
+          v,
+          steps = steps_equal(4),
+          hover = "{code}: {v|3}"
+        )
+      plan <- quietly(resolve_sheet(sheet))
+      layer <- plan$layers[[1]]
+      svg <- drawn(plan)
+      for (p in seq_len(maps)) {
+        for (i in 1:6) {
+          shape <- xml2::xml_find_first(
+            svg,
+            sprintf("//*[@id = 'layer1-map-%d-%s']", p, layer$codes[i])
+          )
+          colour <- layer$colours[layer$panels[[p]]$class[i]]
+          expect_match(
+            xml2::xml_attr(shape, "style") %||% "",
+            colour,
+            ignore.case = TRUE,
+            info = paste(maps, p, i)
+          )
+          title <- sprintf(
+            "%s: %s",
+            areas$code[i],
+            format(long$v[long$code == areas$code[i]][p], nsmall = 3)
+          )
+          expect_identical(xml2::xml_text(xml2::xml_child(shape)), title)
+        }
+      }
     }
   }
 })
@@ -74,13 +114,17 @@ test_that("sizes are millimetres, and letters keep their points at each", {
     expect_equal(box[3], style$mm[1] / 25.4 * 72, tolerance = 1e-3)
     if (length(style$mm) == 2) expect_equal(box[4], style$mm[2] / 25.4 * 72, tolerance = 1e-3)
     label <- xml2::xml_find_first(svg, "//*[local-name() = 'text' and text() = '13\u201353']")
-    expect_match(xml2::xml_attr(label, "style"), sprintf("font-size: %.2fpx", 0.88 * style$text), fixed = TRUE)
+    expect_match(
+      xml2::xml_attr(label, "style"),
+      sprintf("font-size: %.2fpx", 0.88 * style$text),
+      fixed = TRUE
+    )
   }
   png <- png::readPNG(drawn(rates(figure = figure_style("column")), dpi = 300, ext = ".png"))
   expect_equal(ncol(png), 85 / 25.4 * 300, tolerance = 2e-3)
 })
 
-test_that("a figure without ground is transparent, one on a dark ground has its colours, and a PDF holds its fonts", {
+test_that("grounds of a figure: none, dark, light; and a PDF holds its fonts", {
   clear <- png::readPNG(drawn(rates(figure = figure_style(transparent = TRUE)), ext = ".png"))
   expect_identical(dim(clear)[3], 4L)
   expect_gt(mean(clear[, , 4] == 0), 0.3)
@@ -105,20 +149,43 @@ test_that("scale bar, north and ranked bars are true", {
   km <- as.numeric(sub("\\D.*", "", plan$scale_bar$label))
   frame <- plan$frame
   y <- mean(frame[c("y0", "y1")])
-  ends <- lapply(mean(frame[c("x0", "x1")]) + c(-0.5, 0.5) * plan$scale_bar$length, function(x) inverse_core(x, y, plan$projection))
-  expect_equal(geodesic_core(ends[[1]]$lon, ends[[1]]$lat, ends[[2]]$lon, ends[[2]]$lat)[[1]] / 1000, km, tolerance = 0.002)
+  ends <- lapply(
+    mean(frame[c("x0", "x1")]) + c(-0.5, 0.5) * plan$scale_bar$length,
+    function(x) inverse_core(x, y, plan$projection)
+  )
+  expect_equal(
+    geodesic_core(ends[[1]]$lon, ends[[1]]$lat, ends[[2]]$lon, ends[[2]]$lat)[[1]] / 1000,
+    km,
+    tolerance = 0.002
+  )
   # Off the central meridian north is not up.
   expect_equal(north_at(0, 0, plan$projection), 0, tolerance = 1e-6)
-  expect_lt(north_at(frame[["x0"]], 0, plan$projection) * north_at(frame[["x1"]], 0, plan$projection), 0)
+  expect_lt(
+    north_at(frame[["x0"]], 0, plan$projection) * north_at(frame[["x1"]], 0, plan$projection),
+    0
+  )
 })
 
 test_that("a legend stands where it was asked to and covers nothing", {
-  corner <- read_boundaries(geojson(c("{\"v\":1,\"name\":\"a\"}", "{\"v\":2,\"name\":\"b\"}"), c("{\"type\":\"Polygon\",\"coordinates\":[[[0,0],[4,0],[4,4],[3.6,4],[3.6,0.4],[0,0.4],[0,0]]]}", "{\"type\":\"Polygon\",\"coordinates\":[[[0,0.4],[0.3,0.4],[0.3,0.7],[0,0.7],[0,0.4]]]}")))
-  sheet <- function(place) map_sheet("T", legend = legend_style(place)) |> shade_areas(corner, v, steps = steps_equal(2))
+  corner <- read_boundaries(geojson(
+    c("{\"v\":1,\"name\":\"a\"}", "{\"v\":2,\"name\":\"b\"}"),
+    c(
+      paste0(
+        "{\"type\":\"Polygon\",\"coordinates\":[[[0,0],[4,0],[4,4],[3.6,4],[3.6,0.4],[0,0.4],",
+        "[0,0]]]}"
+      ),
+      "{\"type\":\"Polygon\",\"coordinates\":[[[0,0.4],[0.3,0.4],[0.3,0.7],[0,0.7],[0,0.4]]]}"
+    )
+  ))
+  sheet <- function(place) {
+    map_sheet("T", legend = legend_style(place)) |>
+      shade_areas(corner, v, steps = steps_equal(2))
+  }
   at <- figure_layout(resolve_sheet(sheet("inside")))
   expect_identical(c(at$corner$x, at$corner$y), c(0, 1))
   expect_identical(at$right, 0)
-  full <- map_sheet("T", legend = legend_style("inside")) |> shade_areas(transform(squares(c("1", "2")), v = 1:2), v, steps = steps_equal(2))
+  full <- map_sheet("T", legend = legend_style("inside")) |>
+    shade_areas(transform(squares(c("1", "2")), v = 1:2), v, steps = steps_equal(2))
   expect_message(as_figure(full), "no corner of the map is free")
   below <- figure_layout(resolve_sheet(sheet("below")))
   expect_gt(below$below, 0.3)
@@ -129,9 +196,12 @@ test_that("a legend stands where it was asked to and covers nothing", {
   expect_identical(figure_layout(quietly(resolve_sheet(narrow)))$place, "below")
 })
 
-test_that("labels keep to the page and off each other in a figure, and further layers and themes can be added", {
-  figure <- quietly(as_figure(rates() |> write_labels(demo_rates(), name, priority = population)))
-  more <- figure + ggplot2::theme(plot.title = ggplot2::element_text(colour = "red")) + ggplot2::annotate("text", x = 0, y = 0, label = "mine")
+test_that("labels keep to the page and off each other; layers and themes can be added", {
+  figure <- quietly(as_figure(
+    rates() |> write_labels(demo_rates(), name, priority = population)
+  ))
+  more <- figure + ggplot2::theme(plot.title = ggplot2::element_text(colour = "red")) +
+    ggplot2::annotate("text", x = 0, y = 0, label = "mine")
   file <- temporary(".svg")
   svglite::svglite(file, 9, 6)
   print(more)
@@ -152,5 +222,7 @@ test_that("labels keep to the page and off each other in a figure, and further l
   y <- as.numeric(xml2::xml_attr(inked, "y"))
   wide <- as.numeric(sub("px", "", xml2::xml_attr(inked, "textLength")))
   expect_gt(length(x), 20)
-  for (i in seq_along(x)) expect_false(any(abs(y[-i] - y[i]) < 8 & abs(x[-i] - x[i]) < (wide[-i] + wide[i]) / 2 - 1))
+  for (i in seq_along(x)) {
+    expect_false(any(abs(y[-i] - y[i]) < 8 & abs(x[-i] - x[i]) < (wide[-i] + wide[i]) / 2 - 1))
+  }
 })

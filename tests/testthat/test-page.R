@@ -1,14 +1,28 @@
 # What a sheet asks of a page, and what the page then holds.
-sheet <- function(...) map_sheet("T", ...) |> shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+sheet <- function(...) {
+  map_sheet("T", ...) |>
+    shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
+}
 content <- function(plan) jsonlite::fromJSON(plan_json(plan), simplifyVector = FALSE)
 
 test_that("totals and ranks are those of the data, in the map's language and format", {
   rate <- demo_rates()$visits_per_1000
-  plan <- quietly(resolve_sheet(sheet(locale = "de", page = page_style(cards = c("sum", "mean", "highest"), bars = 3))))
-  say <- function(v) with_wording(check_locale("de"), format_number(v, 0))
-  expect_identical(plan$page$cards_shown[[1]], list(
-    list(label = "Summe", value = say(sum(rate, na.rm = TRUE))), list(label = "Mittel", value = say(mean(rate, na.rm = TRUE))),
-    list(label = paste0("H\u00f6chster Wert: ", demo_rates()$name[which.max(rate)]), value = say(max(rate, na.rm = TRUE)))))
+  plan <- quietly(resolve_sheet(sheet(
+    locale = "de",
+    page = page_style(cards = c("sum", "mean", "highest"), bars = 3)
+  )))
+  say <- function(v) format_number(v, 0, locale = read_locale("de"))
+  expect_identical(
+    plan$page$cards[[1]],
+    list(
+      list(label = "Summe", value = say(sum(rate, na.rm = TRUE))),
+      list(label = "Mittel", value = say(mean(rate, na.rm = TRUE))),
+      list(
+        label = paste0("H\u00f6chster Wert: ", demo_rates()$name[which.max(rate)]),
+        value = say(max(rate, na.rm = TRUE))
+      )
+    )
+  )
   layer <- plan$layers[[1]]
   expect_identical(layer$rank[!is.na(rate)], rank(-rate[!is.na(rate)], ties.method = "min"))
   expect_identical(range(layer$share[!is.na(rate)]), c(0L, 1000L))
@@ -23,10 +37,28 @@ test_that("totals and ranks are those of the data, in the map's language and for
 test_that("links and pictures keep safe addresses only, and the page fetches from no other place", {
   rates <- demo_rates()
   rates$url <- "https://Example.org:8080/a"
-  rates$url[1:6] <- c("javascript:alert(1)", " data:text/html,x", "//example.org/x", "https://example.org/a b", "mailto:a@example.org", NA)
+  rates$url[1:6] <- c(
+    "javascript:alert(1)", " data:text/html,x", "//example.org/x",
+    "https://example.org/a b", "mailto:a@example.org", NA
+  )
   rates$name[7] <- "a/b?c&d#e"
   made <- function(...) map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = c(...))
-  expect_warning(plan <- resolve_sheet(map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = c("R" = popup_link("{url}", "On {name}"), "Q" = popup_link("https://q.example/{name}"), "P" = popup_picture("{url}.png", "{name}")))), "addresses are left out", class = "ochre_warning_link")
+  expect_warning(
+    plan <- resolve_sheet(
+      map_sheet("T") |>
+        shade_areas(
+          rates,
+          visits_per_1000,
+          popup = c(
+            "R" = popup_link("{url}", "On {name}"),
+            "Q" = popup_link("https://q.example/{name}"),
+            "P" = popup_picture("{url}.png", "{name}")
+          )
+        )
+    ),
+    "addresses are left out",
+    class = "ochre_warning_link"
+  )
   popup <- plan$layers[[1]]$popup
   expect_identical(popup$kinds, c("link", "link", "picture"))
   expect_identical(
@@ -41,10 +73,14 @@ test_that("links and pictures keep safe addresses only, and the page fetches fro
   expect_match(text, "img-src data: https://example.org:8080;", fixed = TRUE)
   expect_false(grepl("javascript:", text))
   expect_error(popup_link(5), class = "ochre_error_argument")
-  expect_error(map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = list("R" = list(lnk = "x"))), "`link` or `picture`", class = "ochre_error_argument")
+  expect_error(
+    map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = list("R" = list(lnk = "x"))),
+    "`link` or `picture`",
+    class = "ochre_error_argument"
+  )
 })
 
-test_that("a page that follows its readers has both colours, those of the light and of the dark map", {
+test_that("a page that follows its readers has the colours of both maps", {
   both <- quietly(resolve_sheet(sheet(ground = "follow")))
   expect_identical(both$ground, "light")
   expect_identical(both$layers, quietly(resolve_sheet(sheet()))$layers)
@@ -55,29 +91,63 @@ test_that("a page that follows its readers has both colours, those of the light 
 })
 
 test_that("words of controls exist in every language, and others can be given", {
-  for (code in names(page_words)) {
-    expect_setequal(names(page_words[[code]]), names(page_words$en))
-    holes <- function(x) vapply(x, function(t) paste(sort(unlist(regmatches(t, gregexpr("\\{\\d\\}", t)))), collapse = ""), "")
-    expect_identical(holes(page_words[[code]])[names(page_words$en)], holes(page_words$en))
+  english_words <- read_locale("en")$page
+  for (code in locale_codes) {
+    words <- read_locale(code)$page
+    expect_setequal(names(words), names(english_words))
+    holes <- function(x) {
+      vapply(
+        x,
+        function(t) paste(sort(unlist(regmatches(t, gregexpr("\\{\\d\\}", t)))), collapse = ""),
+        ""
+      )
+    }
+    expect_identical(holes(words)[names(english_words)], holes(english_words))
   }
-  plan <- quietly(resolve_sheet(sheet(locale = map_locale("es", code = "it", words = list(zoom_in = "Ingrandisci")))))
+  plan <- quietly(resolve_sheet(sheet(
+    locale = map_locale("es", code = "it", words = list(zoom_in = "Ingrandisci"))
+  )))
   expect_identical(content(plan)$words$zoom_in, "Ingrandisci")
   expect_identical(content(plan)$words$close, "Cerrar")
-  expect_error(map_locale(words = list(zom_in = "x")), "Did you mean `zoom_in`", class = "ochre_error_argument")
+  expect_error(
+    map_locale(words = list(zom_in = "x")),
+    "Did you mean `zoom_in`",
+    class = "ochre_error_argument"
+  )
 })
 
 test_that("a layer may be off at first or between zooms, and wrong wishes are refused", {
-  layers <- content(quietly(resolve_sheet(sheet() |> show_layer(off = TRUE, zooms = c(2, 8)))))$layers
+  layers <- content(quietly(resolve_sheet(
+    sheet() |> show_layer(off = TRUE, zooms = c(2, 8))
+  )))$layers
   expect_identical(layers[[1]]$show, list(off = TRUE, opacity = 1L, zooms = list(2L, 8L)))
   expect_error(show_layer(map_sheet("T")), "no layer", class = "ochre_error_sheet")
-  expect_error(show_layer(sheet(), zooms = c(8, 2)), "least and the greatest", class = "ochre_error_argument")
-  expect_error(page_style(tools = "mesure"), "Did you mean `measure`", class = "ochre_error_argument")
-  expect_error(map_sheet("T", page = legend_style()), "page_style", class = "ochre_error_argument")
-  expect_error(map_sheet("T", figure = figure_style(c(1, 2))), "from 40 to 2500", class = "ochre_error_argument")
+  expect_error(
+    show_layer(sheet(), zooms = c(8, 2)),
+    "least and the greatest",
+    class = "ochre_error_argument"
+  )
+  expect_error(
+    page_style(tools = "mesure"),
+    "Did you mean `measure`",
+    class = "ochre_error_argument"
+  )
+  expect_error(
+    map_sheet("T", page = legend_style()),
+    "page_style",
+    class = "ochre_error_argument"
+  )
+  expect_error(
+    map_sheet("T", figure = figure_style(c(1, 2))),
+    "from 40 to 2500",
+    class = "ochre_error_argument"
+  )
 })
 
-test_that("without scripts a page has the map as shapes in the plan's colours, and its values as a table", {
-  plan <- quietly(resolve_sheet(sheet() |> place_symbols(quietly(read_statistics(ochre_demo("clinics.csv"))), patients)))
+test_that("without scripts a page has the map as shapes, and its values as a table", {
+  plan <- quietly(resolve_sheet(
+    sheet() |> place_symbols(quietly(read_statistics(ochre_demo("clinics.csv"))), patients)
+  ))
   still <- xml2::read_html(paste(gsub("</?noscript>", "", page_still(plan)), collapse = "\n"))
   layer <- plan$layers[[1]]
   fills <- xml2::xml_attr(xml2::xml_find_all(still, "//path"), "fill")
@@ -85,31 +155,55 @@ test_that("without scripts a page has the map as shapes in the plan's colours, a
   expect_length(xml2::xml_find_all(still, "//circle"), length(plan$layers[[2]]$x))
   rows <- xml2::xml_find_all(still, "//tr")
   expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./th")), layer$names)
-  expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./td")), ifelse(is.na(layer$values), layer$no_data$label, layer$values))
+  expect_identical(
+    xml2::xml_text(xml2::xml_find_first(rows, "./td")),
+    ifelse(is.na(layer$values), layer$no_data$label, layer$values)
+  )
 })
 
 test_that("a page without scripts is as faint as the map, in picture and legend", {
   still <- page_still(quietly(resolve_sheet(sheet() |> show_layer(opacity = 0.7))))
-  expect_true(all(grepl("opacity=\"0.7\"", grep("<path|<rect width=\"24", still, value = TRUE))))
+  expect_true(all(grepl(
+    "opacity=\"0.7\"",
+    grep("<path|<rect width=\"24", still, value = TRUE)
+  )))
   expect_gt(length(grep("opacity=\"0.7\"", still)), 9)
 })
 
 test_that("a page without scripts shows surfaces too, cell for cell", {
   clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
-  plan <- quietly(resolve_sheet(map_sheet("T") |> draw_lines(read_boundaries(ochre_demo("districts.geojson"))) |> shade_density(clinics, kernel = 15000) |> shade_heat(clinics)))
+  plan <- quietly(resolve_sheet(
+    map_sheet("T") |>
+      draw_lines(read_boundaries(ochre_demo("districts.geojson"))) |>
+      shade_density(clinics, kernel = 15000) |>
+      shade_heat(clinics)
+  ))
   still <- page_still(plan)
   pictures <- regmatches(still, regexpr("data:image/png;base64,[^\"]+", still))
   expect_length(pictures, 2)
   for (k in 1:2) {
     layer <- plan$layers[[1 + k]]
     seen <- png::readPNG(jsonlite::base64_dec(sub("^[^,]*,", "", pictures[k])))
-    class <- matrix(inverse.rle(structure(list(lengths = layer$grid$runs, values = layer$grid$class), class = "rle")), layer$grid$columns)
+    class <- matrix(
+      inverse.rle(structure(
+        list(lengths = layer$grid$runs, values = layer$grid$class),
+        class = "rle"
+      )),
+      layer$grid$columns
+    )
     each <- round(max(dim(class)) / 180)
     class <- t(class[seq(1, nrow(class), each), seq(ncol(class), 1, -each)])
     expect_identical(dim(seen)[1:2], dim(class))
     expect_identical(seen[, , 4] > 0.5, class > 0)
     top <- which(class == length(layer$colours), arr.ind = TRUE)[1, ]
-    expect_equal(round(255 * seen[top[1], top[2], 1:3]), c(grDevices::col2rgb(layer$colours[length(layer$colours)])))
+    expect_equal(
+      round(255 * seen[top[1], top[2], 1:3]),
+      c(grDevices::col2rgb(layer$colours[length(layer$colours)]))
+    )
   }
-  expect_true(all(vapply(plan$layers[[2]]$labels, function(l) any(grepl(l, still, fixed = TRUE)), NA)))
+  expect_true(all(vapply(
+    plan$layers[[2]]$labels,
+    function(l) any(grepl(l, still, fixed = TRUE)),
+    NA
+  )))
 })

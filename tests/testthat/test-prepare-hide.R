@@ -1,8 +1,9 @@
 # Hidden counts against an attacker who knows everything but them. The attack here is by trying all
 # tables, not by the linear programs of the package.
 
-# Is there a table with these sums in which hidden cell `k` is `v`? Cells are filled one after the other with whole
-# numbers from 1 on, as long as each sum has at least 1 left for every cell that is still to come.
+# Is there a table with these sums in which hidden cell `k` is `v`? Cells are filled one after the
+# other with whole numbers from 1 on, as long as each sum has at least 1 left for every cell that
+# is still to come.
 can_be <- function(value, hidden, groups, k, v) {
   free <- which(hidden)
   free <- c(free[k], free[-k])
@@ -12,8 +13,18 @@ can_be <- function(value, hidden, groups, k, v) {
   fill <- function(i) {
     if (i > length(free)) return(TRUE)
     last <- vapply(seq_along(at), function(j) open[[j]][at[[j]][i]] == 1, NA)
-    room <- vapply(seq_along(at), function(j) left[[j]][at[[j]][i]] - open[[j]][at[[j]][i]] + 1, 0)
-    tries <- if (i == 1) v else if (any(last)) room[last][1] else seq_len(max(0, min(room)))
+    room <- vapply(
+      seq_along(at),
+      function(j) left[[j]][at[[j]][i]] - open[[j]][at[[j]][i]] + 1,
+      0
+    )
+    tries <- if (i == 1) {
+      v
+    } else if (any(last)) {
+      room[last][1]
+    } else {
+      seq_len(max(0, min(room)))
+    }
     for (x in tries) {
       if (x < 1 || any(x > room) || any(last & x != room)) next
       for (j in seq_along(at)) {
@@ -33,7 +44,11 @@ can_be <- function(value, hidden, groups, k, v) {
 
 excludes <- function(value, hidden, groups, limit) {
   small <- which(value[hidden] > 0 & value[hidden] < limit)
-  for (k in small) for (v in seq_len(limit - 1)) if (!can_be(value, hidden, groups, k, v)) return(TRUE)
+  for (k in small) {
+    for (v in seq_len(limit - 1)) {
+      if (!can_be(value, hidden, groups, k, v)) return(TRUE)
+    }
+  }
   FALSE
 }
 
@@ -55,35 +70,48 @@ fewest <- function(value, groups, limit) {
 # Tables of three kinds: one total, totals of regions, totals of rows and columns.
 table_of <- function(kind, cells, most) {
   n <- function(size) pmin(most, sample(c(0, 0, 1, 2, 3, 4, 5, 6, 8, 12, 20, 60), size, TRUE))
-  if (kind == "margins") return(cbind(expand.grid(g = seq_len(cells), k = 1:3), n = n(3 * cells)))
-  data.frame(g = if (kind == "regions") sample(c("a", "b"), 3 * cells, TRUE) else "all", k = 1, n = n(3 * cells))
+  if (kind == "margins") {
+    return(cbind(expand.grid(g = seq_len(cells), k = 1:3), n = n(3 * cells)))
+  }
+  data.frame(
+    g = if (kind == "regions") sample(c("a", "b"), 3 * cells, TRUE) else "all",
+    k = 1,
+    n = n(3 * cells)
+  )
 }
 margins_of <- list(all = list(character()), regions = list("g"), margins = list("g", "k"))
 
-test_that("no value of a hidden small count is excluded in 500 tables with a total, with totals of regions, and with two margins", {
+test_that("no hidden small count can be excluded in 500 tables, with one or two margins", {
   set.seed(5)
   for (kind in names(margins_of)) {
     unsafe <- 0
     for (round in 1:500) {
       t <- table_of(kind, 5, 60)
       wishes <- list(margins = margins_of[[kind]])
-      h <- tryCatch(quietly(do.call(hide_small, c(list(t, quote(n)), wishes))), ochre_error_hidden = function(e) NULL)
+      h <- tryCatch(
+        quietly(do.call(hide_small, c(list(t, quote(n)), wishes))),
+        ochre_error_hidden = function(e) NULL
+      )
       if (is.null(h)) next
       found <- do.call(infer_hidden, c(list(t, quote(n), is.na(h$n)), wishes))
-      unsafe <- unsafe + sum(!found$safe[found$count < 5]) + sum(h$n > 0 & h$n < 5, na.rm = TRUE)
+      unsafe <- unsafe + sum(!found$safe[found$count < 5]) +
+        sum(h$n > 0 & h$n < 5, na.rm = TRUE)
     }
     expect_identical(unsafe, 0)
   }
 })
 
-test_that("trying all tables finds nothing either, few others are hidden with them, and errors are where nothing helps", {
+test_that("trying all tables finds nothing, few others are hidden, errors where it cannot", {
   set.seed(6)
   partners <- best <- 0
   for (round in 1:90) {
     kind <- names(margins_of)[round %% 3 + 1]
     t <- table_of(kind, if (kind == "margins") 3 else 2, 9)
     groups <- if (kind == "margins") list(t$g, t$k) else list(t$g)
-    h <- tryCatch(quietly(hide_small(t, n, 4, margins = margins_of[[kind]])), ochre_error_hidden = function(e) NULL)
+    h <- tryCatch(
+      quietly(hide_small(t, n, 4, margins = margins_of[[kind]])),
+      ochre_error_hidden = function(e) NULL
+    )
     needed <- fewest(t$n, groups, 4)
     expect_identical(is.null(h), is.na(needed), info = round)
     if (is.null(h)) next
@@ -106,7 +134,11 @@ test_that("what can be inferred is found by linear programs as by trying all tab
     if (!any(t$hide)) next
     found <- infer_hidden(t, n, hide, limit = 4, margins = list("g", "k"))
     cells <- which(t$hide)
-    ends <- vapply(seq_along(cells), function(k) range(Filter(function(v) can_be(t$n, t$hide, list(t$g, t$k), k, v), 1:21)), c(0, 0))
+    ends <- vapply(
+      seq_along(cells),
+      function(k) range(Filter(function(v) can_be(t$n, t$hide, list(t$g, t$k), k, v), 1:21)),
+      c(0, 0)
+    )
     expect_identical(found$row, cells)
     expect_equal(found$least, ends[1, ])
     expect_equal(found$greatest, ends[2, ])
@@ -117,16 +149,28 @@ test_that("what can be inferred is found by linear programs as by trying all tab
   expect_error(infer_hidden(t, n, TRUE), "`hidden` has 1 value", class = "ochre_error_argument")
 })
 
-test_that("totals that are rows of the table are hidden with their parts, over areas, ages and sexes at once", {
+test_that("totals that are rows are hidden with their parts, over several columns at once", {
   set.seed(8)
   for (round in 1:8) {
-    cells <- expand.grid(area = c("a", "b", "c"), age = c("young", "old"), sex = c("men", "women"), stringsAsFactors = FALSE)
+    cells <- expand.grid(
+      area = c("a", "b", "c"),
+      age = c("young", "old"),
+      sex = c("men", "women"),
+      stringsAsFactors = FALSE
+    )
     cells$n <- sample(c(2, 3, 7, 9, 14, 20, 31), nrow(cells), TRUE)
     both <- stats::aggregate(n ~ area + age, cells, sum)
     both$sex <- "both"
     t <- rbind(cells, both[names(cells)])
-    wishes <- list(by = c("area", "age", "sex"), margins = list(c("area", "sex"), c("age", "sex")), sums = list(sex = "both"))
-    h <- tryCatch(quietly(do.call(hide_small, c(list(t, quote(n), 4), wishes))), ochre_error_hidden = function(e) NULL)
+    wishes <- list(
+      by = c("area", "age", "sex"),
+      margins = list(c("area", "sex"), c("age", "sex")),
+      sums = list(sex = "both")
+    )
+    h <- tryCatch(
+      quietly(do.call(hide_small, c(list(t, quote(n), 4), wishes))),
+      ochre_error_hidden = function(e) NULL
+    )
     if (is.null(h)) next
     found <- do.call(infer_hidden, c(list(t, quote(n), is.na(h$n), 4), wishes))
     expect_true(all(found$safe[found$count < 4]))
@@ -135,20 +179,37 @@ test_that("totals that are rows of the table are hidden with their parts, over a
   }
 })
 
-test_that("the known traps are avoided, what nothing can protect is an error, and totals can be given up by name", {
+test_that("the known traps are avoided; what nothing protects is an error", {
   traps <- list(c(4, 4, 30), c(3, 5, 40), c(1, 1, 9), c(2, 30, 4, 0))
   for (n in traps) {
     h <- quietly(hide_small(data.frame(n = n), n))
     found <- infer_hidden(data.frame(n = n), n, is.na(h$n))
     expect_true(all(found$safe[found$count < 5]))
   }
-  expect_message(hide_small(data.frame(n = c(3, 12, 40)), n), "hid 1 count below 5, and 1 more to protect")
-  expect_identical(quietly(hide_small(data.frame(n = c(3, 12, 40)), n, total = FALSE))$n, c(NA, 12, 40))
-  e <- expect_error(hide_small(data.frame(n = c(3, 0, 0)), n), "Nothing can protect 1 small count: row 1", class = "ochre_error_hidden")
+  expect_message(
+    hide_small(data.frame(n = c(3, 12, 40)), n),
+    "hid 1 count below 5, and 1 more to protect"
+  )
+  expect_identical(
+    quietly(hide_small(data.frame(n = c(3, 12, 40)), n, total = FALSE))$n,
+    c(NA, 12, 40)
+  )
+  e <- expect_error(
+    hide_small(data.frame(n = c(3, 0, 0)), n),
+    "Nothing can protect 1 small count: row 1",
+    class = "ochre_error_hidden"
+  )
   expect_identical(e$rows, 1L)
   lone <- data.frame(g = c("a", "b", "b"), n = c(3, 9, 12))
-  e <- expect_error(hide_small(lone, n, within = g), "the total of g a", class = "ochre_error_hidden")
-  expect_message(h <- hide_small(lone, n, within = g, hide_totals = TRUE), "Do not publish the total of g a")
+  e <- expect_error(
+    hide_small(lone, n, within = g),
+    "the total of g a",
+    class = "ochre_error_hidden"
+  )
+  expect_message(
+    h <- hide_small(lone, n, within = g, hide_totals = TRUE),
+    "Do not publish the total of g a"
+  )
   expect_identical(h$n, c(NA, 9, 12))
   expect_identical(attr(h, "hidden_totals"), "the total of g a")
   # Missing counts stay missing without a reason, and zeros stay.

@@ -1,14 +1,39 @@
-read <- function(content, ..., written = "UTF-8") suppressMessages(read_statistics(write_file(content, encoding = written), ...))
+read <- function(content, ..., written = "UTF-8") {
+  suppressMessages(read_statistics(write_file(content, encoding = written), ...))
+}
 
 test_that("delimiter, decimal mark and encoding are found together", {
-  rows <- data.frame(place = c("Sólvane", "Éthar", "Nåv"), share = c(0.5, 12.25, 3), people = c(1234L, 987L, 45000L))
-  for (delimiter in c(",", ";", "\t", "|")) for (mark in c(".", ",")) for (encoding in c("UTF-8", "windows-1252", "UTF-16LE")) {
-    share <- sub(".", mark, format(rows$share, nsmall = 2, trim = TRUE), fixed = TRUE)
-    if (mark == delimiter) share <- paste0("\"", share, "\"")
-    text <- paste0(if (encoding != "windows-1252") "\ufeff", paste(c(paste(names(rows), collapse = delimiter), paste(rows$place, share, rows$people, sep = delimiter)), collapse = "\r\n"), "\r\n")
-    x <- read(text, written = encoding)
-    expect_equal(as.data.frame(x), rows, ignore_attr = TRUE, info = paste(delimiter, mark, encoding))
-    expect_identical(reading_report(x)$encoding, encoding)
+  rows <- data.frame(
+    place = c("Sólvane", "Éthar", "Nåv"),
+    share = c(0.5, 12.25, 3),
+    people = c(1234L, 987L, 45000L)
+  )
+  for (delimiter in c(",", ";", "\t", "|")) {
+    for (mark in c(".", ",")) {
+      for (encoding in c("UTF-8", "windows-1252", "UTF-16LE")) {
+        share <- sub(".", mark, format(rows$share, nsmall = 2, trim = TRUE), fixed = TRUE)
+        if (mark == delimiter) share <- paste0("\"", share, "\"")
+        text <- paste0(
+          if (encoding != "windows-1252") "\ufeff",
+          paste(
+            c(
+              paste(names(rows), collapse = delimiter),
+              paste(rows$place, share, rows$people, sep = delimiter)
+            ),
+            collapse = "\r\n"
+          ),
+          "\r\n"
+        )
+        x <- read(text, written = encoding)
+        expect_equal(
+          as.data.frame(x),
+          rows,
+          ignore_attr = TRUE,
+          info = paste(delimiter, mark, encoding)
+        )
+        expect_identical(reading_report(x)$encoding, encoding)
+      }
+    }
   }
 })
 
@@ -52,8 +77,20 @@ test_that("what cannot be a table is refused", {
   expect_error(read(""), "is empty", class = "ochre_error_file")
   expect_message(none <- read_statistics(write_file("a,b\n")), "0 rows.*a header and no rows")
   expect_identical(columns_of(none), list(a = character(), b = character()))
-  expect_error(read_statistics({ f <- temporary(".csv"); writeBin(as.raw(c(80, 75, 3, 4, 0, 0, 1, 0)), f); f }), "cannot be opened", class = "ochre_error_file")
-  expect_error(read("a,b\n1,2\n", text = "c"), "Its columns|Did you mean", class = "ochre_error_column")
+  expect_error(
+    read_statistics({
+      f <- temporary(".csv")
+      writeBin(as.raw(c(80, 75, 3, 4, 0, 0, 1, 0)), f)
+      f
+    }),
+    "cannot be opened",
+    class = "ochre_error_file"
+  )
+  expect_error(
+    read("a,b\n1,2\n", text = "c"),
+    "Its columns|Did you mean",
+    class = "ochre_error_column"
+  )
 })
 
 test_that("quoted fields keep delimiters, quotes and line ends", {
@@ -62,20 +99,33 @@ test_that("quoted fields keep delimiters, quotes and line ends", {
 })
 
 test_that("compressed files, title lines, percent and thousands marks are read and said", {
-  text <- "Visits by district\nin 2031, provisional\n\ndistrict;visits;share\n0101;1.234;34,5 %\n0102;12;n/a\n0103;7;0\n;;\n0104;8;1 %\n"
+  text <- paste0(
+    "Visits by district\nin 2031, provisional\n\ndistrict;visits;share\n0101;1.234;34,5 ",
+    "%\n0102;12;n/a\n0103;7;0\n;;\n0104;8;1 %\n"
+  )
   plain <- write_file(text)
   for (pack in list(gzfile, bzfile, xzfile)) {
     file <- temporary(".csv")
     con <- pack(file, "wb")
     writeBin(charToRaw(text), con)
     close(con)
-    expect_message(x <- read_statistics(file), "Skipped 3 lines above the header: \"Visits by district\"")
+    expect_message(
+      x <- read_statistics(file),
+      "Skipped 3 lines above the header: \"Visits by district\""
+    )
     expect_identical(columns_of(x), columns_of(read(text)))
   }
   expect_identical(x$visits, c(1234L, 12L, 7L, 8L))
   expect_identical(x$share, c(34.5, NA, 0, 1))
   report <- reading_report(x)
-  expect_identical(as.list(report$signs), list(column = c("visits", "share"), sign = c("thousands mark", "percent sign"), count = c(1L, 2L)))
+  expect_identical(
+    as.list(report$signs),
+    list(
+      column = c("visits", "share"),
+      sign = c("thousands mark", "percent sign"),
+      count = c(1L, 2L)
+    )
+  )
   expect_identical(report$blank, 1L)
   e <- expect_error(read("Title\n\na;b\n1;2\n3\n4;5\n"), "line 5", class = "ochre_error_file")
   expect_identical(e$row, 5L)
@@ -91,23 +141,53 @@ test_that("compressed files, title lines, percent and thousands marks are read a
   expect_identical(quietly(read_statistics(archive, layer = "two"))$b, 6L)
   if (has_package("nanoparquet")) {
     file <- temporary(".parquet")
-    nanoparquet::write_parquet(data.frame(code = c("01", "02"), n = c(5L, NA), v = c("<5", "7"), zone = c("1", "2")), file)
-    expect_identical(columns_of(quietly(read_statistics(file))), list(code = c("01", "02"), n = c(5L, NA), v = c(NA, 7L), v_reason = c("<5", NA), zone = c("1", "2")))
+    nanoparquet::write_parquet(
+      data.frame(code = c("01", "02"), n = c(5L, NA), v = c("<5", "7"), zone = c("1", "2")),
+      file
+    )
+    expect_identical(
+      columns_of(quietly(read_statistics(file))),
+      list(
+        code = c("01", "02"), n = c(5L, NA), v = c(NA, 7L), v_reason = c("<5", NA),
+        zone = c("1", "2")
+      )
+    )
   }
 })
 
 test_that("bad input to the verbs is an error that names it, or a missing value that is counted", {
-  d <- data.frame(code = c("a", "b", "c"), n = c(3, 4, 5), people = c(100, 0, NA), words = c("1", "two", "3"))
+  d <- data.frame(
+    code = c("a", "b", "c"),
+    n = c(3, 4, 5),
+    people = c(100, 0, NA),
+    words = c("1", "two", "3")
+  )
   expect_identical(rate_per(d, n, people)$n_per_1000, c(30, NA, NA))
   expect_error(rate_per(d, n, peple), "Did you mean `people`", class = "ochre_error_column")
   expect_error(rate_per(d, words, people), "not numeric.*\"two\"", class = "ochre_error_column")
-  expect_error(share_of(transform(d, n = -1), n, people), "negative in 3 rows", class = "ochre_error_column")
+  expect_error(
+    share_of(transform(d, n = -1), n, people),
+    "negative in 3 rows",
+    class = "ochre_error_column"
+  )
   none <- d[0, ]
   expect_identical(nrow(quietly(sum_areas(none, n, code))), 0L)
   expect_identical(nrow(quietly(keep_latest(none, n, code))), 0L)
   expect_identical(nrow(rate_per(none, n, people)), 0L)
   expect_identical(nrow(find_outliers(none)), 0L)
-  expect_error(join_statistics(squares("a"), none, by = "code"), "no rows", class = "ochre_error_argument")
-  expect_error(standardise_rate(d, n, people, words, code), "people` is zero \\(row 2\\)|is zero \\(row 2\\)", class = "ochre_error_column")
-  expect_error(read_statistics(write_file("<!doctype html><html>", ".csv")), "is a web page", class = "ochre_error_file")
+  expect_error(
+    join_statistics(squares("a"), none, by = "code"),
+    "no rows",
+    class = "ochre_error_argument"
+  )
+  expect_error(
+    standardise_rate(d, n, people, words, code),
+    "people` is zero \\(row 2\\)|is zero \\(row 2\\)",
+    class = "ochre_error_column"
+  )
+  expect_error(
+    read_statistics(write_file("<!doctype html><html>", ".csv")),
+    "is a web page",
+    class = "ochre_error_file"
+  )
 })

@@ -1,4 +1,4 @@
-test_that("a file from the web is kept, asked for again only when it changed, and used without a network", {
+test_that("a file from the web is kept, asked for again when changed, used offline", {
   skip_if_not_installed("webfakes")
   old <- options(ochre.cache = tempfile("ochre-cache-"))
   on.exit(options(old))
@@ -11,7 +11,10 @@ test_that("a file from the web is kept, asked for again only when it changed, an
     req$app$locals$sent <- req$app$locals$sent + 1
     res$set_header("ETag", tag)$send(req$app$locals$text)
   })
-  app$get("/change", function(req, res) { req$app$locals$text <- "{\"type\":\"Point\",\"coordinates\":[11,12]}"; res$send("ok") })
+  app$get("/change", function(req, res) {
+    req$app$locals$text <- "{\"type\":\"Point\",\"coordinates\":[11,12]}"
+    res$send("ok")
+  })
   app$get("/sent", function(req, res) res$send(as.character(req$app$locals$sent)))
   app$get("/lost", function(req, res) res$send_status(404L))
   app$get("/away", function(req, res) res$redirect("file:///etc/passwd", 302L))
@@ -25,7 +28,11 @@ test_that("a file from the web is kept, asked for again only when it changed, an
   get("/change")
   expect_identical(wkt_of(read_boundaries(url)), "POINT (11 12)")
   expect_identical(get("/sent"), "2")
-  e <- expect_error(read_boundaries(server$url("/lost")), "answers 404", class = "ochre_error_url")
+  e <- expect_error(
+    read_boundaries(server$url("/lost")),
+    "answers 404",
+    class = "ochre_error_url"
+  )
   expect_error(read_boundaries(server$url("/away")), class = "ochre_error_url")
   server$stop()
   expect_warning(d <- read_boundaries(url), "the copy of", class = "ochre_warning_offline")
@@ -33,7 +40,7 @@ test_that("a file from the web is kept, asked for again only when it changed, an
   expect_length(list.files(getOption("ochre.cache"), pattern = "^part-"), 0)
 })
 
-test_that("a login page does not replace the good copy, a spoilt copy is fetched anew, and drips and loops end", {
+test_that("a login page replaces no good copy, spoilt copies are renewed, drips end", {
   skip_if_not_installed("webfakes")
   old <- options(ochre.cache = tempfile("ochre-cache-"), ochre.time_limit = 2)
   on.exit(options(old))
@@ -42,15 +49,16 @@ test_that("a login page does not replace the good copy, a spoilt copy is fetched
   good <- "{\"type\":\"Point\",\"coordinates\":[1,2]}"
   app$locals$good <- good
   app$get("/a.geojson", function(req, res) {
-    if (req$app$locals$login) return(
-      res$send("<!doctype html><html><body>Please log in</body></html>")
-    )
+    if (req$app$locals$login) {
+      return(res$send("<!doctype html><html><body>Please log in</body></html>"))
+    }
     if (identical(req$get_header("If-None-Match"), "\"1\"")) return(res$send_status(304L))
     res$set_header("ETag", "\"1\"")$send(req$app$locals$good)
   })
-  app$get(
-    "/switch", function(req, res) { req$app$locals$login <- !req$app$locals$login; res$send("ok") }
-  )
+  app$get("/switch", function(req, res) {
+    req$app$locals$login <- !req$app$locals$login
+    res$send("ok")
+  })
   app$get("/round", function(req, res) res$redirect("/round", 302L))
   app$get("/drip", function(req, res) {
     if (is.null(res$locals$n)) res$locals$n <- 0
@@ -70,7 +78,8 @@ test_that("a login page does not replace the good copy, a spoilt copy is fetched
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
   switch_login()
   expect_warning(
-    x <- read_boundaries(url), "cannot be read.*web page.*the copy of",
+    x <- read_boundaries(url),
+    "cannot be read.*web page.*the copy of",
     class = "ochre_warning_offline"
   )
   expect_identical(wkt_of(x), "POINT (1 2)")
@@ -80,14 +89,16 @@ test_that("a login page does not replace the good copy, a spoilt copy is fetched
   writeBin(charToRaw(substr(good, 1, 20)), kept)
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
   expect_error(
-    read_boundaries(server$url("/round")), "cannot be fetched", class = "ochre_error_url"
+    read_boundaries(server$url("/round")),
+    "cannot be fetched",
+    class = "ochre_error_url"
   )
   expect_lt(
-    system.time(
-      expect_error(
-        read_boundaries(server$url("/drip")), "cannot be fetched", class = "ochre_error_url"
-      )
-    )[["elapsed"]],
+    system.time(expect_error(
+      read_boundaries(server$url("/drip")),
+      "cannot be fetched",
+      class = "ochre_error_url"
+    ))[["elapsed"]],
     8
   )
   expect_length(list.files(getOption("ochre.cache"), pattern = "^part-"), 0)

@@ -13,7 +13,8 @@ test_that("a quote that is never closed, or closed in the wrong place, is an err
     bad <- rows
     bad[at] <- sub("Place", "\"Place", bad[at])
     e <- expect_error(
-      read_statistics(csv(c("code,name,n", bad))), "opens a quote that is never closed",
+      read_statistics(csv(c("code,name,n", bad))),
+      "opens a quote that is never closed",
       class = "ochre_error_file"
     )
     expect_identical(e$row, as.integer(at + 1))
@@ -24,24 +25,22 @@ test_that("a quote that is never closed, or closed in the wrong place, is an err
       expect_identical(e$row, as.integer(at + 1))
     }
   }
-  x <- read_statistics(
-    csv(
-      c(
-        "code,name,n", "01,\"A \"\"small\"\" place, far off\",5", "02,\"two\nlines\",6",
-        "03,5\" pipe,7"
-      )
-    )
-  )
+  x <- read_statistics(csv(c(
+    "code,name,n",
+    "01,\"A \"\"small\"\" place, far off\",5",
+    "02,\"two\nlines\",6",
+    "03,5\" pipe,7"
+  )))
   expect_identical(x$name, c("A \"small\" place, far off", "two\nlines", "5\" pipe"))
 })
 
-test_that("thousands of spoilt files lose no row: the table has as many as a count by other means", {
+test_that("thousands of spoilt files lose no row, counted by other means", {
   set.seed(12)
-  whole <- charToRaw(
-    paste0(
-      c("code;name;n", sprintf("%03d;\"Place; %d\";%d,5", 1:12, 1:12, 1:12)), "\n", collapse = ""
-    )
-  )
+  whole <- charToRaw(paste0(
+    c("code;name;n", sprintf("%03d;\"Place; %d\";%d,5", 1:12, 1:12, 1:12)),
+    "\n",
+    collapse = ""
+  ))
   # Lines that are not blank, after quoted fields were made single letters.
   count <- function(text) {
     plain <- gsub("(^|[;\n\r])[ \t]*\"(?:[^\"]|\"\")*\"", "\\1q", text, perl = TRUE)
@@ -53,17 +52,22 @@ test_that("thousands of spoilt files lose no row: the table has as many as a cou
     bytes <- whole
     for (k in seq_len(sample(1:3, 1))) {
       at <- sample(length(bytes), 1)
-      bytes <- switch(
-        sample(4, 1), bytes[-at],
+      bytes <- switch(sample(4, 1),
+        bytes[-at],
         append(bytes, charToRaw(sample(c("\"", ";", "\n", "\r", "x", "\t"), 1)), at),
-        bytes[seq_len(at)], { bytes[at] <- as.raw(sample(1:126, 1)); bytes }
+        bytes[seq_len(at)],
+        {
+          bytes[at] <- as.raw(sample(1:126, 1))
+          bytes
+        }
       )
     }
     writeBin(bytes, file)
     # The reader itself, without the words about it.
     x <- tryCatch(
       typed_rows(
-        rows_of(list(path = file, name = "f"), "table", NULL, list(delimiter = ";")), "f",
+        rows_of(list(path = file, name = "f"), "table", NULL, list(delimiter = ";")),
+        "f",
         list(marks = "reason")
       ),
       ochre_error = function(e) NULL
@@ -83,18 +87,20 @@ test_that("a file that was cut off is refused, and a footer is none", {
   rows <- sprintf("%04d,Place,%d,%d", 1:50, 1:50, 51:100)
   for (piece in c("0051", "0051,Pl", "0051,Place,5")) {
     e <- expect_error(
-      read_statistics(csv(c("code,name,a,b", rows, piece), end = "")), "is cut off in line 52",
+      read_statistics(csv(c("code,name,a,b", rows, piece), end = "")),
+      "is cut off in line 52",
       class = "ochre_error_file"
     )
     expect_identical(e$row, 52L)
   }
-  x <- quietly(
-    read_statistics(csv(c("code,name,a,b", rows, "", "Source: the office, 2031", "Provisional")))
-  )
+  x <- quietly(read_statistics(csv(c(
+    "code,name,a,b", rows, "", "Source: the office, 2031", "Provisional"
+  ))))
   expect_identical(nrow(x), 50L)
   expect_length(reading_report(x)$footer, 2)
   expect_error(
-    read_statistics(csv(c("code,name,a,b", rows, "0051,Place,7"))), "line 52: found 3 columns",
+    read_statistics(csv(c("code,name,a,b", rows, "0051,Place,7"))),
+    "line 52: found 3 columns",
     class = "ochre_error_file"
   )
 })
@@ -107,19 +113,28 @@ test_that("columns of one name, repeated headers, two encodings and stray signs 
   expect_identical(x$n_1, c(2L, 5L))
   expect_identical(reading_report(x)$headers, 1L)
   expect_message(
-    read_statistics(csv(c("a,b", "1,2", "a,b", "3,4"))), "Left out 1 row that repeats the header"
+    read_statistics(csv(c("a,b", "1,2", "a,b", "3,4"))),
+    "Left out 1 row that repeats the header"
   )
   file <- temporary(".csv")
   writeBin(
-    c(charToRaw("code,name\n01,Z\u00fcrn\n"), charToRaw("02,R"), as.raw(0xfc), charToRaw("dern\n")),
+    c(
+      charToRaw("code,name\n01,Z\u00fcrn\n"),
+      charToRaw("02,R"),
+      as.raw(0xfc),
+      charToRaw("dern\n")
+    ),
     file
   )
   expect_message(x <- read_statistics(file), "encoding UTF-8 and windows-1252")
   expect_identical(x$name, c("Z\u00fcrn", "R\u00fcdern"))
   expect_message(
-    x <- read_statistics(
-      csv(c("code;price", "01;\u20ac 12,50", "02;1.300,00 \u20ac", "03;-\u20ac5"))
-    ),
+    x <- read_statistics(csv(c(
+      "code;price",
+      "01;\u20ac 12,50",
+      "02;1.300,00 \u20ac",
+      "03;-\u20ac5"
+    ))),
     "3 \u00d7 \"\u20ac\", 1 \u00d7 thousands mark taken off"
   )
   expect_identical(x$price, c(12.5, 1300, -5))
@@ -128,13 +143,15 @@ test_that("columns of one name, repeated headers, two encodings and stray signs 
     "`v` stays text: 1 of 21 values is not like the others, such as \"about 5\" \\(row 21\\)"
   )
   expect_type(x$v, "character")
-  for (mix in list(c("5 %", "7"), c("$5", "\u20ac7"))) expect_message(
-    read_statistics(csv(c("code,v", sprintf("%02d,%s", 1:9, mix[1]), paste0("10,", mix[2])))),
-    "`v` stays text: 1 of 10"
-  )
+  for (mix in list(c("5 %", "7"), c("$5", "\u20ac7"))) {
+    expect_message(
+      read_statistics(csv(c("code,v", sprintf("%02d,%s", 1:9, mix[1]), paste0("10,", mix[2])))),
+      "`v` stays text: 1 of 10"
+    )
+  }
 })
 
-test_that("a formula in any table that is written runs in no spreadsheet, and comes back as it was", {
+test_that("a formula in a written table runs in no spreadsheet, and comes back as it was", {
   odd <- c("=1+1", "+cmd", "-2+3", "@SUM(A1)", "-5", "plain", "'quoted'")
   file <- temporary(".csv")
   write_csv(tibble::tibble(`=name` = odd, n = -1:5), file)

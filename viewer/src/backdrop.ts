@@ -1,8 +1,10 @@
-// What lies under the data: tiles of a server or a placed picture, on a canvas of its own. Nothing is asked for but what the view needs of the backdrop
-// that is shown; what cannot be had is left out, and said when nothing of it comes.
+// What lies under the data: tiles of a server or a placed picture, on a canvas of its own.
+// Nothing is asked for but what the view needs of the backdrop that is shown; what cannot be had
+// is left out, and said when nothing of it comes.
 import type { Camera } from "./camera";
-import { element } from "./elements";
-import type { Backdrop, PictureBackdrop, TileBackdrop, TileLevel } from "./payload";
+import { element, canvasContext } from "./elements";
+import { entry } from "./entry";
+import type { Backdrop, PictureBackdrop, TileBackdrop, TileLevel } from "./plan";
 import type { MapState } from "./state";
 import { say } from "./words";
 
@@ -24,7 +26,7 @@ const AGAIN = 30000; // milliseconds until a lost tile is asked for again
 export function levelFor(levels: TileLevel[], unit: number): number {
   let best = 0;
   const far = (l: TileLevel) => Math.abs(Math.log2(l.metres / unit));
-  levels.forEach((l, i) => far(l) < far(levels[best]) - 1e-9 && (best = i));
+  levels.forEach((l, i) => far(l) < far(entry(levels, best)) - 1e-9 && (best = i));
   return best;
 }
 
@@ -34,7 +36,10 @@ export interface Cells {
 }
 
 // Columns and rows of a level within a box of the map.
-export function cellsIn(level: TileLevel, [x0, y0, x1, y1]: readonly [number, number, number, number]): Cells {
+export function cellsIn(
+  level: TileLevel,
+  [x0, y0, x1, y1]: readonly [number, number, number, number],
+): Cells {
   const wide = level.metres * level.width;
   const high = level.metres * level.height;
   const clip = (v: number, n: number) => Math.max(0, Math.min(n - 1, v));
@@ -51,11 +56,20 @@ export function cellsIn(level: TileLevel, [x0, y0, x1, y1]: readonly [number, nu
   };
 }
 
-export function tileAddress(backdrop: TileBackdrop, level: TileLevel, column: number, row: number): string {
+export function tileAddress(
+  backdrop: TileBackdrop,
+  level: TileLevel,
+  column: number,
+  row: number,
+): string {
   const x = ((column % level.columns) + level.columns) % level.columns;
   const y = level.up ? level.rows - 1 - row : row;
-  const fill: Record<string, string> = { z: encodeURIComponent(level.id), x: String(x), y: String(y) };
-  return backdrop.url.replace(/\{([zxy])\}/g, (_, key: string) => fill[key]);
+  const fill: Record<string, string> = {
+    z: encodeURIComponent(level.id),
+    x: String(x),
+    y: String(y),
+  };
+  return backdrop.url.replace(/\{([zxy])\}/g, (_, key: string) => entry(fill, key));
 }
 
 export class BackdropView {
@@ -68,7 +82,12 @@ export class BackdropView {
   private timer = 0;
   private readonly list: Backdrop[];
 
-  constructor(stage: HTMLElement, below: HTMLElement, private readonly camera: Camera, private readonly state: MapState) {
+  constructor(
+    stage: HTMLElement,
+    below: HTMLElement,
+    private readonly camera: Camera,
+    private readonly state: MapState,
+  ) {
     this.list = state.payload.backdrops;
     this.canvas = element("canvas", "ochre-canvas ochre-backdrop");
     stage.prepend(this.canvas);
@@ -80,7 +99,12 @@ export class BackdropView {
   }
 
   private get now(): Backdrop {
-    return this.list[this.state.backdrop];
+    return entry(this.list, this.state.backdrop);
+  }
+
+  dispose(): void {
+    window.clearTimeout(this.timer);
+    for (const tile of this.tiles.values()) giveUp(tile);
   }
 
   // Another backdrop: what was asked for the old one is given up.
@@ -123,14 +147,19 @@ export class BackdropView {
     // Out of sight nothing is asked for.
     if (this.canvas.clientWidth === 0) return;
     const dense = window.devicePixelRatio || 1;
-    const [width, height] = [Math.round(this.camera.width * dense), Math.round(this.camera.height * dense)];
-    if (this.canvas.width !== width || this.canvas.height !== height) [this.canvas.width, this.canvas.height] = [width, height];
-    const c = this.canvas.getContext("2d")!;
+    const [width, height] = [
+      Math.round(this.camera.width * dense),
+      Math.round(this.camera.height * dense),
+    ];
+    if (this.canvas.width !== width || this.canvas.height !== height)
+      [this.canvas.width, this.canvas.height] = [width, height];
+    const c = canvasContext(this.canvas);
     c.setTransform(1, 0, 0, 1, 0, 0);
     c.clearRect(0, 0, width, height);
     const { now } = this;
     if (now.kind === "tiles") this.drawTiles(c, now, dense);
-    if (now.kind === "picture" && this.picture?.complete && this.picture.naturalWidth > 0) drawPicture(c, now, this.picture, this.camera, dense);
+    if (now.kind === "picture" && this.picture?.complete && this.picture.naturalWidth > 0)
+      drawPicture(c, now, this.picture, this.camera, dense);
   }
 
   private drawTiles(c: CanvasRenderingContext2D, now: TileBackdrop, dense: number): void {
@@ -138,23 +167,33 @@ export class BackdropView {
     const [x0, y1] = camera.toMap(0, 0);
     const [x1, y0] = camera.toMap(camera.width, camera.height);
     let at = levelFor(now.levels, 1 / camera.scale);
-    let cells = cellsIn(now.levels[at], [x0, y0, x1, y1]);
+    let cells = cellsIn(entry(now.levels, at), [x0, y0, x1, y1]);
     const many = (v: Cells) => (v.columns[1] - v.columns[0] + 1) * (v.rows[1] - v.rows[0] + 1);
-    while (many(cells) > MOST && at > 0) cells = cellsIn(now.levels[--at], [x0, y0, x1, y1]);
+    while (many(cells) > MOST && at > 0) cells = cellsIn(entry(now.levels, --at), [x0, y0, x1, y1]);
     if (many(cells) > MOST) return;
     const wanted: { key: string; column: number; row: number; far: number }[] = [];
     const middle = [(cells.columns[0] + cells.columns[1]) / 2, (cells.rows[0] + cells.rows[1]) / 2];
     for (let row = cells.rows[0]; row <= cells.rows[1]; row++) {
-      for (let column = cells.columns[0]; column <= cells.columns[1]; column++) wanted.push({ key: `${at} ${column} ${row}`, column, row, far: Math.hypot(column - middle[0], row - middle[1]) });
+      for (let column = cells.columns[0]; column <= cells.columns[1]; column++)
+        wanted.push({
+          key: `${at} ${column} ${row}`,
+          column,
+          row,
+          far: Math.hypot(column - entry(middle, 0), row - entry(middle, 1)),
+        });
     }
-    const there = wanted.filter(({ key }) => this.tiles.get(key)?.state === "there");
+    const there = wanted.flatMap(({ key }) => {
+      const tile = this.tiles.get(key);
+      return tile?.state === "there" ? [{ key, tile }] : [];
+    });
     // Until all have come, those of other levels stand in for them.
     if (there.length < wanted.length) {
-      const others = [...this.tiles.values()].filter((t) => t.state === "there" && t.level !== at).sort((a, b) => a.level - b.level);
+      const others = [...this.tiles.values()]
+        .filter((t) => t.state === "there" && t.level !== at)
+        .sort((a, b) => a.level - b.level);
       for (const tile of others) this.drawTile(c, now, tile, dense);
     }
-    for (const { key } of there) {
-      const tile = this.tiles.get(key)!;
+    for (const { key, tile } of there) {
       this.drawTile(c, now, tile, dense);
       // The latest used are the last to be forgotten.
       this.tiles.delete(key);
@@ -162,7 +201,12 @@ export class BackdropView {
     }
     const lost = wanted.filter(({ key }) => this.tiles.get(key)?.state === "lost").length;
     this.say(lost > 0 && lost === wanted.length);
-    const begin = () => this.ask(now, at, wanted.sort((a, b) => a.far - b.far));
+    const begin = () =>
+      this.ask(
+        now,
+        at,
+        wanted.sort((a, b) => a.far - b.far),
+      );
     window.clearTimeout(this.timer);
     // While the reader zooms from level to level, nothing is asked for that would be gone again.
     if (at === this.lastLevel || this.lastLevel < 0) begin();
@@ -170,7 +214,11 @@ export class BackdropView {
     this.lastLevel = this.lastLevel < 0 ? at : this.lastLevel;
   }
 
-  private ask(now: TileBackdrop, level: number, wanted: { key: string; column: number; row: number }[]): void {
+  private ask(
+    now: TileBackdrop,
+    level: number,
+    wanted: { key: string; column: number; row: number }[],
+  ): void {
     this.lastLevel = level;
     const keys = new Set(wanted.map(({ key }) => key));
     let waiting = 0;
@@ -185,7 +233,14 @@ export class BackdropView {
       const known = this.tiles.get(key);
       if (known && (known.state !== "lost" || Date.now() - known.since < AGAIN)) continue;
       waiting++;
-      const tile: Tile = { image: new Image(), state: "waiting", level, column, row, since: Date.now() };
+      const tile: Tile = {
+        image: new Image(),
+        state: "waiting",
+        level,
+        column,
+        row,
+        since: Date.now(),
+      };
       const done = (state: Tile["state"]) => () => {
         if (this.tiles.get(key) !== tile) return;
         tile.state = state;
@@ -194,7 +249,7 @@ export class BackdropView {
       };
       tile.image.onload = done("there");
       tile.image.onerror = done("lost");
-      tile.image.src = tileAddress(now, now.levels[level], column, row);
+      tile.image.src = tileAddress(now, entry(now.levels, level), column, row);
       this.tiles.set(key, tile);
     }
     for (const [key, tile] of this.tiles) {
@@ -204,12 +259,21 @@ export class BackdropView {
   }
 
   // Edges are whole pixels of the screen, so that no seam shows between tiles.
-  private drawTile(c: CanvasRenderingContext2D, now: TileBackdrop, { image, level, column, row }: Tile, dense: number): void {
-    const l = now.levels[level];
+  private drawTile(
+    c: CanvasRenderingContext2D,
+    now: TileBackdrop,
+    { image, level, column, row }: Tile,
+    dense: number,
+  ): void {
+    const l = entry(now.levels, level);
     const x = l.x + column * l.metres * l.width;
     const y = l.y - row * l.metres * l.height;
-    const [left, top] = this.camera.toScreen(x, y).map((v) => Math.round(v * dense));
-    const [right, bottom] = this.camera.toScreen(x + l.metres * l.width, y - l.metres * l.height).map((v) => Math.round(v * dense));
+    const pixel = (x: number, y: number) => {
+      const [px, py] = this.camera.toScreen(x, y);
+      return [Math.round(px * dense), Math.round(py * dense)] as const;
+    };
+    const [left, top] = pixel(x, y);
+    const [right, bottom] = pixel(x + l.metres * l.width, y - l.metres * l.height);
     if (right <= 0 || bottom <= 0 || left >= c.canvas.width || top >= c.canvas.height) return;
     c.drawImage(image, left, top, right - left, bottom - top);
   }
@@ -221,12 +285,18 @@ function giveUp(tile: Tile): void {
 }
 
 // The picture cell by cell of its net, each as two triangles.
-function drawPicture(c: CanvasRenderingContext2D, net: PictureBackdrop, image: HTMLImageElement, camera: Camera, dense: number): void {
+function drawPicture(
+  c: CanvasRenderingContext2D,
+  net: PictureBackdrop,
+  image: HTMLImageElement,
+  camera: Camera,
+  dense: number,
+): void {
   const n = net.cells;
   const { naturalWidth: wide, naturalHeight: high } = image;
   const at = (i: number, j: number): Corner => {
     const k = j * (n + 1) + i;
-    const [x, y] = camera.toScreen(net.x[k], net.y[k]);
+    const [x, y] = camera.toScreen(entry(net.x, k), entry(net.y, k));
     return { u: (i / n) * wide, v: (j / n) * high, x: x * dense, y: y * dense };
   };
   c.imageSmoothingEnabled = true;
@@ -247,13 +317,26 @@ interface Corner {
   y: number;
 }
 
-function triangle(c: CanvasRenderingContext2D, image: HTMLImageElement, ...corners: [Corner, Corner, Corner]): void {
+function triangle(
+  c: CanvasRenderingContext2D,
+  image: HTMLImageElement,
+  ...corners: [Corner, Corner, Corner]
+): void {
   const [p, q, r] = corners;
   const xs = corners.map((k) => k.x);
   const ys = corners.map((k) => k.y);
-  if (Math.max(...xs) < 0 || Math.max(...ys) < 0 || Math.min(...xs) > c.canvas.width || Math.min(...ys) > c.canvas.height) return;
+  if (
+    Math.max(...xs) < 0 ||
+    Math.max(...ys) < 0 ||
+    Math.min(...xs) > c.canvas.width ||
+    Math.min(...ys) > c.canvas.height
+  )
+    return;
   const det = (q.u - p.u) * (r.v - p.v) - (r.u - p.u) * (q.v - p.v);
-  const slope = (a: number, b: number, d: number): [number, number] => [((b - a) * (r.v - p.v) - (d - a) * (q.v - p.v)) / det, ((d - a) * (q.u - p.u) - (b - a) * (r.u - p.u)) / det];
+  const slope = (a: number, b: number, d: number): [number, number] => [
+    ((b - a) * (r.v - p.v) - (d - a) * (q.v - p.v)) / det,
+    ((d - a) * (q.u - p.u) - (b - a) * (r.u - p.u)) / det,
+  ];
   const [xu, xv] = slope(p.x, q.x, r.x);
   const [yu, yv] = slope(p.y, q.y, r.y);
   c.save();
@@ -292,7 +375,7 @@ export function backdropList(state: MapState, parent: HTMLElement): void {
   });
   const show = () => inputs.forEach((input, i) => (input.checked = i === state.backdrop));
   show();
-  state.onChange((what) => what === "backdrop" && show());
+  state.on(["backdrop"], show);
   box.addEventListener("keydown", (e) => e.stopPropagation());
 }
 let lists = 0;

@@ -1,22 +1,24 @@
-// Beside the map: totals as cards, and the areas with the highest values as bars that are linked with the map both ways.
+// Beside the map: totals as cards, and the areas with the highest values as bars that are linked
+// with the map both ways.
 import { element } from "./elements";
+import { entry } from "./entry";
 import { classOf } from "./panels";
-import type { AreaLayer } from "./payload";
-import { areaPanel, type MapState } from "./state";
+import type { AreaLayer } from "./plan";
+import { type MapState, panelOf } from "./state";
 import { say } from "./words";
 
 export function cards(state: MapState, parent: HTMLElement): void {
   const box = element("dl", "ochre-cards", null, parent);
   const show = () => {
     box.replaceChildren();
-    const all = state.payload.page.cards!;
-    for (const { label, value } of all[Math.min(state.panel, all.length - 1)]) {
+    const all = state.payload.page.cards ?? [];
+    for (const { label, value } of all[Math.min(state.panel, all.length - 1)] ?? []) {
       const card = element("div", "ochre-card", null, box);
       element("dt", "", label, card);
       element("dd", "", value, card);
     }
   };
-  state.onChange((what) => what === "panel" && show());
+  state.on(["panel"], show);
   show();
 }
 
@@ -24,11 +26,16 @@ export class Bars {
   private readonly list: HTMLElement;
   private readonly rows = new Map<number, HTMLElement>();
 
-  constructor(private readonly state: MapState, private readonly layer: number, parent: HTMLElement, private readonly react: { over: (item: number | null) => void; choose: (item: number) => void }) {
+  constructor(
+    private readonly state: MapState,
+    private readonly layer: number,
+    parent: HTMLElement,
+    private readonly react: { over: (item: number | null) => void; choose: (item: number) => void },
+  ) {
     const part = element("section", "ochre-bars", null, parent);
     element("h2", "ochre-legend-title", say(state.payload.words, "ranking"), part);
     this.list = element("ol", "", null, part);
-    state.onChange((what) => (what === "panel" || what === "look") && this.render());
+    state.on(["panel", "look"], () => this.render());
     this.render();
   }
 
@@ -38,22 +45,27 @@ export class Bars {
 
   private render(): void {
     const plan = this.state.payload.layers[this.layer] as AreaLayer;
-    const now = areaPanel(plan, this.state.panel)!;
+    const now = panelOf(plan, this.state.panel);
     const numbers = now.numbers ?? [];
-    const known = numbers.map((_, i) => i).filter((i) => numbers[i] !== null && now.class[i] > 0);
-    known.sort((a, b) => numbers[b]! - numbers[a]! || a - b);
+    const known = numbers.flatMap((value, item) =>
+      value !== null && entry(now.class, item) > 0 ? [{ item, value }] : [],
+    );
+    known.sort((a, b) => b.value - a.value || a.item - b.item);
     // Bars of all periods have one scale.
-    const most = Math.max(1e-12, ...(plan.panels ?? [plan]).flatMap((p) => (p.numbers ?? []).map((v) => v ?? 0)));
+    const most = Math.max(
+      1e-12,
+      ...(plan.panels ?? [plan]).flatMap((p) => (p.numbers ?? []).map((v) => v ?? 0)),
+    );
     this.list.replaceChildren();
     this.rows.clear();
-    for (const item of known.slice(0, this.state.payload.page.bars)) {
+    for (const { item, value } of known.slice(0, this.state.payload.page.bars)) {
       const row = element("button", "ochre-bar-row", null, element("li", "", null, this.list));
       row.type = "button";
       element("span", "ochre-bar-name", plan.names?.[item] ?? "", row);
       const line = element("span", "ochre-bar-line", null, row);
       const bar = element("span", "ochre-bar", null, line);
-      bar.style.width = `${Math.max(1, (70 * Math.max(0, numbers[item]!)) / most)}%`;
-      bar.style.backgroundColor = classOf(plan, item, this.state.panel)!.colour;
+      bar.style.width = `${Math.max(1, (70 * Math.max(0, value)) / most)}%`;
+      bar.style.backgroundColor = classOf(plan, item, this.state.panel)?.colour ?? "";
       element("span", "ochre-bar-value", now.values?.[item] ?? "", line);
       row.addEventListener("pointerenter", () => this.react.over(item));
       row.addEventListener("pointerleave", () => this.react.over(null));

@@ -12,7 +12,10 @@ export class Camera {
   x = 0; // map position at the middle of the view
   y = 0;
 
-  constructor(readonly frame: readonly [number, number, number, number], readonly margin = 12) {
+  constructor(
+    readonly frame: readonly [number, number, number, number],
+    readonly margin = 12,
+  ) {
     this.reset();
   }
 
@@ -41,11 +44,17 @@ export class Camera {
   }
 
   toScreen(x: number, y: number): [number, number] {
-    return [(x - this.x) * this.scale + this.width / 2, (this.y - y) * this.scale + this.height / 2];
+    return [
+      (x - this.x) * this.scale + this.width / 2,
+      (this.y - y) * this.scale + this.height / 2,
+    ];
   }
 
   toMap(px: number, py: number): [number, number] {
-    return [this.x + (px - this.width / 2) / this.scale, this.y - (py - this.height / 2) / this.scale];
+    return [
+      this.x + (px - this.width / 2) / this.scale,
+      this.y - (py - this.height / 2) / this.scale,
+    ];
   }
 
   // The map position under (px, py) stays there.
@@ -69,7 +78,11 @@ export class Camera {
   fit(box: readonly [number, number, number, number], room = 0.25, most = 16): void {
     const wide = Math.max(box[2] - box[0], 1e-9) * (1 + 2 * room);
     const high = Math.max(box[3] - box[1], 1e-9) * (1 + 2 * room);
-    this.lookAt((box[0] + box[2]) / 2, (box[1] + box[3]) / 2, Math.min(most, this.width / wide / this.home, this.height / high / this.home));
+    this.lookAt(
+      (box[0] + box[2]) / 2,
+      (box[1] + box[3]) / 2,
+      Math.min(most, this.width / wide / this.home, this.height / high / this.home),
+    );
   }
 
   panBy(dx: number, dy: number): void {
@@ -78,14 +91,18 @@ export class Camera {
     this.hold();
   }
 
-  // The view stays over the frame, whose edges may come in by a third of the view: so the place under the pointer or between the fingers keeps
-  // still while the reader zooms. The home view is centred.
+  // The view stays over the frame, whose edges may come in by a third of the view: so the place
+  // under the pointer or between the fingers keeps still while the reader zooms. The home view is
+  // centred.
   private hold(): void {
     const [x0, y0, x1, y1] = this.frame;
     const keep = (at: number, low: number, high: number, pixels: number) => {
       const half = (pixels / 2 - this.margin) / this.scale;
       if (this.zoom <= 1 + 1e-9) return (low + high) / 2;
-      const [a, b] = [low + half - (OVER * pixels) / this.scale, high - half + (OVER * pixels) / this.scale];
+      const [a, b] = [
+        low + half - (OVER * pixels) / this.scale,
+        high - half + (OVER * pixels) / this.scale,
+      ];
       return a > b ? (low + high) / 2 : Math.min(b, Math.max(a, at));
     };
     this.x = keep(this.x, x0, x1, this.width);

@@ -1,41 +1,37 @@
-// Drawing a scene on a canvas. The path of each feature is built once in map units and drawn under the camera's transform; those of
-// one class are drawn together, and only line widths follow the zoom. Zoomed out, coarser arcs are drawn.
+// Drawing a scene on a canvas. The path of each feature is built once in map units and drawn
+// under the camera's transform; those of one class are drawn together, and only line widths
+// follow the zoom. Zoomed out, coarser arcs are drawn.
 import type { Camera } from "./camera";
-import { dashes, densityPicture, drawDensity, drawEachLine, drawGroups, drawLabels, drawSymbols, lineWidth, reach, sizeAt, symbolPath, symbolShown } from "./draw-symbols";
+import {
+  CASING,
+  dashes,
+  densityPicture,
+  drawDensity,
+  drawEachLine,
+  drawGroups,
+  drawSymbols,
+  lineWidth,
+  reach,
+  sizeAt,
+  symbolPath,
+  unitOf,
+  symbolShown,
+} from "./draw-symbols";
+import { drawLabels } from "./draw-labels";
+import { canvasContext } from "./elements";
+import { borderWidth, traceArcs, tracePath } from "./draw-paths";
+import { entry } from "./entry";
 import type { Feature } from "./geometry";
 import { groupRadius } from "./groups";
 import { HeatPainter } from "./heat";
 import type { Disc } from "./labels";
-import type { Hit, Scene, SceneLayer } from "./scene";
-import type { HeatLayer } from "./payload";
-import { areaPanel, type MapState } from "./state";
-
-// From this zoom on borders are drawn with all their corners.
-const NEAR = 2.5;
+import type { DensityLayer, HeatLayer } from "./plan";
+import { detailAt, type Hit, NEAR, type Scene, type SceneLayer } from "./scene";
+import { type MapState, panelOf } from "./state";
 
 interface Paths {
   fills: Path2D[];
   edges: Path2D;
-}
-
-// Rings end in their first corner, so they need no closing, which in browsers takes the longer the more there is of a path.
-export function tracePath(features: Feature[], path = new Path2D()): Path2D {
-  for (const feature of features) {
-    for (const ring of feature.rings) {
-      path.moveTo(ring[0], ring[1]);
-      for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
-    }
-  }
-  return path;
-}
-
-function traceArcs(arcs: Float64Array[]): Path2D {
-  const path = new Path2D();
-  for (const arc of arcs) {
-    path.moveTo(arc[0], arc[1]);
-    for (let i = 2; i < arc.length; i += 2) path.lineTo(arc[i], arc[i + 1]);
-  }
-  return path;
 }
 
 export class Painter {
@@ -44,15 +40,22 @@ export class Painter {
   private readonly pictures = new Map<number, HTMLCanvasElement>();
   private readonly heats = new Map<number, HeatPainter>();
   private veilCanvas: HTMLCanvasElement | null = null;
-  // The last picture and where the reader looked then, for what is too slow to be drawn while the map moves.
+  // The last picture and where the reader looked then, for what is too slow to be drawn while the
+  // map moves.
   private still: { canvas: HTMLCanvasElement; x: number; y: number; scale: number } | null = null;
   private readonly widths = new Map<string, number>();
   private readonly ground: CanvasRenderingContext2D;
   private readonly over: CanvasRenderingContext2D;
 
-  constructor(private readonly scene: Scene, private readonly camera: Camera, private readonly state: MapState, base: HTMLCanvasElement, overlay: HTMLCanvasElement) {
-    this.ground = base.getContext("2d")!;
-    this.over = overlay.getContext("2d")!;
+  constructor(
+    private readonly scene: Scene,
+    private readonly camera: Camera,
+    private readonly state: MapState,
+    base: HTMLCanvasElement,
+    overlay: HTMLCanvasElement,
+  ) {
+    this.ground = canvasContext(base);
+    this.over = canvasContext(overlay);
   }
 
   resize(): void {
@@ -72,17 +75,25 @@ export class Painter {
     this.heats.forEach((h) => h.forget());
   }
 
-  // Paths for near views, made while nothing else is to be done, so that the first move does not wait for them.
+  // Paths for near views, made while nothing else is to be done, so that the first move does not
+  // wait for them.
   prepare(): void {
-    this.scene.layers.forEach((layer, i) => (layer.kind === "areas" || layer.kind === "lines") && !this.state.hidden.has(i) && layer.index && this.build(layer, i, NEAR));
+    this.scene.layers.forEach(
+      (layer, i) =>
+        (layer.kind === "areas" || layer.kind === "lines") &&
+        !this.state.hidden.has(i) &&
+        layer.index &&
+        this.build(layer, i, NEAR),
+    );
   }
 
   // Keeps the picture as it is, to be moved about.
   keep(): void {
     const { canvas } = this.ground;
     const copy = this.still?.canvas ?? document.createElement("canvas");
-    if (copy.width !== canvas.width || copy.height !== canvas.height) [copy.width, copy.height] = [canvas.width, canvas.height];
-    const c = copy.getContext("2d")!;
+    if (copy.width !== canvas.width || copy.height !== canvas.height)
+      [copy.width, copy.height] = [canvas.width, canvas.height];
+    const c = canvasContext(copy);
     c.clearRect(0, 0, copy.width, copy.height);
     c.drawImage(canvas, 0, 0);
     this.still = { canvas: copy, x: this.camera.x, y: this.camera.y, scale: this.camera.scale };
@@ -96,7 +107,13 @@ export class Painter {
     const times = this.camera.scale / scale;
     const [px, py] = this.camera.toScreen(x, y);
     this.clear(this.ground);
-    this.ground.drawImage(canvas, px * dense - (times * canvas.width) / 2, py * dense - (times * canvas.height) / 2, times * canvas.width, times * canvas.height);
+    this.ground.drawImage(
+      canvas,
+      px * dense - (times * canvas.width) / 2,
+      py * dense - (times * canvas.height) / 2,
+      times * canvas.width,
+      times * canvas.height,
+    );
     return true;
   }
 
@@ -106,22 +123,38 @@ export class Painter {
     this.insets(c);
     for (const i of this.state.order) {
       if (!this.state.shownAt(i, this.camera.zoom)) continue;
-      const layer = this.scene.layers[i];
-      const veiled = this.state.opacity[i] < 1 ? this.veil() : null;
+      const layer = entry(this.scene.layers, i);
+      const veiled = entry(this.state.opacity, i) < 1 ? this.veil() : null;
       const to = veiled ?? c;
       if (layer.kind === "areas") this.areas(to, layer, i);
       else if (layer.kind === "lines") this.lines(to, layer, i);
       else {
         this.flat(to);
-        if (layer.kind === "symbols" && layer.plan.group) drawGroups(to, layer.plan, this.scene.groups(i, this.camera.home, this.camera.zoom, this.state), this.camera, this.state, i);
+        if (layer.kind === "symbols" && layer.plan.group)
+          drawGroups(
+            to,
+            layer.plan,
+            this.scene.groups(i, this.camera.home, this.camera.zoom, this.state),
+            this.camera,
+            this.state,
+            i,
+          );
         else if (layer.kind === "symbols") drawSymbols(to, layer.plan, this.camera, this.state, i);
         if (layer.kind === "heat") this.heat(i, layer.plan).draw(to, this.camera);
-        if (layer.kind === "density") drawDensity(to, layer.plan, this.picture(i), this.camera);
-        if (layer.kind === "labels") drawLabels(to, layer.plan, this.discs(), this.grown(), this.camera, this.widths, this.state);
+        if (layer.kind === "density")
+          drawDensity(to, layer.plan, this.picture(i, layer.plan), this.camera);
+        if (layer.kind === "labels")
+          drawLabels(to, layer.plan, {
+            camera: this.camera,
+            state: this.state,
+            widths: this.widths,
+            discs: this.discs(),
+            grown: this.grown(),
+          });
       }
       if (veiled) {
         c.setTransform(1, 0, 0, 1, 0, 0);
-        c.globalAlpha = this.state.opacity[i];
+        c.globalAlpha = entry(this.state.opacity, i);
         c.drawImage(veiled.canvas, 0, 0);
         c.globalAlpha = 1;
       }
@@ -132,27 +165,37 @@ export class Painter {
   mark(hit: Hit | null): void {
     this.clear(this.over);
     if (!hit) return;
-    const layer = this.scene.layers[hit.layer];
+    const layer = entry(this.scene.layers, hit.layer);
     const c = this.over;
     let path: Path2D;
     let unit = 1;
     if (hit.group) {
       path = new Path2D();
-      path.arc(...this.camera.toScreen(hit.group.x, hit.group.y), groupRadius(hit.group.items.length), 0, 2 * Math.PI);
+      path.arc(
+        ...this.camera.toScreen(hit.group.x, hit.group.y),
+        groupRadius(hit.group.items.length),
+        0,
+        2 * Math.PI,
+      );
       this.flat(c);
     } else if (layer.kind === "symbols") {
-      const [x, y] = this.camera.toScreen(layer.plan.x[hit.item], layer.plan.y[hit.item]);
+      const { x: xs, y: ys } = layer.plan;
+      const [x, y] = this.camera.toScreen(entry(xs, hit.item), entry(ys, hit.item));
       path = new Path2D();
-      if (layer.plan.second) path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);
-      else symbolPath(path, layer.plan, hit.item, x, y, this.camera);
+      if (layer.plan.second)
+        path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);
+      else symbolPath(path, layer.plan, hit.item, [x, y], unitOf(layer.plan, this.camera));
       this.flat(c);
     } else if (layer.kind === "areas" || layer.kind === "lines") {
-      path = tracePath([layer.features[hit.item]]);
+      path = tracePath([entry(layer.features, hit.item)]);
       unit = 1 / this.camera.scale;
       this.mapped(c);
     } else return;
     c.lineJoin = "round";
-    for (const [colour, width] of [[this.scene.payload.inks.rim, 4.5], [this.scene.payload.inks.text, 2]] as const) {
+    for (const [colour, width] of [
+      [this.scene.payload.inks.rim, 4.5],
+      [this.scene.payload.inks.text, 2],
+    ] as const) {
       c.strokeStyle = colour;
       c.lineWidth = width * unit;
       c.stroke(path);
@@ -175,22 +218,24 @@ export class Painter {
     }
   }
 
-  // Coarser features while one pixel is more than their detail.
-  private detail(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, zoom: number): { name: string; features: Feature[]; arcs: () => Float64Array[] } {
-    return zoom < NEAR ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges } : { name: "fine", features: layer.features, arcs: layer.edges };
-  }
-
-  private build(layer: Extract<SceneLayer, { kind: "areas" | "lines" }>, i: number, zoom = this.camera.zoom): Paths {
-    const { name, features, arcs } = this.detail(layer, zoom);
+  private build(
+    layer: Extract<SceneLayer, { kind: "areas" | "lines" }>,
+    i: number,
+    zoom = this.camera.zoom,
+  ): Paths {
+    const { name, features, arcs } = detailAt(layer, zoom);
     const panel = layer.kind === "areas" && layer.plan.panels ? this.state.panel : 0;
     const known = this.paths.get(`${i} ${name}`);
     if (known?.panel === panel) return known.paths;
     const edges = known?.paths.edges ?? traceArcs(arcs());
     const fills: Path2D[] = [];
     if (layer.kind === "areas") {
-      const now = areaPanel(layer.plan, this.state.panel)!;
-      const groups: Feature[][] = Array.from({ length: 1 + (now.colours ?? layer.plan.colours).length }, () => []);
-      features.forEach((f, k) => groups[now.class[k]].push(f));
+      const now = panelOf(layer.plan, this.state.panel);
+      const groups: Feature[][] = Array.from(
+        { length: 1 + (now.colours ?? layer.plan.colours).length },
+        () => [],
+      );
+      features.forEach((f, k) => entry(groups, entry(now.class, k)).push(f));
       for (const group of groups) fills.push(tracePath(group));
     }
     const paths = { fills, edges };
@@ -198,32 +243,53 @@ export class Painter {
     return paths;
   }
 
-  private areas(c: CanvasRenderingContext2D, layer: Extract<SceneLayer, { kind: "areas" }>, i: number): void {
+  private areas(
+    c: CanvasRenderingContext2D,
+    layer: Extract<SceneLayer, { kind: "areas" }>,
+    i: number,
+  ): void {
     const paths = this.build(layer, i);
-    const now = areaPanel(layer.plan, this.state.panel)!;
+    const now = panelOf(layer.plan, this.state.panel);
     this.mapped(c);
     c.lineJoin = "round";
+    const border = borderWidth(layer.plan, this.camera.scale);
+    // Without borders each area is drawn to its very edge, so that no gaps show.
+    const bare = border === 0;
+    c.lineWidth = 0.5 / this.camera.scale;
     [now.no_data.colour, ...(now.colours ?? layer.plan.colours)].forEach((colour, key) => {
       c.globalAlpha = this.state.strength(i, key);
       if (c.globalAlpha === 0) return;
-      c.fillStyle = colour;
-      c.fill(paths.fills[key], "evenodd");
+      c.fillStyle = c.strokeStyle = colour;
+      c.fill(entry(paths.fills, key), "evenodd");
+      if (bare) c.stroke(entry(paths.fills, key));
     });
     c.globalAlpha = 1;
-    c.strokeStyle = layer.plan.outline;
-    // Among very many small areas a wide border would hide their colours.
-    const room = this.camera.zoom * Math.sqrt((this.camera.width * this.camera.height) / Math.max(1, layer.count));
-    c.lineWidth = Math.min(0.8, 0.1 * room) / this.camera.scale;
-    c.stroke(paths.edges);
-    const hatch = layer.plan.hatch;
-    if (hatch && paths.fills[hatch.class] && this.state.strength(i, hatch.class) === 1) this.hatch(c, paths.fills[hatch.class], hatch.colour);
+    if (border > 0) {
+      c.strokeStyle = layer.plan.outline;
+      c.lineWidth = border / this.camera.scale;
+      c.stroke(paths.edges);
+    }
+    const hatch = now.hatch ?? layer.plan.hatch;
+    if (hatch && paths.fills[hatch.class] && this.state.strength(i, hatch.class) === 1)
+      this.hatch(c, entry(paths.fills, hatch.class), hatch.colour);
   }
 
-  private lines(c: CanvasRenderingContext2D, layer: Extract<SceneLayer, { kind: "lines" }>, i: number): void {
+  private lines(
+    c: CanvasRenderingContext2D,
+    layer: Extract<SceneLayer, { kind: "lines" }>,
+    i: number,
+  ): void {
     const plan = layer.plan;
-    if (Array.isArray(plan.width) || plan.key || plan.arrow) {
+    if (plan.width.length > 1 || plan.key || plan.arrow) {
       this.flat(c);
-      return drawEachLine(c, plan, this.detail(layer, this.camera.zoom).features, this.camera, this.state, i);
+      return drawEachLine(
+        c,
+        plan,
+        detailAt(layer, this.camera.zoom).features,
+        this.camera,
+        this.state,
+        i,
+      );
     }
     const { edges } = this.build(layer, i);
     this.mapped(c);
@@ -232,7 +298,7 @@ export class Painter {
     if (!(width > 0)) return;
     if (plan.casing) {
       c.strokeStyle = plan.casing;
-      c.lineWidth = width + 2.5 / this.camera.scale;
+      c.lineWidth = width + CASING / this.camera.scale;
       c.stroke(edges);
     }
     c.strokeStyle = plan.colour;
@@ -264,15 +330,20 @@ export class Painter {
     c.stroke(path);
   }
 
-  private picture(i: number): HTMLCanvasElement {
-    const layer = this.scene.layers[i];
-    if (!this.pictures.has(i) && layer.kind === "density") this.pictures.set(i, densityPicture(layer.plan));
-    return this.pictures.get(i)!;
+  private picture(i: number, plan: DensityLayer): HTMLCanvasElement {
+    const picture = this.pictures.get(i) ?? densityPicture(plan);
+    this.pictures.set(i, picture);
+    return picture;
   }
 
   // How much larger symbols are than on the whole map.
   private grown(): number {
-    return Math.max(1, ...this.scene.layers.map((layer) => (layer.kind === "symbols" ? sizeAt(layer.plan, this.camera.zoom) : 1)));
+    return Math.max(
+      1,
+      ...this.scene.layers.map((layer) =>
+        layer.kind === "symbols" ? sizeAt(layer.plan, this.camera.zoom) : 1,
+      ),
+    );
   }
 
   // Symbols that are shown, which labels keep clear of.
@@ -281,23 +352,25 @@ export class Painter {
       if (layer.kind !== "symbols" || !this.state.shownAt(i, this.camera.zoom)) return [];
       return layer.plan.x.flatMap((x, k) => {
         if (!symbolShown(layer.plan, k, this.state.panel)) return [];
-        const [px, py] = this.camera.toScreen(x, layer.plan.y[k]);
+        const [px, py] = this.camera.toScreen(x, entry(layer.plan.y, k));
         return [{ x: px, y: py, r: 0.96 * reach(layer.plan, k, this.camera) }];
       });
     });
   }
 
   private heat(i: number, plan: HeatLayer): HeatPainter {
-    if (!this.heats.has(i)) this.heats.set(i, new HeatPainter(plan));
-    return this.heats.get(i)!;
+    const painter = this.heats.get(i) ?? new HeatPainter(plan);
+    this.heats.set(i, painter);
+    return painter;
   }
 
   // A canvas for a layer that is drawn faintly as a whole.
   private veil(): CanvasRenderingContext2D {
     const canvas = (this.veilCanvas ??= document.createElement("canvas"));
     const { width, height } = this.ground.canvas;
-    if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-    const c = canvas.getContext("2d")!;
+    if (canvas.width !== width || canvas.height !== height)
+      [canvas.width, canvas.height] = [width, height];
+    const c = canvasContext(canvas);
     this.clear(c);
     return c;
   }

@@ -1,6 +1,7 @@
-// The elements that a map is made of: header with controls, stage, side panel, footer; and their colours.
+// The elements that a map is made of: header with controls, stage, side panel, footer; and their
+// colours.
 import { element } from "./elements";
-import type { Payload } from "./payload";
+import type { Plan } from "./plan";
 import { say } from "./words";
 
 export interface Frame {
@@ -18,7 +19,7 @@ export interface Frame {
 let described = 0;
 const RIGHT_TO_LEFT = /^(ar|he|fa|ur|yi|dv|ps|sd|ug|ckb)(-|$)/i;
 
-export function buildFrame(root: HTMLElement, payload: Payload): Frame {
+export function buildFrame(root: HTMLElement, payload: Plan): Frame {
   const { words, style } = payload;
   paint(root, payload);
   root.lang = payload.locale;
@@ -28,7 +29,12 @@ export function buildFrame(root: HTMLElement, payload: Payload): Frame {
   element("h1", "ochre-title", payload.title, titles);
   if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, titles);
   const controls = element("div", "ochre-controls", null, head);
-  const body = element("div", `ochre-body ochre-legend-${style.place ?? "beside"}`, null, root);
+  const body = element(
+    "div",
+    `ochre-body ochre-legend-${style.legend.place ?? "beside"}`,
+    null,
+    root,
+  );
   const middle = element("div", "ochre-middle-column", null, body);
   const stage = element("div", "ochre-stage", null, middle);
   const aside = element("aside", "ochre-legend", null, body);
@@ -47,23 +53,31 @@ export function buildFrame(root: HTMLElement, payload: Payload): Frame {
   const base = element("canvas", "ochre-canvas", null, stage);
   const overlay = element("canvas", "ochre-canvas", null, stage);
 
+  return { controls, body, middle, stage, side, base, overlay, hint: hintOn(stage) };
+}
+
+// Says for a moment how the map can be moved.
+function hintOn(stage: HTMLElement): (text: string) => void {
   const box = element("p", "ochre-hint", null, stage);
   box.setAttribute("aria-hidden", "true");
   let timer = 0;
-  return {
-    controls, body, middle, stage, side, base, overlay,
-    hint(text) {
-      box.textContent = text;
-      box.classList.add("ochre-shown");
-      window.clearTimeout(timer);
-      timer = window.setTimeout(() => box.classList.remove("ochre-shown"), 1400);
-    },
+  return (text) => {
+    box.textContent = text;
+    box.classList.add("ochre-shown");
+    window.clearTimeout(timer);
+    timer = window.setTimeout(() => box.classList.remove("ochre-shown"), 1400);
   };
 }
 
 // The page's colours are the plan's.
-export function paint(root: HTMLElement, payload: Payload): void {
+export function paint(root: HTMLElement, payload: Plan): void {
   const { inks } = payload;
   root.classList.toggle("ochre-dark", payload.ground === "dark");
-  for (const [name, colour] of Object.entries({ "--paper": inks.ground, "--ink": inks.text, "--soft": inks.soft, "--faint": inks.faint })) root.style.setProperty(name, colour);
+  for (const [name, colour] of Object.entries({
+    "--paper": inks.ground,
+    "--ink": inks.text,
+    "--soft": inks.soft,
+    "--faint": inks.faint,
+  }))
+    root.style.setProperty(name, colour);
 }

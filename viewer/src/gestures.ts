@@ -18,115 +18,156 @@ const STEP = 1.5; // zoom by a button or key
 const PAN = 60; // pixels by an arrow key
 const SLACK = 6; // pixels a press may wander and still be a click
 
-// In an article the page must scroll under the pointer or the finger; a map that has the window to itself may take them.
+// In an article the page must scroll under the pointer or the finger; a map that has the window
+// to itself may take them.
 function inArticle(): boolean {
-  return window.self !== window.top || document.documentElement.scrollHeight > window.innerHeight + 2;
+  return (
+    window.self !== window.top || document.documentElement.scrollHeight > window.innerHeight + 2
+  );
 }
 
 export function listen(stage: HTMLElement, camera: Camera, react: Reactions): void {
-  const down = new Map<number, { x: number; y: number }>();
-  let wandered = 0;
-  let pinched = false;
+  new Fingers(stage, camera, react);
+  listenToWheel(stage, camera, react);
+  stage.addEventListener("keydown", (e) => press(e, stage, camera, react));
+}
 
-  const place = (e: MouseEvent): [number, number] => {
-    const box = stage.getBoundingClientRect();
-    return [e.clientX - box.left - stage.clientLeft, e.clientY - box.top - stage.clientTop];
-  };
+// Where an event lies on the stage, in pixels.
+function place(stage: HTMLElement, e: MouseEvent): [number, number] {
+  const box = stage.getBoundingClientRect();
+  return [e.clientX - box.left - stage.clientLeft, e.clientY - box.top - stage.clientTop];
+}
 
-  stage.addEventListener("pointerdown", (e) => {
+// Pointers that are down: one moves the map, two zoom it, one that does not move chooses.
+class Fingers {
+  private readonly down = new Map<number, { x: number; y: number }>();
+  private wandered = 0;
+  private pinched = false;
+
+  constructor(
+    private readonly stage: HTMLElement,
+    private readonly camera: Camera,
+    private readonly react: Reactions,
+  ) {
+    stage.addEventListener("pointerdown", (e) => this.begin(e));
+    stage.addEventListener("pointermove", (e) => this.move(e));
+    stage.addEventListener("pointerup", (e) => this.end(e));
+    stage.addEventListener("pointercancel", (e) => this.end(e));
+    stage.addEventListener("pointerleave", () => this.down.size === 0 && react.leave());
+    // One finger is the page's in an article, two are the map's.
+    const share = () => (stage.style.touchAction = inArticle() ? "pan-x pan-y" : "none");
+    share();
+    stage.addEventListener("touchstart", share, { passive: true });
+    const touch = (e: TouchEvent) => {
+      if (e.touches.length > 1) e.preventDefault();
+      else if (inArticle()) react.hint("touch_hint");
+    };
+    stage.addEventListener("touchmove", touch, { passive: false });
+  }
+
+  private begin(e: PointerEvent): void {
     if (e.button !== 0 || (e.target as Element).closest("button")) return;
-    const [x, y] = place(e);
-    if (down.size === 0) {
-      wandered = 0;
-      pinched = false;
-    } else pinched = true;
-    down.set(e.pointerId, { x, y });
-    if (e.pointerType !== "touch" || !inArticle()) stage.setPointerCapture(e.pointerId);
-  });
-  // One finger is the page's in an article, two are the map's.
-  const share = () => (stage.style.touchAction = inArticle() ? "pan-x pan-y" : "none");
-  share();
-  stage.addEventListener("touchstart", share, { passive: true });
-  stage.addEventListener("touchmove", (e) => {
-    if (e.touches.length > 1) e.preventDefault();
-    else if (inArticle()) react.hint("touch_hint");
-  }, { passive: false });
+    const [x, y] = place(this.stage, e);
+    if (this.down.size === 0) {
+      this.wandered = 0;
+      this.pinched = false;
+    } else this.pinched = true;
+    this.down.set(e.pointerId, { x, y });
+    if (e.pointerType !== "touch" || !inArticle()) this.stage.setPointerCapture(e.pointerId);
+  }
 
-  stage.addEventListener("pointermove", (e) => {
-    const [x, y] = place(e);
-    const last = down.get(e.pointerId);
+  private move(e: PointerEvent): void {
+    const [x, y] = place(this.stage, e);
+    const last = this.down.get(e.pointerId);
+    const touch = e.pointerType === "touch";
     if (!last) {
-      if (e.pointerType !== "touch" && !(e.target as Element).closest("button, .ochre-popup")) react.hover(x, y);
+      const over = (e.target as Element).closest("button, .ochre-popup");
+      if (!touch && !over) this.react.hover(x, y);
       return;
     }
-    wandered += Math.hypot(x - last.x, y - last.y);
-    if (down.size === 1) {
-      if (e.pointerType === "touch" && inArticle()) return void down.set(e.pointerId, { x, y });
-      if (wandered > SLACK) {
-        camera.panBy(x - last.x, y - last.y);
-        react.moved();
-      }
-    } else if (down.size === 2) {
-      const other = [...down.entries()].find(([id]) => id !== e.pointerId)![1];
-      const before = Math.hypot(last.x - other.x, last.y - other.y);
-      const now = Math.hypot(x - other.x, y - other.y);
-      // What was between the fingers stays between them.
-      if (before > 0) camera.zoomAt(now / before, (last.x + other.x) / 2, (last.y + other.y) / 2);
-      camera.panBy((x - last.x) / 2, (y - last.y) / 2);
-      react.moved();
+    this.wandered += Math.hypot(x - last.x, y - last.y);
+    const others = [...this.down].filter(([id]) => id !== e.pointerId).map(([, at]) => at);
+    this.down.set(e.pointerId, { x, y });
+    if (others.length === 1 && others[0]) this.pinch(last, others[0], x, y);
+    else if (!others.length && this.wandered > SLACK && !(touch && inArticle())) {
+      this.camera.panBy(x - last.x, y - last.y);
+      this.react.moved();
     }
-    down.set(e.pointerId, { x, y });
-  });
+  }
 
-  const release = (e: PointerEvent) => {
-    if (!down.delete(e.pointerId) || e.type === "pointercancel") return;
-    if (wandered <= SLACK && !pinched) {
-      const [x, y] = place(e);
-      react.hover(x, y);
-      react.choose(x, y);
-    }
-  };
-  stage.addEventListener("pointerup", release);
-  stage.addEventListener("pointercancel", release);
-  stage.addEventListener("pointerleave", () => down.size === 0 && react.leave());
+  // What was between the fingers stays between them.
+  private pinch(last: Point, other: Point, x: number, y: number): void {
+    const before = Math.hypot(last.x - other.x, last.y - other.y);
+    const now = Math.hypot(x - other.x, y - other.y);
+    const middle: [number, number] = [(last.x + other.x) / 2, (last.y + other.y) / 2];
+    if (before > 0) this.camera.zoomAt(now / before, ...middle);
+    this.camera.panBy((x - last.x) / 2, (y - last.y) / 2);
+    this.react.moved();
+  }
 
-  stage.addEventListener("wheel", (e) => {
+  private end(e: PointerEvent): void {
+    if (!this.down.delete(e.pointerId) || e.type === "pointercancel") return;
+    if (this.wandered > SLACK || this.pinched) return;
+    const [x, y] = place(this.stage, e);
+    this.react.hover(x, y);
+    this.react.choose(x, y);
+  }
+}
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+// Pixels of a turn, which some report in lines (1) or pages (2).
+function turned(e: WheelEvent): number {
+  const unit = [1, 16, 400][e.deltaMode] ?? 1;
+  return Math.max(-300, Math.min(300, unit * e.deltaY));
+}
+
+function listenToWheel(stage: HTMLElement, camera: Camera, react: Reactions): void {
+  const turn = (e: WheelEvent) => {
     if ((e.target as Element).closest(".ochre-popup")) return;
     if (inArticle() && !e.ctrlKey && !e.metaKey) return react.hint("wheel_hint");
     e.preventDefault();
-    const pixels = e.deltaMode === 1 ? 16 * e.deltaY : e.deltaMode === 2 ? 400 * e.deltaY : e.deltaY;
-    const [x, y] = place(e);
-    camera.zoomAt(Math.exp(-Math.max(-300, Math.min(300, pixels)) * (e.ctrlKey ? 0.01 : 0.002)), x, y);
+    camera.zoomAt(Math.exp(-turned(e) * (e.ctrlKey ? 0.01 : 0.002)), ...place(stage, e));
     react.moved();
-  }, { passive: false });
-
-  stage.addEventListener("keydown", (e) => {
-    if (e.altKey || e.ctrlKey || e.metaKey) return;
-    const act: Record<string, () => void> = {
-      ArrowLeft: () => camera.panBy(PAN, 0), ArrowRight: () => camera.panBy(-PAN, 0),
-      ArrowUp: () => camera.panBy(0, PAN), ArrowDown: () => camera.panBy(0, -PAN),
-      "+": () => camera.zoomAt(STEP), "=": () => camera.zoomAt(STEP), "-": () => camera.zoomAt(1 / STEP),
-      "0": () => camera.reset(), Home: () => camera.reset(),
-    };
-    if (e.key === "PageDown" || e.key === "PageUp") {
-      react.step(e.key === "PageDown" ? 1 : -1);
-      e.preventDefault();
-      return;
-    }
-    if (e.key === "Escape") return react.escape();
-    if ((e.key === "Enter" || e.key === " ") && e.target === stage) {
-      react.enter();
-      e.preventDefault();
-      return;
-    }
-    if (!act[e.key]) return;
-    act[e.key]();
-    e.preventDefault();
-    react.moved();
-  });
+  };
+  stage.addEventListener("wheel", turn, { passive: false });
 }
 
-export function addButtons(stage: HTMLElement, bar: HTMLElement, camera: Camera, moved: () => void, words: Words): void {
+const KEYS: Record<string, (camera: Camera) => void> = {
+  ArrowLeft: (camera) => camera.panBy(PAN, 0),
+  ArrowRight: (camera) => camera.panBy(-PAN, 0),
+  ArrowUp: (camera) => camera.panBy(0, PAN),
+  ArrowDown: (camera) => camera.panBy(0, -PAN),
+  "+": (camera) => camera.zoomAt(STEP),
+  "=": (camera) => camera.zoomAt(STEP),
+  "-": (camera) => camera.zoomAt(1 / STEP),
+  "0": (camera) => camera.reset(),
+  Home: (camera) => camera.reset(),
+};
+
+function press(e: KeyboardEvent, stage: HTMLElement, camera: Camera, react: Reactions): void {
+  if (e.altKey || e.ctrlKey || e.metaKey) return;
+  if (e.key === "Escape") return react.escape();
+  const act = KEYS[e.key];
+  if (e.key === "PageDown" || e.key === "PageUp") react.step(e.key === "PageDown" ? 1 : -1);
+  else if ((e.key === "Enter" || e.key === " ") && e.target === stage) react.enter();
+  else if (act) {
+    act(camera);
+    react.moved();
+  } else return;
+  e.preventDefault();
+}
+
+export function addButtons(
+  stage: HTMLElement,
+  bar: HTMLElement,
+  camera: Camera,
+  moved: () => void,
+  words: Words,
+): void {
   const actions: [string, string, () => void][] = [
     ["zoom_out", "\u2212", () => camera.zoomAt(1 / STEP)],
     ["whole_map", "\u25a1", () => camera.reset()],

@@ -1,6 +1,8 @@
-// Many points as counted circles: those that lie in one cell of a grid of so many pixels are one group, until the reader comes
-// near enough. The grid is anchored on the map, and its cells change by steps of the zoom, so that groups keep still while the
-// map is moved.
+// Many points as counted circles: those that lie in one cell of a grid of so many pixels are one
+// group, until the reader comes near enough. The grid is anchored on the map, and its cells
+// change by steps of the zoom, so that groups keep still while the map is moved.
+
+import { entry } from "./entry";
 
 export interface Group {
   x: number; // the middle of its points, in map units
@@ -18,11 +20,16 @@ export function groupZoom(zoom: number): number {
 }
 
 // `side` is the length of a cell in map units.
-export function groupPoints(xs: number[], ys: number[], shown: (i: number) => boolean, side: number): Group[] {
+export function groupPoints(
+  xs: number[],
+  ys: number[],
+  shown: (i: number) => boolean,
+  side: number,
+): Group[] {
   const cells = new Map<string, Group>();
   for (let i = 0; i < xs.length; i++) {
     if (!shown(i)) continue;
-    const [x, y] = [xs[i], ys[i]];
+    const [x, y] = [entry(xs, i), entry(ys, i)];
     const key = `${Math.floor(x / side)} ${Math.floor(y / side)}`;
     const group = cells.get(key);
     if (!group) cells.set(key, { x, y, items: [i], box: [x, y, x, y] });
@@ -30,14 +37,20 @@ export function groupPoints(xs: number[], ys: number[], shown: (i: number) => bo
       const n = group.items.push(i);
       group.x += (x - group.x) / n;
       group.y += (y - group.y) / n;
-      group.box = [Math.min(group.box[0], x), Math.min(group.box[1], y), Math.max(group.box[2], x), Math.max(group.box[3], y)];
+      group.box = [
+        Math.min(group.box[0], x),
+        Math.min(group.box[1], y),
+        Math.max(group.box[2], x),
+        Math.max(group.box[3], y),
+      ];
     }
   }
   return [...cells.values()];
 }
 
 // Points on one spot cannot be told apart by coming nearer.
-export const opens = (group: Group): boolean => group.items.length > 1 && (group.box[0] < group.box[2] || group.box[1] < group.box[3]);
+export const opens = (group: Group): boolean =>
+  group.items.length > 1 && (group.box[0] < group.box[2] || group.box[1] < group.box[3]);
 
 export const cellSide = (zoom: number, home: number): number => CELL / (home * groupZoom(zoom));
 

@@ -1,19 +1,24 @@
-// A heat surface: each point is spread over a circle of so many pixels (Silverman's quartic kernel), on a grid that is anchored on the map, so that
-// it keeps still while the map is moved. Colours run up to the fullest place at this zoom, wherever the view is.
+// A heat surface: each point is spread over a circle of so many pixels (Silverman's quartic
+// kernel), on a grid that is anchored on the map, so that it keeps still while the map is moved.
+// Colours run up to the fullest place at this zoom, wherever the view is.
+import { canvasContext } from "./elements";
 import type { Camera } from "./camera";
-import type { HeatLayer } from "./payload";
+import { add, entry } from "./entry";
+import type { HeatLayer } from "./plan";
 
 const FINE = 6; // cells in a radius
 const LEAST = 0.04; // share of the highest below which nothing is drawn
 const SHADES = 256;
 
-// What the fullest place would have: the most weight in any square of one radius, spread evenly over it.
+// What the fullest place would have: the most weight in any square of one radius, spread evenly
+// over it.
 export function fullest(layer: HeatLayer, side: number): number {
   const cells = new Map<number, number>();
   let most = 0;
   for (let i = 0; i < layer.x.length; i++) {
-    const key = Math.floor(layer.x[i] / side) * 2 ** 26 + Math.floor(layer.y[i] / side);
-    const sum = (cells.get(key) ?? 0) + (layer.weight ? layer.weight[i] : 1);
+    const key =
+      Math.floor(entry(layer.x, i) / side) * 2 ** 26 + Math.floor(entry(layer.y, i) / side);
+    const sum = (cells.get(key) ?? 0) + (layer.weight ? entry(layer.weight, i) : 1);
     cells.set(key, sum);
     if (sum > most) most = sum;
   }
@@ -21,7 +26,12 @@ export function fullest(layer: HeatLayer, side: number): number {
 }
 
 // Sums of the kernel on a grid of columns by rows, from weights in its cells.
-export function spread(weights: Float32Array, columns: number, rows: number, radius: number): Float32Array {
+export function spread(
+  weights: Float32Array,
+  columns: number,
+  rows: number,
+  radius: number,
+): Float32Array {
   const steps: [number, number, number][] = [];
   for (let dy = -Math.floor(radius); dy <= radius; dy++) {
     for (let dx = -Math.floor(radius); dx <= radius; dx++) {
@@ -32,13 +42,14 @@ export function spread(weights: Float32Array, columns: number, rows: number, rad
   const out = new Float32Array(columns * rows);
   const edge = Math.floor(radius);
   for (let at = 0; at < weights.length; at++) {
-    const weight = weights[at];
+    const weight = entry(weights, at);
     if (weight === 0) continue;
     const x = at % columns;
     const y = (at - x) / columns;
     const inside = x >= edge && y >= edge && x < columns - edge && y < rows - edge;
     for (const [dx, dy, share] of steps) {
-      if (inside || (x + dx >= 0 && x + dx < columns && y + dy >= 0 && y + dy < rows)) out[at + dy * columns + dx] += weight * share;
+      if (inside || (x + dx >= 0 && x + dx < columns && y + dy >= 0 && y + dy < rows))
+        add(out, at + dy * columns + dx, weight * share);
     }
   }
   return out;
@@ -52,7 +63,9 @@ export function shades(colours: string[]): Uint32Array {
     if (share < LEAST) return 0;
     const at = share * (known.length - 1);
     const low = Math.min(known.length - 2, Math.floor(at));
-    const [r, g, b] = known[low].map((v, k) => Math.round(v + (known[low + 1][k] - v) * (at - low)));
+    const [r = 0, g = 0, b = 0] = entry(known, low).map((v, k) =>
+      Math.round(v + (entry(entry(known, low + 1), k) - v) * (at - low)),
+    );
     const alpha = Math.round(255 * Math.min(1, (share - LEAST) / 0.12 + 0.15));
     return ((alpha << 24) | (b << 16) | (g << 8) | r) >>> 0;
   });
@@ -79,17 +92,24 @@ export class HeatPainter {
     const rows = Math.ceil(camera.height / cell) + 2 * edge + 1;
     const weights = new Float32Array(columns * rows);
     for (let i = 0; i < layer.x.length; i++) {
-      const column = Math.floor(layer.x[i] / side) - x0;
-      const row = Math.floor(-layer.y[i] / side) - y0;
-      if (column >= 0 && row >= 0 && column < columns && row < rows) weights[row * columns + column] += layer.weight ? layer.weight[i] : 1;
+      const column = Math.floor(entry(layer.x, i) / side) - x0;
+      const row = Math.floor(-entry(layer.y, i) / side) - y0;
+      if (column >= 0 && row >= 0 && column < columns && row < rows)
+        add(weights, row * columns + column, layer.weight ? entry(layer.weight, i) : 1);
     }
     const values = spread(weights, columns, rows, layer.radius / cell);
     const most = this.scale(camera);
-    if (this.canvas.width !== columns || this.canvas.height !== rows) [this.canvas.width, this.canvas.height] = [columns, rows];
-    const small = this.canvas.getContext("2d")!;
+    if (this.canvas.width !== columns || this.canvas.height !== rows)
+      [this.canvas.width, this.canvas.height] = [columns, rows];
+    const small = canvasContext(this.canvas);
     const image = small.createImageData(columns, rows);
     const pixels = new Uint32Array(image.data.buffer);
-    for (let i = 0; i < values.length; i++) if (values[i] > 0) pixels[i] = this.colours[Math.min(SHADES - 1, Math.floor((SHADES * values[i]) / most))];
+    for (let i = 0; i < values.length; i++)
+      if (entry(values, i) > 0)
+        pixels[i] = entry(
+          this.colours,
+          Math.min(SHADES - 1, Math.floor((SHADES * entry(values, i)) / most)),
+        );
     small.putImageData(image, 0, 0);
     const [px, py] = camera.toScreen(x0 * side, -y0 * side);
     c.globalAlpha *= layer.opacity;
@@ -102,7 +122,11 @@ export class HeatPainter {
   private scale(camera: Camera): number {
     const step = Math.round(4 * Math.log2(camera.zoom));
     let known = this.scales.get(step);
-    if (known === undefined) this.scales.set(step, (known = fullest(this.layer, this.layer.radius / (camera.home * 2 ** (step / 4))) || 1));
+    if (known === undefined)
+      this.scales.set(
+        step,
+        (known = fullest(this.layer, this.layer.radius / (camera.home * 2 ** (step / 4))) || 1),
+      );
     return known;
   }
 

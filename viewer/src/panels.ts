@@ -1,7 +1,8 @@
 // The label beside the pointer and the popup. Both stay inside the stage.
 import { button, element, svg, swatch } from "./elements";
-import type { AreaLayer, Layer, Popup } from "./payload";
-import { areaPanel, classAt, hoverText, type MapState } from "./state";
+import { entry } from "./entry";
+import type { AreaLayer, Key, Layer, Popup } from "./plan";
+import { areaPanel, classAt, hoverText, type MapState, panelOf } from "./state";
 import { say } from "./words";
 
 // The colour of the lines of a class whose areas carry a hatch, or null.
@@ -10,33 +11,63 @@ export function hatchOf(layer: Layer, key: number): string | null {
 }
 
 // The class of an item as the legend has it; null for what has none.
-export function classOf(layer: Layer, item: number, panel: number): { label: string; colour: string; hatch?: string | null } | null {
+export function classOf(
+  layer: Layer,
+  item: number,
+  panel: number,
+): { label: string; colour: string; hatch?: string | null } | null {
   const k = classAt(layer, item, panel);
   if (k === undefined) return null;
   if (layer.kind === "areas") {
-    const now = areaPanel(layer, panel)!;
-    return k > 0 ? { label: (now.labels ?? layer.labels)[k - 1], colour: (now.colours ?? layer.colours)[k - 1], hatch: hatchOf(layer, k) } : now.no_data;
+    const now = panelOf(layer, panel);
+    return k > 0
+      ? {
+          label: entry(now.labels ?? layer.labels, k - 1),
+          colour: entry(now.colours ?? layer.colours, k - 1),
+          hatch: hatchOf(layer, k),
+        }
+      : now.no_data;
   }
-  const key = layer.kind === "symbols" || layer.kind === "lines" ? layer.key : null;
-  return key ? (k > 0 ? { label: key.labels[k - 1], colour: key.colours[k - 1] } : key.no_data) : null;
+  const key = keyOf(layer);
+  if (!key) return null;
+  return k > 0
+    ? { label: entry(key.labels, k - 1), colour: entry(key.colours, k - 1) }
+    : key.no_data;
 }
+
+const keyOf = (layer: Layer): Key | null =>
+  layer.kind === "symbols" || layer.kind === "lines" ? layer.key : null;
 
 // Where a box of the given size may stand so that it is near a point and within the stage.
-export function placeBox(px: number, py: number, width: number, height: number, stageWidth: number, stageHeight: number, gap = 14): [number, number] {
-  const x = px + gap + width <= stageWidth ? px + gap : px - gap - width;
-  const y = py - gap - height >= 0 ? py - gap - height : py + gap;
-  return [Math.max(4, Math.min(x, stageWidth - width - 4)), Math.max(4, Math.min(y, stageHeight - height - 4))];
+export function placeBox(
+  [px, py]: [number, number],
+  [width, height]: [number, number],
+  [stageWidth, stageHeight]: [number, number],
+): [number, number] {
+  const x = px + GAP + width <= stageWidth ? px + GAP : px - GAP - width;
+  const y = py - GAP - height >= 0 ? py - GAP - height : py + GAP;
+  return [
+    Math.max(4, Math.min(x, stageWidth - width - 4)),
+    Math.max(4, Math.min(y, stageHeight - height - 4)),
+  ];
 }
 
+const GAP = 14;
+
 function moveTo(box: HTMLElement, stage: HTMLElement, px: number, py: number): void {
-  const [x, y] = placeBox(px, py, box.offsetWidth, box.offsetHeight, stage.clientWidth, stage.clientHeight);
+  const size: [number, number] = [box.offsetWidth, box.offsetHeight];
+  const [x, y] = placeBox([px, py], size, [stage.clientWidth, stage.clientHeight]);
   box.style.transform = `translate(${Math.round(x)}px, ${Math.round(y)}px)`;
 }
 
 export class HoverLabel {
   private readonly box: HTMLElement;
 
-  constructor(private readonly stage: HTMLElement, private readonly state: MapState, private readonly fixed: boolean) {
+  constructor(
+    private readonly stage: HTMLElement,
+    private readonly state: MapState,
+    private readonly fixed: boolean,
+  ) {
     this.box = element("div", fixed ? "ochre-hover ochre-hover-fixed" : "ochre-hover", null, stage);
     this.box.setAttribute("role", "status");
     this.box.hidden = true;
@@ -67,20 +98,30 @@ export class HoverLabel {
   }
 }
 
-// A small line of the area's values over the panels; a gap where one is missing, a dot on the one that is shown.
+// A small line of the area's values over the panels; a gap where one is missing, a dot on the one
+// that is shown.
 export function trend(layer: Layer, item: number, state: MapState): SVGElement | null {
-  if (layer.kind !== "areas" || !layer.panels || layer.panels.length < 2 || !layer.panels[0].share) return null;
-  const width = 120, high = 30;
-  const out = svg("svg", { width, height: high + 4, class: "ochre-trend", role: "img", "aria-label": say(state.payload.words, "trend", state.payload.panels![0], state.payload.panels![state.payload.panels!.length - 1]) });
+  if (layer.kind !== "areas" || !layer.panels || layer.panels.length < 2) return null;
+  const shares = layer.panels.map((p) => p.share?.[item] ?? -1);
+  if (!entry(layer.panels, 0).share) return null;
+  const [width, high] = [120, 30];
+  const { words, panels } = state.payload;
+  const ends = [panels?.[0] ?? "", panels?.[shares.length - 1] ?? ""];
+  const out = svg("svg", {
+    width,
+    height: high + 4,
+    class: "ochre-trend",
+    role: "img",
+    "aria-label": say(words, "trend", ...ends),
+  });
   let path = "";
   let pen = "M";
-  layer.panels.forEach((p, k) => {
-    const share = p.share![item];
+  shares.forEach((share, k) => {
     if (share < 0) {
       pen = "M";
       return;
     }
-    const x = 3 + (k / (layer.panels!.length - 1)) * (width - 6);
+    const x = 3 + (k / (shares.length - 1)) * (width - 6);
     const y = 2 + (1 - share / 1000) * (high - 2);
     path += `${pen}${x.toFixed(1)} ${y.toFixed(1)}`;
     pen = "L";
@@ -95,7 +136,10 @@ export class PopupCard {
   private readonly box: HTMLElement;
   private before: Element | null = null;
 
-  constructor(private readonly stage: HTMLElement, private readonly state: MapState) {
+  constructor(
+    private readonly stage: HTMLElement,
+    private readonly state: MapState,
+  ) {
     this.box = element("div", "ochre-popup", null, stage);
     this.box.setAttribute("role", "dialog");
     this.box.setAttribute("aria-label", say(state.payload.words, "details"));
@@ -116,7 +160,13 @@ export class PopupCard {
     const popup = (areaPanel(layer, panel) ?? layer).popup;
     if (!popup) return this.hide();
     this.box.replaceChildren();
-    const close = button(this.box, say(payload.words, "close"), "\u00d7", () => this.hide(), "ochre-close");
+    const close = button(
+      this.box,
+      say(payload.words, "close"),
+      "\u00d7",
+      () => this.hide(),
+      "ochre-close",
+    );
     fieldList(popup, item, this.box);
     const line = trend(layer, item, this.state);
     if (line) this.box.append(line);
@@ -124,7 +174,8 @@ export class PopupCard {
     if (known && layer.legend) {
       const foot = element("p", "ochre-popup-class", null, this.box);
       swatch(known.colour, foot, known.hatch);
-      element("span", "", `${layer.kind === "symbols" || layer.kind === "lines" ? layer.key!.legend : layer.legend}: ${known.label}`, foot);
+      const title = keyOf(layer)?.legend ?? layer.legend;
+      element("span", "", `${title}: ${known.label}`, foot);
     }
     const rank = layer.kind === "areas" ? rankWords(layer, item, this.state) : null;
     if (rank) element("p", "ochre-popup-rank", rank, this.box);
@@ -142,22 +193,28 @@ export class PopupCard {
 }
 
 function rankWords(layer: AreaLayer, item: number, state: MapState): string | null {
-  const ranks = areaPanel(layer, state.panel)!.rank;
-  const rank = ranks?.[item];
-  return rank ? say(state.payload.words, "rank", rank, ranks!.filter((r) => r > 0).length) : null;
+  const ranks = panelOf(layer, state.panel).rank ?? [];
+  const rank = ranks[item];
+  return rank ? say(state.payload.words, "rank", rank, ranks.filter((r) => r > 0).length) : null;
 }
 
-// Fields in their order; those of which nothing is known are left out. The addresses were checked when the plan was made, and are again.
+// Fields in their order; those of which nothing is known are left out. The addresses were checked
+// when the plan was made, and are again.
 export function fieldList(popup: Popup, item: number, parent: HTMLElement): void {
   const list = element("dl", "ochre-fields", null, parent);
   popup.labels.forEach((label, f) => {
-    const value = popup.fields[f][item];
+    const value = entry(entry(popup.fields, f), item);
     if (value === null || value === "") return;
     const kind = popup.kinds[f];
     const words = popup.texts?.[f]?.[item] ?? "";
     if (kind === "picture") {
       if (!/^(https?:|data:image\/(png|jpeg|gif|webp);base64,)/i.test(value)) return;
-      const picture = element("img", "ochre-picture", null, element("dd", "ochre-whole", null, list));
+      const picture = element(
+        "img",
+        "ochre-picture",
+        null,
+        element("dd", "ochre-whole", null, list),
+      );
       picture.alt = words;
       picture.referrerPolicy = "no-referrer";
       picture.addEventListener("error", () => picture.replaceWith(document.createTextNode(words)));

@@ -1,5 +1,7 @@
-// The bar for periods or groups: a slider with the name of the one that is shown, steps back and forth, and play.
+// The bar for periods or groups: a slider with the name of the one that is shown, steps back and
+// forth, and play.
 import { button, element } from "./elements";
+import { entry } from "./entry";
 import type { MapState } from "./state";
 import { say } from "./words";
 
@@ -14,8 +16,11 @@ export class PeriodBar {
   private timer = 0;
   private speed = 1;
 
-  constructor(private readonly state: MapState, parent: HTMLElement) {
-    const { words, panels } = state.payload;
+  constructor(
+    private readonly state: MapState,
+    parent: HTMLElement,
+  ) {
+    const { words } = state.payload;
     const bar = element("div", "ochre-periods", null, parent);
     bar.setAttribute("role", "group");
     bar.setAttribute("aria-label", say(words, "periods"));
@@ -24,7 +29,7 @@ export class PeriodBar {
     this.slider = element("input", "ochre-slider", null, bar);
     this.slider.type = "range";
     this.slider.min = "0";
-    this.slider.max = String(panels!.length - 1);
+    this.slider.max = String(this.last());
     this.slider.setAttribute("aria-label", say(words, "period"));
     this.slider.addEventListener("input", () => {
       this.stop();
@@ -35,11 +40,11 @@ export class PeriodBar {
     button(bar, say(words, "after"), "\u203a", () => this.step(1));
     this.name = element("output", "ochre-period-name", null, bar);
     this.fast = button(bar, say(words, "speed"), "1\u00d7", () => {
-      this.speed = SPEEDS[(SPEEDS.indexOf(this.speed) + 1) % SPEEDS.length];
+      this.speed = entry(SPEEDS, (SPEEDS.indexOf(this.speed) + 1) % SPEEDS.length);
       this.fast.textContent = `${this.speed}\u00d7`;
       if (this.timer) this.run();
     });
-    state.onChange((what) => what === "panel" && this.show());
+    state.on(["panel"], () => this.show());
     this.show();
   }
 
@@ -64,8 +69,12 @@ export class PeriodBar {
     this.state.setPanel(this.state.panel + by);
   }
 
+  private get panels(): string[] {
+    return this.state.payload.panels ?? [];
+  }
+
   private last(): number {
-    return this.state.payload.panels!.length - 1;
+    return this.panels.length - 1;
   }
 
   private run(): void {
@@ -87,7 +96,7 @@ export class PeriodBar {
   }
 
   private show(): void {
-    const name = this.state.payload.panels![this.state.panel];
+    const name = entry(this.panels, this.state.panel);
     this.slider.value = String(this.state.panel);
     this.slider.setAttribute("aria-valuetext", name);
     this.name.textContent = name;

@@ -1,8 +1,25 @@
 // The map as it is drawn and searched: each layer's geometry beside its part of the plan.
 import { lineWidth, sizeAt, symbolShown } from "./draw-symbols";
+import { entry } from "./entry";
 import { cellSide, groupPoints, groupRadius, groupZoom, type Group } from "./groups";
-import { arcsOf, contains, decodeArcs, decodeFeatures, distanceTo, thinArcs, type Feature } from "./geometry";
-import type { AreaLayer, DensityLayer, HeatLayer, NamesLayer, LineLayer, Payload, SymbolLayer } from "./payload";
+import {
+  arcsOf,
+  contains,
+  decodeArcs,
+  decodeFeatures,
+  distanceTo,
+  thinArcs,
+  type Feature,
+} from "./geometry";
+import type {
+  AreaLayer,
+  DensityLayer,
+  HeatLayer,
+  NamesLayer,
+  LineLayer,
+  Plan,
+  SymbolLayer,
+} from "./plan";
 import { cellOf, PointIndex } from "./point-index";
 import { areaPanel, classAt, type MapState } from "./state";
 
@@ -29,25 +46,36 @@ export interface Hit {
 export class BoxIndex {
   private readonly cells: number[][];
   private readonly side: number;
-  private readonly box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  private readonly box: [number, number, number, number] = [
+    Infinity,
+    Infinity,
+    -Infinity,
+    -Infinity,
+  ];
 
   constructor(boxes: Feature["box"][]) {
     for (const b of boxes) {
       if (b[0] > b[2]) continue;
-      this.box = [Math.min(this.box[0], b[0]), Math.min(this.box[1], b[1]), Math.max(this.box[2], b[2]), Math.max(this.box[3], b[3])];
+      this.box = [
+        Math.min(this.box[0], b[0]),
+        Math.min(this.box[1], b[1]),
+        Math.max(this.box[2], b[2]),
+        Math.max(this.box[3], b[3]),
+      ];
     }
     this.side = Math.max(1, Math.min(256, Math.ceil(Math.sqrt(boxes.length))));
     this.cells = Array.from({ length: this.side * this.side }, () => []);
     boxes.forEach((b, i) => {
       if (b[0] > b[2]) return;
       for (let cy = this.row(b[1]); cy <= this.row(b[3]); cy++) {
-        for (let cx = this.column(b[0]); cx <= this.column(b[2]); cx++) this.cells[cy * this.side + cx].push(i);
+        for (let cx = this.column(b[0]); cx <= this.column(b[2]); cx++)
+          entry(this.cells, cy * this.side + cx).push(i);
       }
     });
   }
 
   at(x: number, y: number): number[] {
-    return this.cells[this.row(y) * this.side + this.column(x)];
+    return entry(this.cells, this.row(y) * this.side + this.column(x));
   }
 
   private column(x: number): number {
@@ -67,7 +95,8 @@ export type SceneLayer =
   | Other<"heat", HeatLayer>
   | Other<"labels", NamesLayer>;
 
-// Corners nearer than this share of the frame are not told apart in the home view (half a pixel of a wide screen).
+// Corners nearer than this share of the frame are not told apart in the home view (half a pixel
+// of a wide screen).
 const COARSE = 1 / 2400;
 
 export class Scene {
@@ -75,7 +104,7 @@ export class Scene {
   private readonly points = new Map<number, { index: PointIndex; most: number }>();
   private readonly grouped = new Map<number, { key: string; groups: Group[] }>();
 
-  constructor(readonly payload: Payload) {
+  constructor(readonly payload: Plan) {
     const arcs = decodeArcs(payload.topology);
     let thin: Float64Array[] | null = null;
     const [x0, y0, x1, y1] = payload.frame;
@@ -84,13 +113,14 @@ export class Scene {
       if (plan.kind === "density") return { kind: "density", plan };
       if (plan.kind === "heat") return { kind: "heat", plan };
       if (plan.kind === "labels") return { kind: "labels", plan };
-      // The first picture needs the coarse ones only; the others are made when somebody points or comes near, or while nothing else is to be done.
+      // The first picture needs the coarse ones only; the others are made when somebody points or
+      // comes near, or while nothing else is to be done.
       let fine: Feature[] | null = null;
       let index: BoxIndex | null = null;
       let coarse: Feature[] | null = null;
       const fewer = () => (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE));
       const shapes = {
-        count: payload.topology.objects[plan.id].geometries.length,
+        count: entry(payload.topology.objects, plan.id).geometries.length,
         get features() {
           return (fine ??= decodeFeatures(payload.topology, arcs, plan.id));
         },
@@ -98,80 +128,155 @@ export class Scene {
           return (index ??= new BoxIndex(this.features.map((f) => f.box)));
         },
         edges: () => arcsOf(payload.topology, arcs, plan.id),
-        coarse: () => (coarse ??= decodeFeatures(payload.topology, fewer(), plan.id)), coarseEdges: () => arcsOf(payload.topology, fewer(), plan.id),
+        coarse: () => (coarse ??= decodeFeatures(payload.topology, fewer(), plan.id)),
+        coarseEdges: () => arcsOf(payload.topology, fewer(), plan.id),
       };
-      return Object.assign(shapes, plan.kind === "areas" ? { kind: "areas" as const, plan } : { kind: "lines" as const, plan }) as SceneLayer;
+      return Object.assign(
+        shapes,
+        plan.kind === "areas" ? { kind: "areas" as const, plan } : { kind: "lines" as const, plan },
+      ) as SceneLayer;
     });
   }
 
   // The topmost thing with a label at a map position. `pixel` is one pixel in map units, `home`
   // the pixels of one map unit in the home view, which set how large symbols are.
   find(x: number, y: number, pixel: number, home: number, state: MapState, zoom = 1): Hit | null {
+    const at: Probe = { x, y, pixel, home, zoom, state };
     for (const layer of [...state.order].reverse()) {
       if (!state.shownAt(layer, zoom)) continue;
-      const known = this.layers[layer];
-      const group = known.kind === "symbols" && known.plan.group ? this.groupAt(layer, x, y, pixel, home, state, zoom) : null;
-      if (group) return { layer, item: group.items[0], group };
-      const item = this.findIn(known, layer, x, y, pixel, home, state, zoom);
+      const known = entry(this.layers, layer);
+      const grouped = known.kind === "symbols" && known.plan.group;
+      const group = grouped ? this.groupAt(layer, at) : null;
+      if (group) return { layer, item: entry(group.items, 0), group };
+      const item = this.findIn(known, layer, at);
       if (item >= 0) return { layer, item };
     }
     return null;
   }
 
-  private findIn(layer: SceneLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState, zoom: number): number {
+  private findIn(layer: SceneLayer, index: number, at: Probe): number {
     if (layer.kind === "density" || layer.kind === "heat" || layer.kind === "labels") return -1;
+    const { x, y, state, zoom } = at;
     const texts = areaPanel(layer.plan, state.panel) ?? layer.plan;
     if (!texts.hover && !texts.popup) return -1;
+    if (layer.kind === "symbols") return this.symbolAt(layer.plan, index, at);
     if (layer.kind === "areas") {
-      const item = layer.index.at(x, y).find((i) => contains(layer.features[i], x, y)) ?? -1;
-      return item >= 0 && state.isOff(at, classAt(layer.plan, item, state.panel)!) ? -1 : item;
+      const item = layer.index.at(x, y).find((i) => contains(entry(layer.features, i), x, y)) ?? -1;
+      const key = classAt(layer.plan, item, state.panel);
+      return item >= 0 && key !== undefined && state.isOff(index, key) ? -1 : item;
     }
-    if (layer.kind === "lines") return layer.features.findIndex((f, i) => lineWidth(layer.plan, i, zoom) > 0 && near(f, x, y, Math.max(5, lineWidth(layer.plan, i, zoom) / 2 + 2) * pixel));
-    return this.symbolAt(layer.plan, at, x, y, pixel, home * sizeAt(layer.plan, zoom), state);
+    return layer.features.findIndex((f, i) => {
+      const width = lineWidth(layer.plan, i, zoom);
+      return width > 0 && near(f, x, y, Math.max(5, width / 2 + 2) * at.pixel);
+    });
   }
 
-  // Groups of a layer at a zoom; made anew when the zoom has gone a step, or what is shown has changed.
+  // Groups of a layer at a zoom; made anew when the zoom has gone a step, or what is shown has
+  // changed.
   groups(at: number, home: number, zoom: number, state: MapState): Group[] {
-    const layer = this.layers[at];
+    const layer = entry(this.layers, at);
     if (layer.kind !== "symbols" || !layer.plan.group) return [];
     const key = `${home} ${groupZoom(zoom)} ${state.panel} ${state.offText(at)}`;
     const known = this.grouped.get(at);
     if (known?.key === key) return known.groups;
     const { plan } = layer;
-    const groups = groupPoints(plan.x, plan.y, (i) => symbolShown(plan, i, state.panel) && !(plan.key && state.isOff(at, plan.key.class[i])), cellSide(zoom, home));
+    const groups = groupPoints(
+      plan.x,
+      plan.y,
+      (i) =>
+        symbolShown(plan, i, state.panel) &&
+        !(plan.key && state.isOff(at, entry(plan.key.class, i))),
+      cellSide(zoom, home),
+    );
     this.grouped.set(at, { key, groups });
     return groups;
   }
 
-  private groupAt(at: number, x: number, y: number, pixel: number, home: number, state: MapState, zoom: number): Group | null {
-    return this.groups(at, home, zoom, state).find((g) => g.items.length > 1 && Math.hypot(g.x - x, g.y - y) <= groupRadius(g.items.length) * pixel) ?? null;
+  private groupAt(index: number, { x, y, pixel, home, zoom, state }: Probe): Group | null {
+    const groups = this.groups(index, home, zoom, state);
+    const covers = ({ items, x: gx, y: gy }: Group) =>
+      items.length > 1 && Math.hypot(gx - x, gy - y) <= groupRadius(items.length) * pixel;
+    return groups.find(covers) ?? null;
   }
 
   // Small symbols lie on top, and are the last.
-  private symbolAt(plan: SymbolLayer, at: number, x: number, y: number, pixel: number, home: number, state: MapState): number {
-    const { x: xs, y: ys, r, bar, second } = plan;
-    const size = home * pixel;
-    const known = this.points.get(at) ?? { index: new PointIndex(xs, ys), most: largest(plan) };
-    this.points.set(at, known);
+  private symbolAt(plan: SymbolLayer, index: number, at: Probe): number {
+    const { x, y, pixel, state } = at;
+    const { x: xs, y: ys, key } = plan;
+    const size = at.home * sizeAt(plan, at.zoom) * pixel;
+    const known = this.points.get(index) ?? { index: new PointIndex(xs, ys), most: largest(plan) };
+    this.points.set(index, known);
     return known.index.last(x, y, Math.max(known.most * size, 4 * pixel), (i) => {
-      if (!symbolShown(plan, i, state.panel) || (plan.key && state.isOff(at, plan.key.class[i]))) return false;
-      const dx = Math.abs(x - xs[i]);
-      const dy = y - ys[i];
-      if (bar) return dx <= Math.max((bar.width * size) / 2, 3 * pixel) && dy >= -3 * pixel && dy <= bar.height[i] * size + 3 * pixel;
-      return Math.hypot(dx, dy) <= Math.max(Math.max(r[i], second?.r[i] ?? 0) * size, 4 * pixel);
+      if (!symbolShown(plan, i, state.panel)) return false;
+      if (key && state.isOff(index, entry(key.class, i))) return false;
+      return covers(plan, i, [Math.abs(x - entry(xs, i)), y - entry(ys, i)], size, pixel);
     });
   }
+}
+
+// Where somebody points, and what is shown there.
+interface Probe {
+  x: number;
+  y: number;
+  pixel: number;
+  home: number;
+  zoom: number;
+  state: MapState;
+}
+
+// Does a symbol cover a place so far from its own? Small ones are taken a little larger.
+function covers(
+  { bar, r, second }: SymbolLayer,
+  i: number,
+  [dx, dy]: [number, number],
+  size: number,
+  pixel: number,
+): boolean {
+  if (!bar) {
+    const reach = Math.max(entry(r, i), second?.r[i] ?? 0) * size;
+    return Math.hypot(dx, dy) <= Math.max(reach, 4 * pixel);
+  }
+  const wide = Math.max((bar.width * size) / 2, 3 * pixel);
+  return dx <= wide && dy >= -3 * pixel && dy <= entry(bar.height, i) * size + 3 * pixel;
 }
 
 // How far the largest symbol reaches, in units of a radius.
 function largest(plan: SymbolLayer): number {
   let most = plan.bar ? plan.bar.width : 0;
-  for (let i = 0; i < plan.x.length; i++) most = Math.max(most, plan.bar ? plan.bar.height[i] : Math.max(plan.r[i], plan.second?.r[i] ?? 0));
+  for (let i = 0; i < plan.x.length; i++)
+    most = Math.max(
+      most,
+      plan.bar ? entry(plan.bar.height, i) : Math.max(entry(plan.r, i), plan.second?.r[i] ?? 0),
+    );
   return most;
 }
 
 // Is a position so near to a line? Its box is asked first.
 function near(feature: Feature, x: number, y: number, reach: number): boolean {
   const [x0, y0, x1, y1] = feature.box;
-  return x >= x0 - reach && x <= x1 + reach && y >= y0 - reach && y <= y1 + reach && distanceTo(feature, x, y) < reach;
+  return (
+    x >= x0 - reach &&
+    x <= x1 + reach &&
+    y >= y0 - reach &&
+    y <= y1 + reach &&
+    distanceTo(feature, x, y) < reach
+  );
+}
+
+// From this zoom on shapes are drawn with all their corners.
+export const NEAR = 2.5;
+
+export interface Detail {
+  name: string;
+  features: Feature[];
+  arcs: () => Float64Array[];
+}
+
+export function detailAt(
+  layer: Extract<SceneLayer, { kind: "areas" | "lines" }>,
+  zoom: number,
+): Detail {
+  return zoom < NEAR
+    ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges }
+    : { name: "fine", features: layer.features, arcs: layer.edges };
 }

@@ -1,7 +1,8 @@
-// Search for areas by name or code, with suggestions. Accents and case are ignored; beginnings of words come first. Where the publisher names
-// a service, the last suggestion looks for places there; nothing is sent before the reader takes it.
+// Search for areas by name or code, with suggestions. Accents and case are ignored; beginnings of
+// words come first. Where the publisher names a service, the last suggestion looks for places
+// there; nothing is sent before the reader takes it.
 import { element } from "./elements";
-import type { Payload } from "./payload";
+import type { Plan } from "./plan";
 import { findPlaces, type Place } from "./places";
 import { say } from "./words";
 
@@ -12,23 +13,56 @@ export interface Found {
   code: string | null;
 }
 
-export const plain = (text: string): string => text.normalize("NFD").replace(/[\u0300-\u036f]/g, "").replace(/[\u2018\u2019']/g, "").toLowerCase();
+export const plain = (text: string): string =>
+  text
+    .normalize("NFD")
+    .replace(/[\u0300-\u036f]/g, "")
+    .replace(/[\u2018\u2019']/g, "")
+    .toLowerCase();
 
 export class Index {
-  private readonly entries: (Found & { key: string })[] = [];
-  constructor(payload: Payload) {
+  private readonly entries: Entry[] = [];
+  constructor(payload: Plan) {
     payload.layers.forEach((layer, at) => {
       if (layer.kind !== "areas" || !layer.names) return;
-      layer.names.forEach((name, item) => name && this.entries.push({ layer: at, item, name, code: layer.codes?.[item] ?? null, key: plain(name) }));
+      layer.names.forEach(
+        (name, item) =>
+          name &&
+          this.entries.push({
+            layer: at,
+            item,
+            name,
+            code: layer.codes?.[item] ?? null,
+            key: plain(name),
+          }),
+      );
     });
   }
   find(text: string, most = 8): Found[] {
     const wanted = plain(text.trim());
     if (!wanted) return [];
-    const rank = (e: Found & { key: string }) =>
-      e.code !== null && plain(e.code) === wanted ? 0 : e.key.startsWith(wanted) ? 1 : e.key.split(/[\s-]+/).some((w) => w.startsWith(wanted)) ? 2 : e.key.includes(wanted) || (e.code !== null && plain(e.code).startsWith(wanted)) ? 3 : 9;
-    return this.entries.map((e) => ({ e, r: rank(e) })).filter(({ r }) => r < 9).sort((a, b) => a.r - b.r || (a.e.key < b.e.key ? -1 : 1)).slice(0, most).map(({ e }) => e);
+    return this.entries
+      .map((e) => ({ e, r: rank(e, wanted) }))
+      .filter(({ r }) => r < NONE)
+      .sort((a, b) => a.r - b.r || (a.e.key < b.e.key ? -1 : 1))
+      .slice(0, most)
+      .map(({ e }) => e);
   }
+}
+
+interface Entry extends Found {
+  key: string;
+}
+
+const NONE = 9;
+
+// How well an area answers: by its code, the beginning of its name, of a word in it, within it.
+function rank({ code, key }: Entry, wanted: string): number {
+  if (code !== null && plain(code) === wanted) return 0;
+  if (key.startsWith(wanted)) return 1;
+  if (key.split(/[\s-]+/).some((w) => w.startsWith(wanted))) return 2;
+  if (key.includes(wanted) || (code !== null && plain(code).startsWith(wanted))) return 3;
+  return NONE;
 }
 
 interface Row {
@@ -40,88 +74,134 @@ interface Row {
 
 let fields = 0;
 
-export function searchField(payload: Payload, parent: HTMLElement, choose: (found: Found) => void, choosePlace: (place: Place) => void): void {
-  const index = new Index(payload);
-  const box = element("div", "ochre-search", null, parent);
-  const input = element("input", "", null, box);
-  input.type = "search";
-  input.placeholder = say(payload.words, "search_hint");
-  input.setAttribute("aria-label", say(payload.words, "search"));
-  input.setAttribute("role", "combobox");
-  input.setAttribute("aria-expanded", "false");
-  input.autocomplete = "off";
-  input.spellcheck = false;
-  const list = element("ul", "ochre-suggestions", null, box);
-  list.id = `ochre-suggestions-${++fields}`;
-  list.setAttribute("role", "listbox");
-  list.hidden = true;
-  input.setAttribute("aria-controls", list.id);
-  let rows: Row[] = [];
-  let at = -1;
-  let asked = 0;
-  const close = () => {
-    list.hidden = true;
+export class SearchField {
+  private readonly index: Index;
+  private readonly input: HTMLInputElement;
+  private readonly list: HTMLElement;
+  private rows: Row[] = [];
+  private at = -1;
+  private asked = 0;
+
+  constructor(
+    private readonly plan: Plan,
+    parent: HTMLElement,
+    private readonly choose: { area: (found: Found) => void; place: (place: Place) => void },
+  ) {
+    this.index = new Index(plan);
+    const box = element("div", "ochre-search", null, parent);
+    this.input = this.makeInput(box);
+    this.list = element("ul", "ochre-suggestions", null, box);
+    this.list.id = `ochre-suggestions-${++fields}`;
+    this.list.setAttribute("role", "listbox");
+    this.list.hidden = true;
+    this.input.setAttribute("aria-controls", this.list.id);
+    this.input.addEventListener("input", () => this.suggest());
+    this.input.addEventListener("keydown", (e) => this.press(e));
+    this.input.addEventListener("blur", () => {
+      this.asked++;
+      this.close();
+    });
+  }
+
+  private makeInput(box: HTMLElement): HTMLInputElement {
+    const { words } = this.plan;
+    const input = element("input", "", null, box);
+    input.type = "search";
+    input.placeholder = say(words, "search_hint");
+    input.setAttribute("aria-label", say(words, "search"));
+    input.setAttribute("role", "combobox");
     input.setAttribute("aria-expanded", "false");
-    input.removeAttribute("aria-activedescendant");
-  };
-  const take = (i: number) => rows[i]?.take();
-  const light = () => [...list.querySelectorAll("[role=option]")].forEach((row, i) => {
-    row.setAttribute("aria-selected", String(i === at));
-    if (i === at) input.setAttribute("aria-activedescendant", row.id);
-  });
-  const show = (next: Row[], note: string | null) => {
-    rows = next;
-    at = rows.length ? 0 : -1;
-    list.replaceChildren();
+    input.autocomplete = "off";
+    input.spellcheck = false;
+    return input;
+  }
+
+  private close(): void {
+    this.list.hidden = true;
+    this.input.setAttribute("aria-expanded", "false");
+    this.input.removeAttribute("aria-activedescendant");
+  }
+
+  private light(): void {
+    this.list.querySelectorAll("[role=option]").forEach((row, i) => {
+      row.setAttribute("aria-selected", String(i === this.at));
+      if (i === this.at) this.input.setAttribute("aria-activedescendant", row.id);
+    });
+  }
+
+  private show(rows: Row[], note: string | null): void {
+    this.rows = rows;
+    this.at = rows.length ? 0 : -1;
+    this.list.replaceChildren();
     rows.forEach(({ name, more, className }, i) => {
-      const row = element("li", className, null, list);
-      row.id = `${list.id}-${i}`;
+      const row = element("li", className, null, this.list);
+      row.id = `${this.list.id}-${i}`;
       row.setAttribute("role", "option");
       element("span", "ochre-found", name, row);
       if (more) element("span", "ochre-found-code", more, row);
       row.addEventListener("pointerdown", (e) => {
         e.preventDefault();
-        take(i);
+        this.rows[i]?.take();
       });
     });
-    if (note) element("li", "ochre-none", note, list).setAttribute("role", "status");
-    list.hidden = !rows.length && !note;
-    input.setAttribute("aria-expanded", String(!list.hidden));
-    light();
-  };
-  const done = (name: string, act: () => void) => () => {
-    input.value = name;
-    close();
-    act();
-  };
+    if (note) element("li", "ochre-none", note, this.list).setAttribute("role", "status");
+    this.list.hidden = !rows.length && !note;
+    this.input.setAttribute("aria-expanded", String(!this.list.hidden));
+    this.light();
+  }
+
+  private taken(name: string, act: () => void): () => void {
+    return () => {
+      this.input.value = name;
+      this.close();
+      act();
+    };
+  }
+
+  private suggest(): void {
+    this.asked++;
+    const { words, page } = this.plan;
+    const text = this.input.value.trim();
+    const rows: Row[] = this.index.find(text).map((f) => ({
+      name: f.name,
+      more: f.code,
+      className: "",
+      take: this.taken(f.name, () => this.choose.area(f)),
+    }));
+    const service = page.places;
+    if (service && text.length > 1) {
+      const name = say(words, "seek", text);
+      const take = () => void this.seek(service, text);
+      rows.push({ name, more: null, className: "ochre-seek", take });
+    }
+    this.show(rows, text && !rows.length ? say(words, "no_match") : null);
+  }
+
   // The answer to a question that the reader has left is not shown.
-  const seek = async (service: string, text: string) => {
-    const mine = ++asked;
-    show([], say(payload.words, "seeking"));
-    const places = await findPlaces(service, text, payload.locale).catch(() => null);
-    if (mine !== asked) return;
-    const note = places ? (places.length ? null : say(payload.words, "no_match")) : say(payload.words, "seek_failed");
-    show((places ?? []).map((p) => ({ name: p.name, more: p.context, className: "ochre-place", take: done(p.name, () => choosePlace(p)) })), note);
-  };
-  input.addEventListener("input", () => {
-    asked++;
-    const text = input.value.trim();
-    const found: Row[] = index.find(text).map((f) => ({ name: f.name, more: f.code, className: "", take: done(f.name, () => choose(f)) }));
-    const service = payload.page.places;
-    const more: Row[] = service && text.length > 1 ? [{ name: say(payload.words, "seek", text), more: null, className: "ochre-seek", take: () => void seek(service, text) }] : [];
-    show([...found, ...more], text && !found.length && !more.length ? say(payload.words, "no_match") : null);
-  });
-  input.addEventListener("keydown", (e) => {
+  private async seek(service: string, text: string): Promise<void> {
+    const { words, locale } = this.plan;
+    const mine = ++this.asked;
+    this.show([], say(words, "seeking"));
+    const places = await findPlaces(service, text, locale).catch(() => null);
+    if (mine !== this.asked) return;
+    const rows = (places ?? []).map((p) => ({
+      name: p.name,
+      more: p.context,
+      className: "ochre-place",
+      take: this.taken(p.name, () => this.choose.place(p)),
+    }));
+    const note = rows.length ? null : say(words, places ? "no_match" : "seek_failed");
+    this.show(rows, note);
+  }
+
+  private press(e: KeyboardEvent): void {
     e.stopPropagation();
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-      if (rows.length) at = (at + (e.key === "ArrowDown" ? 1 : rows.length - 1)) % rows.length;
-      light();
+      const { length } = this.rows;
+      if (length) this.at = (this.at + (e.key === "ArrowDown" ? 1 : length - 1)) % length;
+      this.light();
       e.preventDefault();
-    } else if (e.key === "Enter") take(at);
-    else if (e.key === "Escape") close();
-  });
-  input.addEventListener("blur", () => {
-    asked++;
-    close();
-  });
+    } else if (e.key === "Enter") this.rows[this.at]?.take();
+    else if (e.key === "Escape") this.close();
+  }
 }

@@ -1,6 +1,7 @@
-// What the reader has set: the panel, layers and classes that are off, the class that is brought out. Everything that draws reads it here,
-// and is told when it changes.
-import type { AreaPanel, Layer, Payload } from "./payload";
+// What the reader has set: the panel, layers and classes that are off, the class that is brought
+// out. Everything that draws reads it here, and is told when it changes.
+import { entry } from "./entry";
+import type { AreaLayer, AreaPanel, Layer, Plan } from "./plan";
 
 export type Change = "panel" | "layers" | "classes" | "lit" | "look" | "backdrop";
 
@@ -13,9 +14,9 @@ export class MapState {
   private readonly off = new Map<number, Set<number>>();
   // The class that stands out while the others recede.
   out: { layer: number; key: number } | null = null;
-  private readonly listeners: ((what: Change) => void)[] = [];
+  private readonly listeners = new Map<Change, (() => void)[]>();
 
-  constructor(readonly payload: Payload) {
+  constructor(readonly payload: Plan) {
     // The latest of several periods comes first.
     this.panel = payload.panels ? payload.panels.length - 1 : 0;
     this.order = payload.layers.map((_, i) => i);
@@ -23,11 +24,13 @@ export class MapState {
     payload.layers.forEach((layer, i) => layer.show?.off && this.hidden.add(i));
   }
 
-  onChange(listener: (what: Change) => void): void {
-    this.listeners.push(listener);
+  // Calls back when one of these has changed.
+  on(changes: readonly Change[], listener: () => void): void {
+    for (const change of changes)
+      this.listeners.set(change, [...(this.listeners.get(change) ?? []), listener]);
   }
   tell(what: Change): void {
-    for (const listener of this.listeners) listener(what);
+    for (const listener of this.listeners.get(what) ?? []) listener();
   }
 
   setPanel(panel: number): void {
@@ -64,26 +67,31 @@ export class MapState {
     this.tell("lit");
   }
 
-  // How strongly a class is drawn: not at all when it is off, faintly while another one is brought out.
+  // How strongly a class is drawn: not at all when it is off, faintly while another one is
+  // brought out.
   strength(layer: number, key: number): number {
     if (this.isOff(layer, key)) return 0;
     return this.out && this.out.layer === layer && this.out.key !== key ? 0.22 : 1;
   }
 
   shownAt(layer: number, zoom: number): boolean {
-    const zooms = this.payload.layers[layer].show?.zooms;
+    const zooms = entry(this.payload.layers, layer).show?.zooms;
     return !this.hidden.has(layer) && (!zooms || (zoom >= zooms[0] && zoom <= zooms[1]));
   }
 }
 
-// What an area layer shows now.
-export function areaPanel(layer: Layer, panel: number): AreaPanel | null {
-  if (layer.kind !== "areas") return null;
-  return layer.panels ? layer.panels[panel] : layer;
+// What an area layer shows now; null for other layers.
+export function areaPanel(layer: Layer, panel: number): Shown | null {
+  return layer.kind === "areas" ? panelOf(layer, panel) : null;
 }
 
+export const panelOf = (layer: AreaLayer, panel: number): Shown =>
+  layer.panels ? entry(layer.panels, panel) : layer;
+
+type Shown = AreaLayer | AreaPanel;
+
 export function classAt(layer: Layer, item: number, panel: number): number | undefined {
-  if (layer.kind === "areas") return areaPanel(layer, panel)!.class[item];
+  if (layer.kind === "areas") return panelOf(layer, panel).class[item];
   return layer.kind === "symbols" || layer.kind === "lines" ? layer.key?.class[item] : undefined;
 }
 

@@ -2,9 +2,13 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { Camera } from "../src/camera";
 
-const near = (a: number, b: number, slack = 1e-6) => assert.ok(Math.abs(a - b) <= slack, `${a} is not ${b}`);
+const near = (a: number, b: number, slack = 1e-6) =>
+  assert.ok(Math.abs(a - b) <= slack, `${a} is not ${b}`);
 // A seeded generator, so that a failure can be repeated.
-const random = (() => { let s = 1; return () => ((s = (s * 48271) % 2147483647) / 2147483647); })();
+const random = (() => {
+  let s = 1;
+  return () => (s = (s * 48271) % 2147483647) / 2147483647;
+})();
 
 test("screen and map positions undo each other wherever the reader went", () => {
   for (let i = 0; i < 200; i++) {
@@ -35,7 +39,8 @@ test("zooming keeps the place under the pointer, and the map never leaves the vi
   const [left, top] = camera.toScreen(0, 500);
   const [right, bottom] = camera.toScreen(1000, 0);
   assert.ok(left <= 350 + 1e-6 && top <= 175 + 1e-6 && right >= 650 - 1e-6 && bottom >= 325 - 1e-6);
-  // Fingers that open step by step keep the place between them, also near an edge and in a view of another shape.
+  // Fingers that open step by step keep the place between them, also near an edge and in a view
+  // of another shape.
   const phone = new Camera([0, 0, 1000, 500]);
   phone.resize(366, 330);
   phone.reset();
@@ -50,7 +55,10 @@ test("the home view holds the whole frame and zoom has an end at both sides", ()
   const camera = new Camera([0, 0, 1000, 10]);
   camera.resize(320, 480);
   camera.reset();
-  for (const [x, y] of [[0, 0], [1000, 10]] as const) {
+  for (const [x, y] of [
+    [0, 0],
+    [1000, 10],
+  ] as const) {
     const [px, py] = camera.toScreen(x, y);
     assert.ok(px >= 0 && px <= 320 && py >= 0 && py <= 480);
   }

@@ -1,42 +1,40 @@
+import { entry } from "../src/entry";
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { contains, decodeArcs, decodeFeatures, distanceTo } from "../src/geometry";
 import { placeBox } from "../src/panels";
-import { checkVersion, VERSION, type AreaLayer, type Payload, type Topology } from "../src/payload";
+import { checkPlan } from "../src/plan-check";
+import { VERSION } from "../src/plan-fields";
 import { BoxIndex, Scene } from "../src/scene";
 import { MapState } from "../src/state";
-
-// A square with a hole that an enclave fills; the hole's arc is used by both, once backwards.
-const topology: Topology = {
-  transform: { scale: [10, 10], translate: [100, -50] },
-  arcs: [[[0, 0], [10, 0], [0, 10], [-10, 0], [0, -10]], [[4, 4], [0, 2], [2, 0], [0, -2], [-2, 0]], [[20, 0], [5, 5]]],
-  objects: {
-    areas: { geometries: [{ type: "MultiPolygon", arcs: [[[0], [1]]] }, { type: "MultiPolygon", arcs: [[[~1]]] }, { type: null }] },
-    lines: { geometries: [{ type: "MultiLineString", arcs: [[2]] }] },
-  },
-};
-const areas: AreaLayer = { kind: "areas", id: "areas", name: "L", names: null, codes: null, legend: "L", hover: ["outer", "enclave", "none"], popup: null, class: [1, 2, 0], colours: ["#111111", "#222222"],
-  labels: ["a", "b"], counts: [1, 1], count_labels: [], outline: "#ffffff", no_data: { label: "No data", colour: "#cccccc", count: 1, count_label: "0" } };
-const payload: Payload = { version: VERSION, ground: "light", inks: { ground: "#ffffff", text: "#000000", soft: "#555555", faint: "#999999", line: "#333333", rim: "#ffffff" },
-  style: { place: null, counts: true, histogram: false }, panels: null, words: {}, marks: { decimal: ".", thousands: "," }, dark: null, projection: { name: "web Mercator", lon0: 0, lat0: 0, lat1: 0, lat2: 0 },
-  page: { hover: "pointer", click: "popup", search: false, layers: false, bars: 0, table: false, download: false, tools: [], cards: null }, backdrops: [], locale: "en", alt: "A", title: "T", subtitle: null, source: null, note: null, frame: [100, -50, 350, 50], topology,
-  layers: [areas, { kind: "lines", id: "lines", name: "l", arrow: false, legend: null, hover: ["ferry"], popup: null, colour: "#000000", width: 1, dash: false },
-    { kind: "symbols", id: "s", name: "s", opacity: 1, rim: "#ffffff", legend: null, hover: ["large", "small"], popup: null, x: [120, 121], y: [-30, -30], r: [8, 2], colour: "#333333", sizes: { labels: [], r: [] } }] };
+import { payload, topology } from "./fixtures";
 
 test("arcs are decoded from deltas and run backwards where the sign says so", () => {
   const arcs = decodeArcs(topology);
-  assert.deepEqual([...arcs[0]], [100, -50, 200, -50, 200, 50, 100, 50, 100, -50]);
+  assert.deepEqual([...entry(arcs, 0)], [100, -50, 200, -50, 200, 50, 100, 50, 100, -50]);
   const features = decodeFeatures(topology, arcs, "areas");
-  assert.deepEqual([...features[1].rings[0]], [140, -10, 160, -10, 160, 10, 140, 10, 140, -10]);
-  assert.deepEqual(features[0].box, [100, -50, 200, 50]);
-  assert.deepEqual(features[2].rings, []);
+  assert.deepEqual(
+    [...entry(entry(features, 1).rings, 0)],
+    [140, -10, 160, -10, 160, 10, 140, 10, 140, -10],
+  );
+  assert.deepEqual(entry(features, 0).box, [100, -50, 200, 50]);
+  assert.deepEqual(entry(features, 2).rings, []);
 });
 
 test("a point in the hole belongs to the enclave, and to nobody else", () => {
   const features = decodeFeatures(topology, decodeArcs(topology), "areas");
-  assert.deepEqual(features.map((f) => contains(f, 150, 0)), [false, true, false]);
-  assert.deepEqual(features.map((f) => contains(f, 110, 0)), [true, false, false]);
-  assert.deepEqual(features.map((f) => contains(f, 250, 0)), [false, false, false]);
+  assert.deepEqual(
+    features.map((f) => contains(f, 150, 0)),
+    [false, true, false],
+  );
+  assert.deepEqual(
+    features.map((f) => contains(f, 110, 0)),
+    [true, false, false],
+  );
+  assert.deepEqual(
+    features.map((f) => contains(f, 250, 0)),
+    [false, false, false],
+  );
 });
 
 test("the topmost thing is found: the small symbol over the large, then lines, then areas", () => {
@@ -54,7 +52,7 @@ test("the topmost thing is found: the small symbol over the large, then lines, t
 
 test("the index gives every box that holds the point", () => {
   let s = 7;
-  const random = () => ((s = (s * 48271) % 2147483647) / 2147483647);
+  const random = () => (s = (s * 48271) % 2147483647) / 2147483647;
   const boxes = Array.from({ length: 400 }, (): [number, number, number, number] => {
     const [x, y, w, h] = [1000 * random(), 600 * random(), 80 * random(), 80 * random()];
     return [x, y, x + w, y + h];
@@ -70,16 +68,19 @@ test("the index gives every box that holds the point", () => {
 });
 
 test("distance to a line is that to its nearest segment", () => {
-  const [line] = decodeFeatures(topology, decodeArcs(topology), "lines");
+  const line = entry(decodeFeatures(topology, decodeArcs(topology), "lines"), 0);
   assert.equal(distanceTo(line, 300, -60), 10);
   assert.ok(Math.abs(distanceTo(line, 325, -25)) < 1e-9);
 });
 
 test("labels stay inside the stage for any pointer and any size that fits", () => {
-  for (const [w, h] of [[40, 20], [300, 180]]) {
+  for (const [w, h] of [
+    [40, 20],
+    [300, 180],
+  ] as const) {
     for (let px = 0; px <= 320; px += 10) {
       for (let py = 0; py <= 200; py += 10) {
-        const [x, y] = placeBox(px, py, w, h, 320, 200);
+        const [x, y] = placeBox([px, py], [w, h], [320, 200]);
         assert.ok(x >= 0 && y >= 0 && x + w <= 320 && y + h <= 200);
       }
     }
@@ -87,6 +88,6 @@ test("labels stay inside the stage for any pointer and any size that fits", () =
 });
 
 test("a page made for another version says so", () => {
-  assert.throws(() => checkVersion({ version: 99 }), /version 99.*Publish the map again/);
-  assert.doesNotThrow(() => checkVersion({ version: VERSION }));
+  assert.throws(() => checkPlan({ version: 99 }), /version 99.*Publish the map again/);
+  assert.doesNotThrow(() => checkPlan({ ...payload, version: VERSION }));
 });

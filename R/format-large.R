@@ -1,0 +1,75 @@
+# Large numbers in a legend and periods, in few words of a language: "1.05 to <1.84 billion" and
+# "June 2031".
+
+large_powers <- c(million = 6, billion = 9, trillion = 12)
+
+# The labels of classes in millions, billions or trillions; NULL where that is not wanted or not
+# shorter. Breaks are written to their last digit, so that no class reads as another.
+large_labels <- function(breaks, plain, format, locale) {
+  wish <- format$large
+  if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(NULL)
+  if (is.null(wish) && (isFALSE(format$marks) || max(nchar(plain)) <= longest_plain)) return(NULL)
+  inner <- breaks[-c(1, length(breaks))]
+  inner <- inner[is.finite(inner) & inner != 0]
+  if (!length(inner)) inner <- breaks[is.finite(breaks)]
+  # The word that suits the middle break: what is below a tenth of it has its own.
+  size <- stats::median(abs(inner))
+  power <- large_powers[large_powers <= log10(max(size, 1)) + 1e-9]
+  if (!length(power)) return(NULL)
+  power <- power[length(power)]
+  digits <- exact_digits(inner / 10^power)
+  if (is.na(digits)) return(NULL)
+  scaled <- list(breaks = breaks / 10^power, digits = digits, word = locale$large[[names(power)]])
+  labels <- write_large(scaled, format, locale)
+  if (isTRUE(wish) || max(nchar(labels)) < max(nchar(plain))) labels
+}
+
+# Labels of more letters than this are written shorter where they can be.
+longest_plain <- 17L
+
+# The least number of decimals that loses nothing; NA when there are more than six.
+exact_digits <- function(x) {
+  for (digits in 0:6) if (all(abs(round(x, digits) - x) < 1e-9 * abs(x))) return(digits)
+  NA_integer_
+}
+
+write_large <- function(scaled, format, locale) {
+  breaks <- scaled$breaks
+  k <- length(breaks) - 1L
+  show <- function(v) show_break(v, scaled$digits, format, locale)
+  named <- function(text) with_unit(sprintf(scaled$word, text), format)
+  ends <- open_ends(breaks[-(k + 1L)], breaks[-1], scaled$digits)
+  to <- paste0(" ", locale$to, " ", ifelse(seq_len(k) == k, "", "<"))
+  label <- named(paste0(show(ends$from), to, show(ends$upto)))
+  low <- is.infinite(ends$from)
+  high <- is.infinite(ends$upto)
+  label[low] <- sprintf(locale$under, named(show(ends$upto[low])))
+  label[high] <- sprintf(locale$over, named(show(ends$from[high])))
+  label[low & high] <- locale$all
+  label
+}
+
+# Months and days as a language writes them, where all periods are such; other labels as they are.
+period_words <- function(labels, locale) {
+  if (is.null(labels) || is.null(locale$dates)) return(labels)
+  dates <- locale$dates
+  month <- function(names) names[as.integer(substr(labels, 6, 7))]
+  year <- substr(labels, 1, 4)
+  put <- function(pattern, day, month) {
+    parts <- list(day, month, year)
+    out <- rep(pattern, length(labels))
+    for (i in seq_along(parts)) {
+      out <- stringi::stri_replace_all_fixed(out, sprintf("{%d}", i - 1L), parts[[i]])
+    }
+    # Parts of a date stay in one line.
+    gsub(" ", "\u00a0", out, fixed = TRUE)
+  }
+  if (all(grepl("^[0-9]{4}-(0[1-9]|1[0-2])$", labels))) {
+    return(put(dates$month, "", month(dates$months)))
+  }
+  if (all(grepl("^[0-9]{4}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$", labels))) {
+    day <- as.character(as.integer(substr(labels, 9, 10)))
+    return(put(dates$day, day, month(dates$months_in_dates)))
+  }
+  labels
+}

@@ -1,0 +1,159 @@
+# How the numbers of one variable are written: once for its legend, its hover labels, its popup.
+
+#' How the numbers of a variable are written
+#'
+#' For `shade_areas(format = )` and `place_symbols(format = )`: the same format reaches the
+#' legend, hover label and popup, so that they cannot disagree. A template may override the
+#' decimals of a field (`{rate|1}`), not its unit.
+#'
+#' @param unit Unit that stands after each number, such as `"\u20ac"` or `"km"`: one text; `NULL`
+#'   (default) for none.
+#' @param digits Decimals in hover labels and popups: one whole number; `NULL` (default) as in the
+#'   legend, whose decimals are those of the breaks.
+#' @param percent `TRUE` shows fractions as percentages: 0.345 as 34.5 %.
+#' @param plus `TRUE` writes a plus before numbers above zero, for changes.
+#' @param marks `FALSE` leaves out thousands marks, for years and codes.
+#' @param open_ends `TRUE` writes the first and the last class of a legend as "under 20" and "50
+#'   and over" instead of with the least and the greatest value.
+#' @param large `TRUE` writes the limits of a legend in millions, billions or trillions, `FALSE`
+#'   in full. `NULL` (default) does so where they are long and get shorter. Labels and popups
+#'   always have the whole number.
+#' @return A list of class `ochre_format`.
+#' @section Errors: `ochre_error_argument`.
+#' @examples
+#' number_format(unit = "km", digits = 1)
+#' @export
+number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FALSE,
+                          marks = TRUE, open_ends = FALSE, large = NULL) {
+  check_text(unit, "unit", null = TRUE)
+  check_number(digits, "digits", min = 0, max = 12, whole = TRUE, null = TRUE)
+  check_flag(percent, "percent")
+  check_flag(plus, "plus")
+  check_flag(marks, "marks")
+  check_flag(open_ends, "open_ends")
+  if (!is.null(large)) check_flag(large, "large")
+  if (percent && !is.null(unit)) {
+    ochre_abort(
+      "argument",
+      "`unit` cannot go with `percent`, whose unit is the percent sign.",
+      arg = "unit"
+    )
+  }
+  structure(
+    list(
+      unit = unit, digits = digits, percent = percent, plus = plus, marks = marks,
+      open_ends = open_ends, large = large
+    ),
+    class = "ochre_format"
+  )
+}
+
+check_format <- function(format, call = rlang::caller_env()) {
+  if (is.null(format) || inherits(format, "ochre_format")) return(format)
+  if (is.list(format)) return(make_with(number_format, format, "format", call))
+  ochre_abort(
+    "argument",
+    "`format` must come from number_format().",
+    arg = "format",
+    call = call
+  )
+}
+
+# A space that does not break stands before a unit.
+with_unit <- function(text, format) {
+  unit <- if (isTRUE(format$percent)) "%" else format$unit
+  if (is.null(unit)) return(text)
+  ifelse(is.na(text), NA_character_, paste0(text, "\u00a0", unit))
+}
+
+# The labels of fitted steps in the variable's format. As percentages the breaks have two decimals
+# less.
+class_labels <- function(steps, format, locale) {
+  if (steps$method == "categories" || !length(steps$labels)) return(steps$labels)
+  fitted <- list(
+    digits = steps$digits,
+    closed = steps$closed,
+    clean = steps$clean,
+    only = steps$only
+  )
+  breaks <- steps$breaks
+  # Open ends are a way to write the classes; which values they hold stays the same.
+  if (isTRUE(format$open_ends) && length(breaks) > 2) {
+    breaks[c(1, length(breaks))] <- c(-Inf, Inf)
+  }
+  if (isTRUE(format$percent)) {
+    fitted$digits <- max(0, steps$digits - 2)
+    breaks <- in_percent(breaks)
+    if (!is.null(fitted$only)) fitted$only <- in_percent(fitted$only)
+  }
+  plain <- label_classes(breaks, fitted, format, locale)
+  if (!is.null(steps$only)) return(plain)
+  large_labels(breaks, plain, format, locale) %||% plain
+}
+
+# A hundred times, without the noise of the multiplication; open ends stay open.
+in_percent <- function(x) ifelse(is.finite(x), fifteen_digits(100 * x), x)
+
+# How the values of a variable with classes are written: with the decimals of its breaks, of
+# percentages two less, and, where nobody asked for a number of decimals, with as many more as it
+# takes for each value to read as one of its class (`breaks`, for format_field()).
+own_format <- function(format, steps, value = NULL) {
+  own <- if (is.null(format)) list() else unclass(format)
+  asked <- own$digits
+  percent <- isTRUE(own$percent)
+  own$digits <- asked %||% max(0, steps$digits - if (percent) 2 else 0)
+  inner <- steps$breaks[-c(1, length(steps$breaks))]
+  if (!is.null(asked) || !is.numeric(inner) || !length(inner)) return(own)
+  own$breaks <- if (percent) in_percent(inner) else inner
+  if (is.numeric(value)) {
+    own$digits <- true_digits(if (percent) 100 * value else value, own$breaks, own$digits)
+  }
+  own
+}
+
+# The least number of decimals with which all values read as ones of their class, up to three more
+# than asked for; a few close to a break may be left to write_true().
+true_digits <- function(value, inner, digits) {
+  value <- unique(value[is.finite(value)])
+  if (has_noise(value)) value <- fifteen_digits(value)
+  wrong <- vapply(0:3, function(more) mean(reads_wrong(value, inner, digits + more)), 0)
+  if (!length(value) || all(wrong == 0)) return(digits)
+  best <- which(wrong == 0)[1]
+  if (is.na(best)) best <- which(wrong <= 0.01)[1]
+  digits + if (is.na(best)) 3 else best - 1
+}
+
+reads_wrong <- function(value, inner, digits) {
+  findInterval(round(value, digits), inner) != findInterval(value, inner)
+}
+
+# Numbers in so many decimals, of which those that would read as another class have more.
+write_true <- function(x, own, digits, locale) {
+  if (is.null(own$breaks)) return(format_number(x, digits, own$marks %||% TRUE, locale))
+  if (has_noise(x[is.finite(x)])) x <- fifteen_digits(x)  # as classes read it
+  out <- format_number(x, digits, own$marks %||% TRUE, locale)
+  wrong <- which(is.finite(x))[reads_wrong(x[is.finite(x)], own$breaks, digits)]
+  while (length(wrong) && digits < 320) {
+    digits <- digits + 1
+    out[wrong] <- format_number(x[wrong], digits, own$marks %||% TRUE, locale)
+    wrong <- wrong[reads_wrong(x[wrong], own$breaks, digits)]
+  }
+  out
+}
+
+# Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables
+# alike.
+format_number <- function(x, digits, marks = TRUE, locale = english) {
+  x <- round(x, digits)
+  x[x == 0] <- 0
+  out <- formatC(
+    x,
+    format = "f",
+    digits = max(digits, 0),
+    big.mark = if (marks) locale$thousands else "",
+    decimal.mark = locale$decimal
+  )
+  out <- sub("-", "\u2212", trimws(out), fixed = TRUE)
+  out[!is.finite(x)] <- NA
+  out
+}

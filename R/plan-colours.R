@@ -1,0 +1,77 @@
+# The colours of a layer's classes: a ramp of ours, or colours that the user gave, which are
+# checked.
+
+# One colour a class. A diverging ramp has its middle at the midpoint of the steps, so that
+# equally dark means equally far from it.
+layer_colours <- function(layer, steps, ground) {
+  k <- length(steps$counts)
+  if (!k) return(character())
+  if (length(layer$ramp) > 1) return(own_colours(layer, steps, k, ground))
+  ramp <- layer$ramp %||% default_ramp(steps)
+  path <- ramp_paths[[ramp]]
+  below <- if (layer$reverse) k - (steps$below %||% 0) else steps$below
+  if (path$kind == "diverging" && !is.null(below)) {
+    arm <- max(below, k - below)
+    if (ground == "dark") path <- on_dark(path)
+    colours <- diverging_colours(path, 2 * arm)[arm - below + seq_len(k)]
+    return(if (layer$reverse) rev(colours) else colours)
+  }
+  if (k > (path$most %||% 12)) {
+    ochre_abort(
+      "argument",
+      sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k),
+      "Use `hedgerow`, which has 12, or join rare categories.",
+      arg = "ramp"
+    )
+  }
+  as.character(unclass(ramp_colours(ramp, k, layer$reverse, ground)))
+}
+
+default_ramp <- function(steps) {
+  if (steps$method == "categories") return(if (length(steps$counts) > 8) "hedgerow" else "meadow")
+  if (is.null(steps$below)) "madder" else "woad_madder"
+}
+
+own_colours <- function(layer, steps, k, ground) {
+  colours <- layer$ramp
+  if (length(colours) != k && length(colours) <= 3 && k > 1) {
+    colours <- unclass(ramp_between(
+      colours[1],
+      colours[length(colours)],
+      k,
+      if (length(colours) == 3) colours[2]
+    ))
+  }
+  if (length(colours) != k) {
+    ochre_abort(
+      "argument",
+      sprintf(
+        "`ramp` has %d colours, and there are %s.",
+        length(colours),
+        count_words(k, "class", "classes")
+      ),
+      "Give one a class, or two ends, which a ramp is made between.",
+      arg = "ramp"
+    )
+  }
+  if (layer$reverse) colours <- rev(colours)
+  if (k > 1) warn_ramp(colours, layer$value, steps, ground)
+  as.character(colours)
+}
+
+warn_ramp <- function(colours, value, steps, ground) {
+  checked <- check_ramp(colours, if (steps$method == "categories") "categories", ground)
+  bad <- checked$what[!checked$passed]
+  if (!length(bad)) return(invisible())
+  ochre_warn(
+    "ramp",
+    sprintf(
+      "The colours for `%s` fail %s: %s",
+      value,
+      count_words(length(bad), "check"),
+      bad[1]
+    ),
+    bad[-1],
+    check = checked
+  )
+}

@@ -1,0 +1,130 @@
+# The ground plan: how the globe is laid flat, where insets stand, which borders are shared, where
+# points lie, and how far the map reaches. Classes and words come later.
+
+# A list of `kinds` and `ids` of the layers, `shapes` (what each layer draws, in degrees), `panels`,
+# `projection`, `insets`, `topology`, `points` (places in map units, of layers that have them),
+# `framed` (whether areas or lines say how far the map reaches) and `frame`.
+lay_out_map <- function(sheet, setting) {
+  panels <- panel_labels(sheet$layers)
+  kinds <- vapply(sheet$layers, function(l) l$kind, "")
+  drawn <- kinds %in% c("areas", "lines")
+  map <- list(
+    kinds = kinds,
+    ids = paste0("layer", seq_along(kinds)),
+    panels = panels,
+    framed = any(drawn),
+    shapes = lapply(sheet$layers, layer_geometry, panels = panels)
+  )
+  map <- project_map(map, sheet, setting)
+  wkb <- lapply(map$shapes, function(s) s$wkb)
+  map$topology <- call_core(topology_core(
+    stats::setNames(wkb[drawn], map$ids[drawn]),
+    map$projection,
+    grid_levels,
+    map$insets %||% list()
+  ))
+  map$points <- lapply(seq_along(kinds), function(i) {
+    if (!drawn[i]) place_points(map$shapes[[i]], map)
+  })
+  map$frame <- plan_frame(map)
+  map
+}
+
+# Adds the projection and the insets. They suit what is drawn as areas and lines; stray points must
+# not pull at them.
+project_map <- function(map, sheet, setting) {
+  wkb <- lapply(map$shapes, function(s) s$wkb)
+  drawn <- wkb[map$kinds %in% c("areas", "lines")]
+  leading <- if (any(lengths(unlist(drawn, recursive = FALSE)) > 0)) drawn else wkb
+  wanted <- wanted_insets(sheet, leading)
+  boxes <- lapply(wanted, function(i) i$box)
+  world <- call_core(extent_core(leading, boxes, backdrop_projection(sheet)))
+  if (world$empty) {
+    ochre_abort(
+      "sheet",
+      "None of the layers has a geometry to draw.",
+      "Look at the `geometry` column, and at the boxes of `inset`."
+    )
+  }
+  map$projection <- world$places[[1]]$projection
+  warn_projection(map$projection, world$places[[1]]$extent, map$kinds)
+  full <- !vapply(world$places[-1], is.null, NA)
+  warn_empty_insets(sum(!full))
+  if (any(full)) {
+    places <- world$places[c(TRUE, full)]
+    map$insets <- place_insets(wanted[full], places, leading, setting$locale)
+  }
+  map
+}
+
+warn_empty_insets <- function(count) {
+  if (!count) return(invisible())
+  ochre_warn(
+    "inset",
+    sprintf("Nothing lies whole in the box of %s.", count_words(count, "inset")),
+    "A box is west, south, east, north, in degrees."
+  )
+}
+
+# Places of a layer in map units, and whether they are those of areas.
+place_points <- function(shape, map) {
+  at <- project_points(shape$lon, shape$lat, map$projection, map$insets)
+  c(at, list(areas = shape$areas))
+}
+
+# What a layer draws: `wkb`, and of points `lon` and `lat`.
+layer_geometry <- function(layer, panels = NULL) {
+  if (layer$kind == "areas" && !is.null(layer$by)) return(panel_areas(layer, panels))
+  if (layer$kind %in% c("areas", "lines")) return(list(wkb = geometry_of(layer$data, "data")))
+  if (is.null(layer$at)) return(geometry_places(geometry_of(layer$data, "data")))
+  lon <- as.numeric(layer$data[[layer$at[1]]])
+  lat <- as.numeric(layer$data[[layer$at[2]]])
+  keep <- is.finite(lon) & is.finite(lat)
+  list(lon = lon, lat = lat, wkb = unclass(wk::as_wkb(wk::xy(lon[keep], lat[keep]))))
+}
+
+# One place for each row: of points the first; a symbol of an area stands where its label would.
+geometry_places <- function(wkb) {
+  if (call_core(extent_core(list(wkb), list(), ""))$shapes == "areas") {
+    p <- call_core(label_points_core(wkb))
+    return(list(lon = p$lon, lat = p$lat, wkb = point_wkb(p$lon, p$lat), areas = TRUE))
+  }
+  p <- call_core(points_core(wkb))
+  first <- match(seq_along(wkb), p$feature)
+  list(lon = p$lon[first], lat = p$lat[first], wkb = wkb)
+}
+
+# How far the map reaches.
+plan_frame <- function(map) {
+  t <- map$topology
+  reach <- function(steps, start, axis) {
+    if (length(steps)) return(start + t$step * range(steps))
+    range(unlist(lapply(map$points, function(p) p[[axis]])), na.rm = TRUE)
+  }
+  x <- reach(t$x, t$x0, "x")
+  y <- reach(t$y, t$y0, "y")
+  for (i in map$insets) {
+    x <- range(x, i$frame[c("x0", "x1")])
+    # Room for the label.
+    y <- range(y, i$frame[["y0"]], i$frame[["y1"]] + 0.03 * diff(y))
+  }
+  # A single point or a straight line still needs room on both sides.
+  least <- max(diff(x), diff(y), 1000) / 2
+  if (diff(x) <= 0) x <- x + c(-1, 1) * least
+  if (diff(y) <= 0) y <- y + c(-1, 1) * max(diff(x), diff(y), 1000) / 2
+  c(x0 = x[1], y0 = y[1], x1 = x[2], y1 = y[2])
+}
+
+widen_for_symbols <- function(frame, layers) {
+  holds <- vapply(layers, function(l) l$kind == "symbols" && length(l$x) > 0, NA)
+  for (l in layers[holds]) {
+    r <- pmax(l$r, l$second$r %||% 0)
+    frame <- c(
+      x0 = min(frame[["x0"]], l$x - r),
+      y0 = min(frame[["y0"]], l$y - r),
+      x1 = max(frame[["x1"]], l$x + r),
+      y1 = max(frame[["y1"]], l$y + (l$bar$height %||% r))
+    )
+  }
+  frame
+}

@@ -1,0 +1,34 @@
+# The texts of a layer: a hover label for each row, and popup fields as one vector a field.
+
+plan_texts <- function(layer, formats, setting) {
+  locale <- setting$locale
+  hover <- if (!is.null(layer$hover)) fill_template(layer$hover, layer$data, formats, locale)
+  list(hover = hover, popup = plan_popup(layer, formats, setting))
+}
+
+plan_popup <- function(layer, formats, setting) {
+  popup <- layer$popup
+  if (!length(popup)) return(NULL)
+  kinds <- attr(popup, "kinds") %||% rep("text", length(popup))
+  folders <- attr(popup, "folders")
+  fill <- function(template) {
+    fill_template(template, layer$data, formats, setting$locale, blank = TRUE)
+  }
+  fields <- lapply(seq_along(popup), function(i) {
+    if (kinds[i] == "text") return(fill(popup[[i]]))
+    fill_address(popup[[i]], layer$data, kinds[i], folders[i])
+  })
+  beside <- if (any(kinds != "text")) {
+    lapply(attr(popup, "words"), function(words) if (!is.null(words)) fill(words))
+  }
+  labels <- names(popup)
+  new_part(setting, "popup", list(
+    labels = labels, kinds = kinds, fields = fields, texts = beside
+  ))
+}
+
+# The label that stands where none was asked for: name and value.
+default_hover <- function(data, value) {
+  name <- name_column(data)
+  if (is.na(name)) paste0("{", value, "}") else paste0("{", name, "}: {", value, "}")
+}

@@ -1,0 +1,202 @@
+# The pages of a web service: one after the other, through redirections, with keys that go to no
+# other host.
+
+fetch_pages <- function(url, request, records, call) {
+  rows <- list()
+  at <- list(address = url, query = request$query, asked = character())
+  counted <- !is.null(request$page) || !is.null(request$offset)
+  last <- NULL
+  for (i in seq_len(request$most_pages)) {
+    at$query <- page_query(at$query, request, i, length(rows))
+    answer <- fetch_page(at$address, at$query, request, url, call)
+    # Later pages may be empty, so the first one says where the rows lie.
+    records <- records %||% pointer_to_rows(answer$content, url, call)
+    new <- records_of(json_table(answer$content, records, url, call))
+    rows <- c(rows, new)
+    signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
+    if (!is.null(request$next_at)) {
+      mark <- next_mark(answer, request, url, call)
+      if (!length(mark) || !nzchar(mark)) return(rows)
+      at <- follow_mark(as.character(mark), at, request, url, call)
+      next
+    }
+    if (!counted || !length(new)) return(rows)
+    if (i > 1 && identical(new, last)) refuse_same_page(url, request, call)
+    last <- new
+  }
+  service_fault(
+    url,
+    sprintf("has more than %d pages", request$most_pages),
+    "Raise `most_pages` if that is right.",
+    call = call
+  )
+}
+
+# The query of page `i`, before which so many rows came.
+page_query <- function(query, request, i, rows) {
+  if (!is.null(request$offset)) query[[request$offset]] <- as_key(rows)
+  if (!is.null(request$page) && is.null(request$next_at)) {
+    query[[request$page]] <- as_key(request$first + i - 1)
+  }
+  query
+}
+
+# The same page again: the service does not know the parameter.
+refuse_same_page <- function(url, request, call) {
+  parameter <- request$page %||% request$offset
+  service_fault(
+    url,
+    "gives the same rows on every page",
+    sprintf("Is `%s` the parameter that counts?", parameter),
+    call = call
+  )
+}
+
+# What an answer says of the next page; nothing at the last one.
+next_mark <- function(answer, request, url, call) {
+  if (request$next_at == "link") return(answer$link)
+  tryCatch(
+    at_pointer(answer$content, request$next_at, url, call),
+    ochre_error_records = function(e) NULL
+  )
+}
+
+# Where the next page is: a value of the parameter `page`, or an address. A key goes to no other
+# host.
+follow_mark <- function(mark, at, request, url, call) {
+  fault <- function(what) service_fault(url, what, call = call)
+  if (mark %in% at$asked) fault("gives the same next page again")
+  at$asked <- c(at$asked, mark)
+  if (!is.null(request$page)) {
+    at$query[[request$page]] <- mark
+    return(at)
+  }
+  address <- clean_address(mark, at$address)
+  if (is.na(address)) fault("names a next page that is no address")
+  if (!same_origin(address, url) && uses_key(request)) {
+    words <- "names a next page on another host (%s), where the key must not go"
+    fault(sprintf(words, host_of(address)))
+  }
+  at$address <- address
+  if (grepl("?", address, fixed = TRUE)) at$query <- keyed(request$query)
+  at
+}
+
+# Messages name the first address only: a service may write the key into the next one.
+fetch_page <- function(address, query, request, url, call) {
+  answer <- follow_service(add_query(address, with_keys(query, call)), request, url, call)
+  status <- httr2::resp_status(answer)
+  if (status >= 400) refuse_status(url, status, call)
+  text <- tryCatch(httr2::resp_body_string(answer), error = function(e) "")
+  content <- tryCatch(
+    jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE),
+    error = function(e) {
+      begin <- substr(gsub("\\s+", " ", text), 1, 40)
+      service_fault(
+        url,
+        sprintf("does not answer in JSON (it begins \"%s\")", begin),
+        call = call
+      )
+    }
+  )
+  list(content = content, link = next_link(httr2::resp_header(answer, "link")))
+}
+
+# Follows redirections, ten at most; a key is sent to no other place.
+follow_service <- function(asked_at, request, url, call) {
+  for (i in 1:10) {
+    answer <- ask_once(asked_at, request, url, call)
+    status <- httr2::resp_status(answer)
+    fault <- function(what, mend = NULL) {
+      service_fault(url, what, mend, status = status, call = call)
+    }
+    if (status < 300 || status >= 400 || status == 304) break
+    to <- clean_address(httr2::resp_header(answer, "location") %||% "", asked_at)
+    if (is.na(to)) fault("sends to an address that cannot be followed")
+    if (uses_key(request) && !same_origin(to, url)) {
+      fault(
+        sprintf("sends elsewhere (%s), where the key is not sent", host_of(to)),
+        "Name that address itself if it is the right one."
+      )
+    }
+    asked_at <- to
+  }
+  if (status >= 300 && status < 400) fault("sends from one address to the next without end")
+  answer
+}
+
+refuse_status <- function(url, status, call) {
+  refused <- status %in% c(401, 403)
+  why <- if (refused) {
+    ": it does not accept the key, or wants one"
+  } else if (status == 404) {
+    ": it knows no such address"
+  }
+  mend <- if (refused) {
+    "See `headers` and `query` of service_request()."
+  } else {
+    "Check the address and the query."
+  }
+  what <- sprintf("answers %d%s", status, why %||% "")
+  service_fault(url, what, mend, status = status, call = call)
+}
+
+# One answer, whatever its status; redirects are followed above, where keys are known.
+ask_once <- function(address, request, url, call) {
+  asked <- httr2::req_headers(
+    httr2::request(address),
+    Accept = "application/json",
+    !!!as.list(with_keys(request$headers, call))
+  )
+  asked <- httr2::req_user_agent(asked, "ochre")
+  asked <- httr2::req_options(
+    asked, protocols = 3L, followlocation = FALSE, maxfilesize_large = unpack_limit(),
+    low_speed_limit = 1, low_speed_time = 60
+  )
+  asked <- httr2::req_timeout(asked, time_limit())
+  asked <- httr2::req_error(asked, is_error = function(answer) FALSE)
+  # 429 and 503 wait as long as the service says, up to a minute; other failures a little longer
+  # each time.
+  transient <- function(answer) {
+    httr2::resp_status(answer) %in% c(408, 429, 500, 502, 503, 504) && !is_long_wait(answer)
+  }
+  asked <- httr2::req_retry(
+    asked,
+    max_tries = request$tries,
+    is_transient = transient,
+    backoff = function(i) min(2^(i - 1), 30)
+  )
+  answer <- tryCatch(try_again(asked, request$tries), error = function(e) {
+    reason <- conditionMessage(e$parent %||% e)
+    service_fault(
+      url,
+      sprintf("cannot be asked: %s", strip_period(gsub("\\s+", " ", reason))),
+      "Check the address and the connection.",
+      call = call
+    )
+  })
+  if (is_long_wait(answer)) {
+    seconds <- retry_after(answer)
+    service_fault(
+      url,
+      sprintf(
+        "wants to be left alone until %s",
+        format(Sys.time() + seconds, "%Y-%m-%d %H:%M")
+      ),
+      "Come back then.",
+      status = httr2::resp_status(answer),
+      retry_after = seconds,
+      call = call
+    )
+  }
+  answer
+}
+
+next_link <- function(header) {
+  if (is.null(header)) return(NULL)
+  links <- regmatches(header, gregexpr("<[^>]*>[^<]*", header))[[1]]
+  found <- links[
+    grepl(";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)", links, ignore.case = TRUE)
+  ]
+  if (length(found)) sub("^<([^>]*)>.*$", "\\1", found[1])
+}

@@ -1,0 +1,94 @@
+# Errors, warnings and messages. Every error has a leaf class `ochre_error_<kind>` and then
+# `ochre_error`; every warning `ochre_warning_<kind>` and then `ochre_warning`. The text is
+# one sentence for what is wrong and one for the likely mend; the offending values are fields.
+
+ochre_abort <- function(kind, what, mend = NULL, ..., call = rlang::caller_env()) {
+  rlang::abort(
+    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
+    class = c(paste0("ochre_error_", kind), "ochre_error"), what = what, mend = mend, ...,
+    call = call
+  )
+}
+
+# A warning is given once per build and can be silenced by its name:
+# options(ochre.quiet = c("counts", "unmatched")).
+ochre_warn <- function(kind, what, mend = NULL, ...) {
+  if (kind %in% getOption("ochre.quiet")) return(invisible(FALSE))
+  rlang::warn(
+    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
+    class = c(paste0("ochre_warning_", kind), "ochre_warning"), what = what, mend = mend,
+    ...
+  )
+  invisible(TRUE)
+}
+
+ochre_tell <- function(...) {
+  text <- paste0(...)
+  rlang::inform(text, class = c("ochre_message"))
+}
+
+# Says how far a longer job is. Whoever shows progress handles the condition, as the command does;
+# else the function of the option `ochre.progress` shows it, which has `what`, `done` and `total`.
+signal_progress <- function(what, done, total) {
+  rlang::signal("", class = "ochre_progress", what = what, done = done, total = total)
+  show <- getOption("ochre.progress")
+  if (is.function(show)) show(what, done, total)
+}
+
+# Raises what a C++ binding reported, in the name of the function that the user called.
+call_core <- function(result, file = NULL, call = rlang::caller_env()) {
+  # The work is done here, when `result` is first looked at.
+  result <- tryCatch(result, `C++Error` = function(e) list(error = core_fault(e)))
+  if (!is.list(result) || !identical(names(result), "error")) return(result)
+  error <- result$error
+  place <- character()
+  if (!is.null(file)) place <- paste0("`", file, "`")
+  if (isTRUE(error$line > 0)) {
+    place <- c(place, sprintf("line %d, column %d", error$line, error$column))
+  }
+  if (isTRUE(error$byte >= 0)) place <- c(place, sprintf("byte %.0f", error$byte))
+  if (isTRUE(error$feature > 0)) place <- c(place, sprintf("feature %d", error$feature))
+  what <- if (length(place)) {
+    paste0(paste(place, collapse = ", "), ": ", error$what, ".")
+  } else {
+    paste0(sentence(error$what), ".")
+  }
+  mend <- if (length(error$layers)) {
+    c(
+      sprintf("It holds %s.", list_words(error$layers, 12)),
+      sprintf("Name one, for example layer = \"%s\".", error$layers[1])
+    )
+  } else if (!is.null(error$mend) && nzchar(error$mend)) {
+    paste0(sentence(error$mend), ".")
+  }
+  ochre_abort(
+    error$kind, what, mend, file = file, line = error$line, column = error$column,
+    byte = error$byte, feature = error$feature, layers = error$layers, call = call
+  )
+}
+
+# What a binding threw without saying more.
+core_fault <- function(e) {
+  kinds <- c(
+    PlanFault = "plan",
+    `ochre::WkbError` = "geometry",
+    `std::bad_alloc` = "memory",
+    `std::length_error` = "memory"
+  )
+  kind <- kinds[intersect(class(e), names(kinds))]
+  if (length(kind)) return(list(kind = kind[[1]], what = conditionMessage(e)))
+  list(
+    kind = "argument",
+    what = paste(
+      "something that the core was given is not what it should be:",
+      conditionMessage(e)
+    ),
+    mend = "was a sheet, a plan or a table changed by other means? Make it anew"
+  )
+}
+
+did_you_mean <- function(word, known, what = "Known") {
+  near <- nearest_word(word, known)
+  if (!is.null(near)) return(paste0("Did you mean `", near, "`?"))
+  paste0(what, ": ", list_words(known, 12), ".")
+}

@@ -1,0 +1,176 @@
+// Around the map: an article, no scripts, layers that wait, many points.
+import assert from "node:assert/strict";
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { test } from "node:test";
+import { pathToFileURL } from "node:url";
+import { file, folder } from "./everything.mjs";
+import { browser, onPage, open, painted } from "./reader.mjs";
+
+test("in an article the wheel and one finger scroll the page", async () => {
+  const context = await browser.newContext({ viewport: { width: 800, height: 600 } });
+  const page = await context.newPage();
+  const faults = [];
+  page.on("pageerror", (e) => faults.push(e.message));
+  await page.goto(pathToFileURL(file).href);
+  const source = await page.content();
+  const script = /<script>([\s\S]*?)<\/script>/.exec(source)[1];
+  const style = /<style>([\s\S]*?)<\/style>/.exec(source)[1];
+  const data = await page.locator("#ochre-plan").textContent();
+  writeFileSync(
+    join(folder, "article.html"),
+    `<!DOCTYPE html><meta charset="utf-8"><style>${style.replace("html,body{height:100%;margin:0}", "")}</style><h1>An article</h1><p style="height:100px"></p><div id="one" style="height:420px"></div>
+    <div id="tab" style="display:none"><div id="two" style="height:300px"></div></div><div id="none" style="width:0;height:0"></div><p style="height:1500px"></p><script type="application/json" id="data">${data.replace(/</g, "\\u003c")}</script>
+    <script>${script}</script><script>for (const id of ["one", "two", "none"]) ochreMap.mount(document.getElementById(id), JSON.parse(document.getElementById("data").textContent));</script>`,
+  );
+  await page.goto(pathToFileURL(join(folder, "article.html")).href);
+  const stage = page.locator("#one .ochre-stage");
+  await stage.waitFor();
+  const box = await stage.boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.wheel(0, 120);
+  await page.waitForTimeout(250);
+  assert.ok((await page.evaluate(() => scrollY)) >= 100, "the page scrolls");
+  assert.match(await page.locator("#one .ochre-hint.ochre-shown").textContent(), /Ctrl/);
+  await page.evaluate(() => scrollTo(0, 0));
+  const shot = () =>
+    page
+      .locator("#one canvas")
+      .first()
+      .evaluate((c) => c.toDataURL());
+  const before = await shot();
+  await page.keyboard.down("Control");
+  await page.mouse.wheel(0, -200);
+  await page.keyboard.up("Control");
+  await painted(page);
+  assert.notEqual(await shot(), before, "the map zooms");
+  assert.equal(await page.evaluate(() => scrollY), 0);
+  assert.equal(await stage.evaluate((s) => s.style.touchAction), "pan-x pan-y");
+  // A map in a tab draws itself when the tab is opened.
+  await page.evaluate(() => (document.getElementById("tab").style.display = "block"));
+  await page.waitForTimeout(200);
+  const drawn = await page
+    .locator("#two canvas")
+    .first()
+    .evaluate((c) => {
+      const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+      let n = 0;
+      for (let i = 3; i < d.length; i += 4) n += d[i] > 0;
+      return n;
+    });
+  assert.ok(drawn > 2000, `${drawn} pixels`);
+  assert.equal(
+    new Set(await page.locator("[id^='ochre-']").evaluateAll((all) => all.map((e) => e.id))).size,
+    await page.locator("[id^='ochre-']").count(),
+  );
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("without scripts there are the picture, the legend and the table", async () => {
+  const context = await browser.newContext({ javaScriptEnabled: false });
+  const page = await context.newPage();
+  await page.goto(pathToFileURL(file).href);
+  const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
+  const layer = plan.layers[0];
+  assert.equal(await page.locator("tbody tr, noscript tr").count(), layer.names.length);
+  assert.equal(await page.locator("th").nth(8).textContent(), "constructor");
+  const fills = await page
+    .locator("svg path")
+    .evaluateAll((all) => all.map((p) => p.getAttribute("fill")));
+  assert.deepEqual(fills.slice(0, 6), [layer.no_data.colour, ...layer.colours]);
+  await context.close();
+  const other = await open(join(folder, "rtl.html"));
+  assert.equal(await other.page.locator(".ochre-map").getAttribute("dir"), "rtl");
+  const [stage, side] = [
+    await other.page.locator(".ochre-stage").boundingBox(),
+    await other.page.locator(".ochre-legend").first().boundingBox(),
+  ];
+  assert.ok(side.x < stage.x, "the legend is on the left");
+  await other.context.close();
+});
+
+test("a layer that is off at first waits to be switched on", async () => {
+  const { page, context, faults } = await open(join(folder, "zooms.html"));
+  const seen = (rgb) =>
+    page.evaluate(([r, g, b]) => {
+      const c = document.querySelector(".ochre-stage canvas");
+      const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+      let n = 0;
+      for (let i = 0; i < d.length; i += 4) n += d[i] === r && d[i + 1] === g && d[i + 2] === b;
+      return n;
+    }, rgb);
+  const [red, blue] = [
+    [255, 0, 0],
+    [0, 0, 255],
+  ];
+  assert.equal(await seen(red), 0);
+  assert.equal(await page.locator(".ochre-legend-line").count(), 0);
+  await page.getByRole("checkbox", { name: "Show Off" }).check();
+  await painted(page);
+  assert.ok((await seen(red)) > 500);
+  assert.equal(await page.locator(".ochre-legend-line").count(), 1);
+  assert.equal(await seen(blue), 0);
+  await page.getByRole("combobox").fill("0101");
+  await page.keyboard.press("Enter");
+  await painted(page);
+  assert.ok((await seen(blue)) > 0);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
+test("many points are counted circles that open as the reader comes nearer", async () => {
+  const { page, plan, context, faults } = await open(join(folder, "crowd.html"));
+  const symbols = plan.layers[1];
+  assert.match(
+    await page.locator(".ochre-legend-symbols .ochre-legend-note").textContent(),
+    /A circle with a number/,
+  );
+  // The thickest place, by counting here.
+  const [mx, my] = ["x", "y"].map(
+    (k) => [...symbols[k]].sort((a, b) => a - b)[symbols[k].length >> 1],
+  );
+  const box = await page.locator(".ochre-stage").boundingBox();
+  const label = page.locator(".ochre-hover");
+  const counts = [];
+  let [x, y] = await onPage(page, plan, [mx, my]);
+  for (let k = 0; k < 12; k++) {
+    let text = null;
+    for (let d = 0; d < 240 && !text; d += 8)
+      for (const [a, b] of [
+        [d, 0],
+        [0, d],
+        [-d, 0],
+        [0, -d],
+        [d, d],
+        [d, -d],
+        [-d, d],
+        [-d, -d],
+      ]) {
+        await page.mouse.move(x + a, y + b);
+        if (await label.isVisible()) {
+          text = await label.textContent();
+          [x, y] = [x + a, y + b];
+          break;
+        }
+      }
+    assert.ok(text, `something is under the pointer after ${counts}`);
+    const found = /^(\d+) places$/.exec(text);
+    if (!found) {
+      assert.match(text, /^Place \d+$/);
+      break;
+    }
+    counts.push(Number(found[1]));
+    await page.mouse.click(x, y);
+    await painted(page);
+    [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  }
+  assert.ok(counts.length >= 2 && counts[0] > 20, String(counts));
+  assert.deepEqual(
+    counts,
+    [...counts].sort((a, b) => b - a),
+    "each step has fewer",
+  );
+  assert.deepEqual(faults, []);
+  await context.close();
+});

@@ -1,0 +1,230 @@
+// One map on a page: makes its parts, hands each what it needs, and lets go of all when the map is
+// taken away.
+import { BackdropView, backdropList } from "./backdrop";
+import { Bars, cards } from "./beside";
+import { Camera } from "./camera";
+import { Painter } from "./draw";
+import { button, element } from "./elements";
+import { paint, type Frame } from "./frame";
+import { addButtons, listen } from "./gestures";
+import { LayerList } from "./layer-list";
+import { Legend } from "./legend";
+import { HoverLabel, PopupCard } from "./panels";
+import { PeriodBar } from "./periods";
+import type { Plan } from "./plan";
+import { Pointing } from "./pointing";
+import { makeProjection, type Projection } from "./projection";
+import { followGround } from "./recolour";
+import { Redraw } from "./redraw";
+import { Scene } from "./scene";
+import { SearchField } from "./search";
+import { MapState } from "./state";
+import { TableView } from "./table";
+import { restoreView, Tools } from "./tools";
+import { say } from "./words";
+
+export class ReaderMap {
+  private readonly state: MapState;
+  private readonly camera: Camera;
+  private readonly painter: Painter;
+  private readonly legend: Legend;
+  private readonly pointing: Pointing;
+  private readonly redraw: Redraw;
+  private readonly tools: Tools;
+  private readonly backdrop: BackdropView | null;
+  private readonly periods: PeriodBar | null = null;
+  private bars: Bars | null = null;
+  private layers: LayerList | null = null;
+  private turn: Projection | null = null;
+  private size = "";
+  // What lives as long as the map: listeners beyond its own elements.
+  private readonly life = new AbortController();
+
+  constructor(
+    private readonly root: HTMLElement,
+    private readonly plan: Plan,
+    private readonly frame: Frame,
+  ) {
+    const { stage, side, middle } = frame;
+    this.state = new MapState(plan);
+    const scene = new Scene(plan);
+    this.camera = new Camera(plan.frame);
+    this.painter = new Painter(scene, this.camera, this.state, frame.base, frame.overlay);
+    this.backdrop = plan.backdrops.length
+      ? new BackdropView(stage, middle, this.camera, this.state)
+      : null;
+    const main = plan.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
+    this.addLists(side);
+    this.legend = new Legend(this.state, element("div", "ochre-legend-parts", null, side));
+    this.redraw = new Redraw({
+      painter: this.painter,
+      backdrop: this.backdrop,
+      legend: this.legend,
+      camera: this.camera,
+      over: () => this.drawOver(),
+    });
+    this.pointing = new Pointing({
+      plan,
+      state: this.state,
+      scene,
+      camera: this.camera,
+      painter: this.painter,
+      legend: this.legend,
+      label: new HoverLabel(stage, this.state, plan.page.hover === "panel"),
+      popup: new PopupCard(stage, this.state),
+      bars: () => this.bars,
+      tools: () => this.tools,
+      projection: () => this.projection(),
+      redraw: (moving) => this.redraw.ask(moving),
+      main,
+    });
+    if (main >= 0) this.addBars(main);
+    if (plan.panels && plan.panels.length > 1) this.periods = new PeriodBar(this.state, middle);
+    this.tools = this.addControls(main);
+    this.follow();
+    this.begin();
+  }
+
+  resize(): void {
+    // Nothing is drawn while the map has no size, as in a tab that is not open; it is when it gets
+    // one.
+    const { clientWidth, clientHeight } = this.frame.stage;
+    const now = `${clientWidth} ${clientHeight} ${window.devicePixelRatio}`;
+    if (now === this.size || clientWidth === 0 || clientHeight === 0) return;
+    this.size = now;
+    this.narrow();
+    this.camera.resize(this.frame.stage.clientWidth, this.frame.stage.clientHeight);
+    this.painter.resize();
+    this.legend.resize(this.camera.home);
+    this.pointing.close();
+    this.redraw.now();
+    this.redraw.prepare();
+  }
+
+  // Leaves nothing behind.
+  dispose(): void {
+    this.life.abort();
+    this.redraw.dispose();
+    this.periods?.stop();
+    this.backdrop?.dispose();
+    this.root.replaceChildren();
+  }
+
+  // Beside the map, in their order: totals, layers, backdrops.
+  private addLists(side: HTMLElement): void {
+    const { page } = this.plan;
+    if (page.cards) cards(this.state, side);
+    if (page.layers) this.layers = new LayerList(this.state, side);
+    backdropList(this.state, side);
+  }
+
+  private addBars(main: number): void {
+    if (this.plan.page.bars <= 0) return;
+    this.bars = new Bars(this.state, main, this.frame.side, {
+      over: (item) => this.pointing.mark(item === null ? null : { layer: main, item }),
+      choose: (item) => this.pointing.goTo({ layer: main, item }),
+    });
+  }
+
+  // Over and around the map: search, tools, the table, buttons.
+  private addControls(main: number): Tools {
+    const { plan, frame, camera, state } = this;
+    const { stage, controls } = frame;
+    const { page, words } = plan;
+    if (page.search || page.places)
+      new SearchField(plan, controls, {
+        area: (found) => this.pointing.goTo(found),
+        place: (place) => this.pointing.goToPlace(place),
+      });
+    const bar = element("div", "ochre-buttons", null, stage);
+    const tools = new Tools(bar, {
+      root: this.root,
+      stage,
+      camera,
+      state,
+      projection: () => this.projection(),
+      moved: () => this.moved(),
+    });
+    if (page.table && main >= 0) {
+      const table = new TableView(state, main, frame.middle, (item) =>
+        this.pointing.goTo({ layer: main, item }),
+      );
+      const label = say(words, "table");
+      button(controls, label, label, () => table.toggle(), "ochre-open-table");
+    }
+    addButtons(stage, bar, camera, () => this.moved(), words);
+    return tools;
+  }
+
+  // What follows when the reader sets, moves or points.
+  private follow(): void {
+    const { state, pointing, plan } = this;
+    state.on(["panel"], () => pointing.relight());
+    state.on(["backdrop"], () => {
+      this.backdrop?.pick();
+      this.backdrop?.draw();
+    });
+    state.on(["panel", "layers", "classes", "lit", "look"], () => this.redraw.ask());
+    followGround(plan, this.life.signal, () => {
+      paint(this.root, plan);
+      this.painter.forget();
+      state.tell("look");
+    });
+    listen(this.frame.stage, this.camera, {
+      moved: () => this.moved(),
+      hover: (px, py) => pointing.hover(px, py),
+      leave: () => pointing.leave(),
+      choose: (px, py) => pointing.choose(px, py),
+      enter: () => pointing.enter(),
+      step: (by) => pointing.step(by),
+      escape: () => pointing.escape(),
+      hint: (key) => this.frame.hint(say(plan.words, key)),
+    });
+  }
+
+  private begin(): void {
+    const { stage } = this.frame;
+    this.narrow();
+    if (this.layers) {
+      const roomy = !this.root.classList.contains("ochre-narrow") && this.root.clientHeight > 560;
+      this.layers.box.open = roomy && this.plan.style.legend.place !== "below";
+    }
+    this.camera.resize(stage.clientWidth, stage.clientHeight);
+    this.camera.reset();
+    restoreView(location.hash, this.camera, this.state);
+    this.resize();
+    const watch = new ResizeObserver(() => {
+      this.narrow();
+      this.resize();
+    });
+    watch.observe(this.root);
+    watch.observe(stage);
+    this.life.signal.addEventListener("abort", () => watch.disconnect());
+  }
+
+  private moved(): void {
+    this.pointing.close();
+    this.redraw.ask(true);
+  }
+
+  private drawOver(): void {
+    this.pointing.again();
+    this.tools.draw();
+  }
+
+  private projection(): Projection {
+    return (this.turn ??= makeProjection(this.plan.projection));
+  }
+
+  // On a narrow screen the legend stands below the map, which then takes no more than its shape
+  // needs. On one that is wider than high it stays beside it, and all is a little smaller.
+  private narrow(): void {
+    const { clientWidth, clientHeight, classList } = this.root;
+    const upright = clientWidth < 480 || clientHeight > 0.85 * clientWidth;
+    const small = classList.toggle("ochre-narrow", clientWidth < 640 && upright);
+    classList.toggle("ochre-short", !small && clientHeight < 480);
+    const [x0, y0, x1, y1] = this.plan.frame;
+    const high = (1.1 * this.frame.body.clientWidth * (y1 - y0)) / (x1 - x0) + 90;
+    this.frame.stage.style.maxHeight = small ? `${Math.round(high)}px` : "";
+  }
+}
