@@ -8,7 +8,7 @@ command_inspect <- function(args) {
     "FILE\u2026",
     paste0(
       "Says what files hold: format, layers, rows, columns with types and ",
-      "examples,\ngeometry, extent, likely key columns."
+      "examples,\ngeometry, extent, likely key columns; of several files also which columns join."
     ),
     list(optparse::make_option(
       "--layer",
@@ -19,11 +19,28 @@ command_inspect <- function(args) {
     c(1, Inf)
   )
   if (is.null(given)) return(0L)
+  inspected <- list()
   for (i in seq_along(given$args)) {
     if (i > 1) cat("\n")
-    print(inspect_file(given$args[i], given$options$layer))
+    inspected[[i]] <- inspect_file(given$args[i], given$options$layer)
+    print(inspected[[i]])
+  }
+  kinds <- vapply(inspected, function(x) x$kind, "")
+  first <- c(which(kinds == "boundaries"), which(kinds == "statistics"))[1]
+  for (i in setdiff(which(kinds != "several"), first)) {
+    pair <- c(first, i)
+    tables <- lapply(pair, function(k) table_of(given$args[k], kinds[k]))
+    cat(sprintf("\n%s and %s. ", basename(given$args[first]), basename(given$args[i])))
+    print(find_keys(tables[[1]], tables[[2]]))
   }
   0L
+}
+
+# What a file holds, without a word on how it was read.
+table_of <- function(file, kind) {
+  suppressWarnings(suppressMessages(
+    if (kind == "boundaries") read_boundaries(file) else read_statistics(file)
+  ))
 }
 
 command_audit <- function(args) {

@@ -46,7 +46,6 @@ draw_plan <- function(plan, at) {
     )
   })
   frame <- at$frame
-  words <- function(text, size) if (!is.null(text)) wrap_words(text, at$words, size)
   ggplot2::ggplot() +
     ggplot2::geom_blank(
       columns_as(x = "x", y = "y"),
@@ -63,19 +62,19 @@ draw_plan <- function(plan, at) {
     (if (!is.null(plan$panels)) {
         ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = at$columns, drop = FALSE)
       }) +
-    ggplot2::labs(
-      title = words(plan$title, title_size(at)),
-      subtitle = words(plan$subtitle, 1.1 * at$text),
-      caption = paste(
-        c(
-          words(plan$note, 0.8 * at$text),
-          words(plan$source, 0.8 * at$text),
-          words(figure_picture(plan)$attribution, 0.8 * at$text)
-        ),
-        collapse = "\n"
-      ),
-      alt = plan$alt
-    ) + figure_theme(plan, at)
+    figure_texts(plan, at) + figure_theme(plan, at)
+}
+
+# Title, subtitle and what stands below the map, in lines as wide as the figure.
+figure_texts <- function(plan, at) {
+  words <- function(text, size) if (!is.null(text)) wrap_words(text, at$words, size)
+  below <- c(plan$note, plan$source, figure_picture(plan)$attribution)
+  ggplot2::labs(
+    title = words(plan$title, title_size(at)),
+    subtitle = words(plan$subtitle, 1.1 * at$text),
+    caption = paste(vapply(below, words, "", 0.8 * at$text), collapse = "\n"),
+    alt = plan$alt
+  )
 }
 
 # A layer with the opacity that show_layer() says, in the map and its legend.

@@ -5,7 +5,7 @@ large_powers <- c(million = 6, billion = 9, trillion = 12)
 
 # The labels of classes in millions, billions or trillions; NULL where that is not wanted or not
 # shorter. Breaks are written to their last digit, so that no class reads as another.
-large_labels <- function(breaks, plain, format, locale) {
+large_labels <- function(breaks, plain, fitted, format, locale) {
   wish <- format$large
   if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(NULL)
   if (is.null(wish) && (isFALSE(format$marks) || max(nchar(plain)) <= longest_plain)) return(NULL)
@@ -20,7 +20,7 @@ large_labels <- function(breaks, plain, format, locale) {
   digits <- exact_digits(inner / 10^power)
   if (is.na(digits)) return(NULL)
   scaled <- list(breaks = breaks / 10^power, digits = digits, word = locale$large[[names(power)]])
-  labels <- write_large(scaled, format, locale)
+  labels <- write_large(scaled, fitted, format, locale)
   if (isTRUE(wish) || max(nchar(labels)) < max(nchar(plain))) labels
 }
 
@@ -33,20 +33,16 @@ exact_digits <- function(x) {
   NA_integer_
 }
 
-write_large <- function(scaled, format, locale) {
+write_large <- function(scaled, fitted, format, locale) {
   breaks <- scaled$breaks
-  k <- length(breaks) - 1L
-  show <- function(v) show_break(v, scaled$digits, format, locale)
+  show <- function(v) ifelse(v == 0, "0", show_break(v, scaled$digits, format, locale))
   named <- function(text) with_unit(sprintf(scaled$word, text), format)
-  ends <- open_ends(breaks[-(k + 1L)], breaks[-1], scaled$digits)
-  to <- paste0(" ", locale$to, " ", ifelse(seq_len(k) == k, "", "<"))
-  label <- named(paste0(show(ends$from), to, show(ends$upto)))
-  low <- is.infinite(ends$from)
-  high <- is.infinite(ends$upto)
-  label[low] <- sprintf(locale$under, named(show(ends$upto[low])))
-  label[high] <- sprintf(locale$over, named(show(ends$from[high])))
-  label[low & high] <- locale$all
-  label
+  low <- breaks[-length(breaks)]
+  high <- breaks[-1]
+  ends <- open_ends(low, high, scaled$digits)
+  label <- named(between_ends(show(ends$from), show(ends$upto), fitted$right, locale))
+  shown <- list(low = named(show(low)), high = named(show(high)))
+  with_open_ends(label, shown, breaks, fitted, locale)
 }
 
 # Months and days as a language writes them, where all periods are such; other labels as they are.

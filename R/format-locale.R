@@ -19,7 +19,7 @@ read_locale <- function(code) {
 # What is written for the user of Ochre, not for a map's readers: R's own marks.
 english <- list(
   code = "en", decimal = ".", thousands = ",", under = "under %s", over = "%s and over",
-  to = "to", all = "all values"
+  up_to = "%s or less", above = "over %s", to = "to", all = "all values"
 )
 
 # A word of a page's controls with a value put in.
@@ -37,7 +37,7 @@ fill_word <- function(word, value) {
 #' @param code Code of the language (BCP 47), such as `"it"`: one text.
 #' @param decimal,thousands Marks of numbers: one text each.
 #' @param no_data,missing The words for "No data" in a legend and "no data" in a sentence.
-#' @param source,under,over Texts with `%s` where the source or the number goes, such as
+#' @param source,under,over,up_to,above Texts with `%s` where the source or the number goes, such as
 #'   `"under %s"`.
 #' @param to,all,and The words in "10 to 20", for "all values", and in "low and high".
 #' @param alt_map,alt_range,alt_lost The sentences of the text alternative, such as
@@ -62,16 +62,16 @@ fill_word <- function(word, value) {
 #' @export
 map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NULL,
                        no_data = NULL, missing = NULL, source = NULL, under = NULL, over = NULL,
-                       to = NULL, all = NULL, and = NULL, alt_map = NULL, alt_range = NULL,
-                       alt_lost = NULL, shared_steps = NULL, own_steps = NULL, words = NULL,
-                       large = NULL, months = NULL) {
+                       up_to = NULL, above = NULL, to = NULL, all = NULL, and = NULL,
+                       alt_map = NULL, alt_range = NULL, alt_lost = NULL, shared_steps = NULL,
+                       own_steps = NULL, words = NULL, large = NULL, months = NULL) {
   check_choice(base, locale_codes, "base")
   start <- read_locale(base)
   given <- list(
     code = code, decimal = decimal, thousands = thousands, no_data = no_data,
-    missing = missing, source = source, under = under, over = over, to = to, all = all,
-    and = and, alt_map = alt_map, alt_range = alt_range, alt_lost = alt_lost,
-    shared_steps = shared_steps, own_steps = own_steps
+    missing = missing, source = source, under = under, over = over, up_to = up_to,
+    above = above, to = to, all = all, and = and, alt_map = alt_map, alt_range = alt_range,
+    alt_lost = alt_lost, shared_steps = shared_steps, own_steps = own_steps
   )
   given <- given[!vapply(given, is.null, NA)]
   for (name in names(given)) check_locale_text(given[[name]], start[[name]], name)

@@ -69,13 +69,9 @@ with_unit <- function(text, format) {
 # The labels of fitted steps in the variable's format. As percentages the breaks have two decimals
 # less.
 class_labels <- function(steps, format, locale) {
-  if (steps$method == "categories" || !length(steps$labels)) return(steps$labels)
-  fitted <- list(
-    digits = steps$digits,
-    closed = steps$closed,
-    clean = steps$clean,
-    only = steps$only
-  )
+  own <- steps$method == "categories" || !is.null(steps$words)
+  if (own || !length(steps$labels)) return(steps$labels)
+  fitted <- steps[c("digits", "closed", "clean", "only", "right")]
   breaks <- steps$breaks
   # Open ends are a way to write the classes; which values they hold stays the same.
   if (isTRUE(format$open_ends) && length(breaks) > 2) {
@@ -88,7 +84,7 @@ class_labels <- function(steps, format, locale) {
   }
   plain <- label_classes(breaks, fitted, format, locale)
   if (!is.null(steps$only)) return(plain)
-  large_labels(breaks, plain, format, locale) %||% plain
+  large_labels(breaks, plain, fitted, format, locale) %||% plain
 }
 
 # A hundred times, without the noise of the multiplication; open ends stay open.
@@ -105,26 +101,29 @@ own_format <- function(format, steps, value = NULL) {
   inner <- steps$breaks[-c(1, length(steps$breaks))]
   if (!is.null(asked) || !is.numeric(inner) || !length(inner)) return(own)
   own$breaks <- if (percent) in_percent(inner) else inner
+  own$right <- isTRUE(steps$right)
   if (is.numeric(value)) {
-    own$digits <- true_digits(if (percent) 100 * value else value, own$breaks, own$digits)
+    own$digits <- true_digits(if (percent) 100 * value else value, own)
   }
   own
 }
 
 # The least number of decimals with which all values read as ones of their class, up to three more
 # than asked for; a few close to a break may be left to write_true().
-true_digits <- function(value, inner, digits) {
+true_digits <- function(value, own) {
+  digits <- own$digits
   value <- unique(value[is.finite(value)])
   if (has_noise(value)) value <- fifteen_digits(value)
-  wrong <- vapply(0:3, function(more) mean(reads_wrong(value, inner, digits + more)), 0)
+  wrong <- vapply(0:3, function(more) mean(reads_wrong(value, own, digits + more)), 0)
   if (!length(value) || all(wrong == 0)) return(digits)
   best <- which(wrong == 0)[1]
   if (is.na(best)) best <- which(wrong <= 0.01)[1]
   digits + if (is.na(best)) 3 else best - 1
 }
 
-reads_wrong <- function(value, inner, digits) {
-  findInterval(round(value, digits), inner) != findInterval(value, inner)
+reads_wrong <- function(value, own, digits) {
+  class <- function(v) findInterval(v, own$breaks, left.open = isTRUE(own$right))
+  class(round(value, digits)) != class(value)
 }
 
 # Numbers in so many decimals, of which those that would read as another class have more.
@@ -132,11 +131,11 @@ write_true <- function(x, own, digits, locale) {
   if (is.null(own$breaks)) return(format_number(x, digits, own$marks %||% TRUE, locale))
   if (has_noise(x[is.finite(x)])) x <- fifteen_digits(x)  # as classes read it
   out <- format_number(x, digits, own$marks %||% TRUE, locale)
-  wrong <- which(is.finite(x))[reads_wrong(x[is.finite(x)], own$breaks, digits)]
+  wrong <- which(is.finite(x))[reads_wrong(x[is.finite(x)], own, digits)]
   while (length(wrong) && digits < 320) {
     digits <- digits + 1
     out[wrong] <- format_number(x[wrong], digits, own$marks %||% TRUE, locale)
-    wrong <- wrong[reads_wrong(x[wrong], own$breaks, digits)]
+    wrong <- wrong[reads_wrong(x[wrong], own, digits)]
   }
   out
 }

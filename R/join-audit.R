@@ -80,7 +80,7 @@ audit_join <- function(keys, boundaries, statistics) {
     by = by,
     period = when$column,
     lost = lost,
-    notes = c(note_periods(when), notes),
+    notes = c(note_periods(when), parts_notes(keys$parts, found), notes),
     known = left[!is.na(found$stage)],
     class = c("ochre_audit", class(rows))
   )
@@ -204,6 +204,28 @@ note_periods <- function(when) {
   if (is.null(when$index) || min(when$index) >= 0) return(NULL)
   lost <- sum(when$index < 0)
   sprintf("%s without a `%s` left out.", count_words(lost, "row is", "rows are"), when$column)
+}
+
+# Areas that share a key, and marks that stand for no key.
+parts_notes <- function(parts, found) {
+  part <- parts$of != seq_along(parts$of) & !is.na(found$stage)
+  shared <- length(unique(parts$key[part]))
+  c(
+    if (shared) {
+      sprintf(
+        "%s on several areas, which have the same numbers: %s. Do not add them up.",
+        count_words(shared, "key is", "keys are"),
+        list_words(shown_key(unique(parts$key[part])))
+      )
+    },
+    if (length(parts$missing)) {
+      sprintf(
+        "%s among the keys of the boundaries %s for a missing one.",
+        list_words(parts$missing),
+        if (length(parts$missing) == 1) "stands" else "stand"
+      )
+    }
+  )
 }
 
 tell_join <- function(audit) {

@@ -146,30 +146,17 @@ zeros_note <- function(a, b, by, statistics) {
   )
 }
 
-# Another pair of text columns that would match most areas.
+# Another pair of columns that would match most areas.
 other_column <- function(by, boundaries, statistics) {
   if (length(by$boundaries) > 1) return(NULL)
-  texts <- function(table) {
-    names <- setdiff(names(table), "geometry")
-    names[
-      vapply(table[names], function(x) is.character(x) || is.factor(x) || is.integer(x), NA)
-    ]
-  }
-  best <- 0.6
-  out <- NULL
-  for (l in texts(boundaries)) {
-    for (r in texts(statistics)) {
-      known <- unique(as_key(boundaries[[l]]))
-      if (length(known) < 0.9 * nrow(boundaries)) next
-      share <- mean(tidy_key(known) %in% tidy_key(unique(as_key(statistics[[r]]))))
-      if (share > best) {
-        best <- share
-        out <- sprintf(
-          "`%s` with `%s` would match %.0f %% of the areas: by = c(%s = \"%s\").", l, r,
-          100 * share, l, r
-        )
-      }
-    }
-  }
-  out
+  pair <- best_pair(boundaries, statistics)
+  if (is.null(pair)) return(NULL)
+  if (pair$boundaries == by$boundaries && pair$statistics == by$statistics) return(NULL)
+  sprintf(
+    "`%s` with `%s` would match %.0f %% of the areas: %s.",
+    pair$boundaries,
+    pair$statistics,
+    floor(100 * pair$tidied / pair$areas),
+    by_words(pair)
+  )
 }

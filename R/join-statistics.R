@@ -29,13 +29,15 @@
 #'   result has one row an area and period, the first period's areas first, and a gap is `NA`.
 #' @param unmatched How many areas and keys together may be without a partner before it is an
 #'   error: a whole number, or a share of all below 1; `NULL` (default) for any number.
+#' @param repeats What to do where several areas have one key that has statistics: `"refuse"`
+#'   (default) is an error, `"share"` gives each part the same numbers, which the audit says.
 #' @return `boundaries` with the columns of `statistics` except the key. A column that both
 #'   have gets the suffix `_statistics`. Areas without a partner have `NA`. A key that is
 #'   missing matches nothing.
-#' @section Errors: `ochre_error_duplicates` when a key occurs twice on either side, with `period`
-#' twice in
-#'   one (fields `side`, `keys`); `ochre_error_unmatched` when more than `unmatched` have no
-#'   partner (field `audit`); `ochre_error_column` when a key column is not there;
+#' @section Errors: `ochre_error_duplicates` when a key occurs twice in the statistics, with
+#'   `period` twice in one, or in the boundaries and has statistics (fields `side`, `keys`);
+#'   `ochre_error_unmatched` when more than `unmatched` have no partner (field `audit`);
+#'   `ochre_error_column` when a key column is not there;
 #'   `ochre_error_alias` when an alias names no area, or none that is there;
 #'   `ochre_error_argument`.
 #' @examples
@@ -46,7 +48,7 @@
 #' join_audit(joined)
 #' @export
 join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL,
-                            period = NULL, unmatched = NULL) {
+                            period = NULL, unmatched = NULL, repeats = "refuse") {
   check_table(boundaries, "boundaries")
   check_table(statistics, "statistics", lazy = TRUE)
   geometry_of(boundaries, "boundaries")
@@ -55,6 +57,7 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   check_choice(match, c("exact", "tidied"), "match")
   period <- column_name(rlang::enquo(period), statistics, "period", null = TRUE)
   check_number(unmatched, "unmatched", min = 0, null = TRUE)
+  check_choice(repeats, c("refuse", "share"), "repeats")
   if (nrow(statistics) == 0) {
     ochre_abort(
       "argument",
@@ -63,22 +66,79 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
       arg = "statistics"
     )
   }
-  left <- key_of(boundaries, by$boundaries)
+  parts <- parts_of(key_of(boundaries, by$boundaries))
+  left <- parts$key
   right <- key_of(statistics, by$statistics, tidy = FALSE)
-  check_duplicates(left, "boundaries", by$boundaries)
-  found <- find_partners(left, right, match, check_aliases(aliases))
+  found <- find_partners(parts$first, right, match, check_aliases(aliases))
+  if (repeats == "refuse") refuse_parts(parts, found, by$boundaries)
   right <- found$key
   when <- periods_of(statistics, period)
   slots <- fill_slots(left, right, found, when, by$statistics)
+  slots$row <- share_rows(slots$row, parts$of)
+  found$stage <- found$stage[parts$of]
 
   out <- joined_columns(boundaries, statistics, by, when, slots)
+  slots$empty <- sum(is.na(slots$row))
   keys <- list(left = left, right = right, found = found, slots = slots, by = by, when = when)
+  keys$parts <- parts
   audit <- audit_join(keys, boundaries, statistics)
   attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
   attr(out, "ochre_period") <- period %||% attr(boundaries, "ochre_period")
   if (!is.null(unmatched)) check_unmatched(audit, unmatched)
   tell_join(audit)
   out
+}
+
+# Areas whose key is that of an earlier row are parts of it: `key` of each row with marks for "no
+# code" as missing, `missing` which marks those were; `first`, the key at its first row only; `of`,
+# the first row with the same key.
+parts_of <- function(key) {
+  if (!anyDuplicated(key) && !any(grepl("^-9+$", key))) {
+    return(list(key = key, first = key, of = seq_along(key), missing = character()))
+  }
+  rows <- count_keys(key, key)
+  mark <- !is.na(key) & is_missing_code(key, rows)
+  missing <- unique(key[mark])
+  key[mark] <- NA
+  of <- match(key, key, incomparables = NA)
+  of[is.na(of)] <- seq_along(key)[is.na(of)]
+  list(key = key, first = ifelse(of == seq_along(key), key, NA), of = of, missing = missing)
+}
+
+# Repeated keys of areas are refused where they would get the same numbers without being asked.
+refuse_parts <- function(parts, found, column, call = rlang::caller_env()) {
+  part <- which(parts$of != seq_along(parts$of))
+  part <- part[!is.na(found$stage[parts$of[part]])]
+  if (!length(part)) return(invisible())
+  mend <- paste(
+    "Merge these areas with merge_areas(), or say repeats = \"share\": then each part has the",
+    "same numbers. Several key columns may be needed."
+  )
+  refuse_twice(unique(parts$key[part]), "boundaries", column, mend, call)
+}
+
+refuse_twice <- function(keys, side, column, mend, call) {
+  many <- count_words(
+    length(keys),
+    "key that occurs twice or more",
+    "keys that occur twice or more"
+  )
+  shown <- list_words(shown_key(keys))
+  ochre_abort(
+    "duplicates",
+    sprintf("%s has %s in the %s: %s.", list_words(column), many, side, shown),
+    mend,
+    side = side,
+    keys = shown_key(keys),
+    call = call
+  )
+}
+
+# The rows of the statistics for all parts of an area, period after period.
+share_rows <- function(row, of) {
+  if (!is.unsorted(of, strictly = TRUE)) return(row)
+  n <- length(of)
+  row[rep(seq_len(length(row) / n) - 1L, each = n) * n + of]
 }
 
 # Which row of the statistics goes to each area and period; none goes there twice.
@@ -128,6 +188,18 @@ check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
     )
   }
   left <- if (is.null(names(by))) unname(by) else ifelse(nzchar(names(by)), names(by), by)
+  lost <- c(setdiff(left, names(boundaries)), setdiff(by, names(statistics)))
+  pair <- if (length(lost)) best_pair(boundaries, statistics)
+  if (!is.null(pair)) {
+    ochre_abort(
+      "column",
+      sprintf("`by` names the column `%s`, which is not there.", lost[1]),
+      sprintf("%s would join %d of %d areas.", by_words(pair), pair$tidied, pair$areas),
+      arg = "by",
+      column = lost[1],
+      call = call
+    )
+  }
   check_column(boundaries, left, "by", call = call)
   check_column(statistics, unname(by), "by", call = call)
   list(boundaries = unname(left), statistics = unname(by))
@@ -206,29 +278,10 @@ check_duplicates <- function(key, side, column, call = rlang::caller_env()) {
       "Bring them to one row an area first, for example with sum_areas(), or keep one period ",
       "or group; `period` names a column of several."
     )
-  } else if (side == "table") {
-    "Bring it to one row a key first; several key columns may be needed."
   } else {
-    "Merge these areas or remove the repeated rows; several key columns may be needed."
+    "Bring it to one row a key first; several key columns may be needed."
   }
-  ochre_abort(
-    "duplicates",
-    sprintf(
-      "%s has %s in the %s: %s.",
-      list_words(column),
-      count_words(
-        length(twice),
-        "key that occurs twice or more",
-        "keys that occur twice or more"
-      ),
-      side,
-      list_words(shown_key(twice))
-    ),
-    mend,
-    side = side,
-    keys = shown_key(twice),
-    call = call
-  )
+  refuse_twice(twice, side, column, mend, call)
 }
 
 refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) {

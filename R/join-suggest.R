@@ -151,7 +151,7 @@ suggest_matches <- function(boundaries, statistics, by, match = "tidied", aliase
   statistics <- fetch_lazy(statistics)
   by <- check_by(by, boundaries, statistics)
   check_choice(match, c("exact", "tidied"), "match")
-  left <- key_of(boundaries, by$boundaries)
+  left <- parts_of(key_of(boundaries, by$boundaries))$first
   right <- key_of(statistics, by$statistics)
   found <- find_partners(left, right, match, check_aliases(aliases))
   alone <- setdiff(found$alone[!is.na(right[found$alone])], found$left_out)

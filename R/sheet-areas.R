@@ -59,17 +59,8 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   geometry_of(data, "data")
   by <- panel_column(rlang::enquo(by), data)
   check_flag(own_steps, "own_steps")
-  hatch <- column_name(rlang::enquo(hatch), data, "hatch", null = TRUE)
+  hatch <- hatch_column(rlang::enquo(hatch), data)
   check_text(hatch_label, "hatch_label", null = TRUE)
-  if (!is.null(hatch) && is.numeric(data[[hatch]])) {
-    ochre_abort(
-      "column",
-      sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
-      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
-      arg = "hatch",
-      column = hatch
-    )
-  }
   value <- column_name(rlang::enquo(value), data, "value")
   check_steps(steps, "steps")
   if (steps$method != "categories") check_numeric(data, value, "value")
@@ -100,6 +91,20 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
       field_formats = check_field_formats(field_formats, data)
     )
   )
+}
+
+hatch_column <- function(quo, data) {
+  hatch <- column_name(quo, data, "hatch", null = TRUE)
+  if (!is.null(hatch) && is.numeric(data[[hatch]])) {
+    ochre_abort(
+      "column",
+      sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
+      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
+      arg = "hatch",
+      column = hatch
+    )
+  }
+  hatch
 }
 
 #' Shade areas by two values at once

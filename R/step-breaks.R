@@ -131,31 +131,38 @@ label_classes <- function(breaks, fitted, format = NULL, locale = english) {
   if (isTRUE(fitted$clean)) breaks <- fifteen_digits(breaks)
   low <- breaks[-length(breaks)]
   high <- breaks[-1]
-  open <- is.infinite(low) | is.infinite(high)
   ends <- if (fitted$closed) closed_ends(low, high, digits) else open_ends(low, high, digits)
   from <- show(ends$from)
   upto <- show(ends$upto)
-  to <- paste0(" ", locale$to, " ")
-  dash <- if (any(breaks < 0)) {
-    to
-  } else if (fitted$closed) {
-    "\u2013"
+  dash <- if (any(breaks < 0)) paste0(" ", locale$to, " ") else "\u2013"
+  between <- if (fitted$closed) {
+    paste0(from, dash, upto)
   } else {
-    " \u2013 "
+    between_ends(from, upto, fitted$right, locale)
   }
-  last <- seq_len(k) == k
-  between <- if (fitted$closed) dash else ifelse(last, to, paste0(to, "<"))
-  label <- ifelse(from == upto & (fitted$closed | last), from, paste0(from, between, upto))
-  label <- with_unit(label, format)
-  label[is.infinite(low)] <- sprintf(
-    locale$under,
-    with_unit(show(high[is.infinite(low)]), format)
-  )
-  label[is.infinite(high)] <- sprintf(
-    locale$over,
-    with_unit(show(low[is.infinite(high)]), format)
-  )
-  label[open & is.infinite(low) & is.infinite(high)] <- locale$all
+  one <- from == upto & (fitted$closed | seq_len(k) == k)
+  label <- with_unit(ifelse(one, from, between), format)
+  named <- function(text) with_unit(text, format)
+  shown <- list(low = named(show(low)), high = named(show(high)))
+  with_open_ends(label, shown, breaks, fitted, locale)
+}
+
+# "10 to <20"; where limits are closed on the right ">10 to 20".
+between_ends <- function(from, upto, right, locale) {
+  at <- seq_along(from)
+  to <- paste0(" ", locale$to, " ")
+  if (isTRUE(right)) return(paste0(ifelse(at == 1, "", ">"), from, to, upto))
+  paste0(from, to, ifelse(at == length(at), "", "<"), upto)
+}
+
+# Labels of classes that are open at an end, in words; `shown` are the limits as they are written.
+with_open_ends <- function(label, shown, breaks, fitted, locale) {
+  right <- isTRUE(fitted$right)
+  low <- is.infinite(breaks[-length(breaks)])
+  high <- is.infinite(breaks[-1])
+  label[low] <- sprintf(if (right) locale$up_to else locale$under, shown$high[low])
+  label[high] <- sprintf(if (right) locale$above else locale$over, shown$low[high])
+  label[low & high] <- locale$all
   label
 }
 

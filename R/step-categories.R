@@ -1,7 +1,7 @@
 # Classes of texts: one for each that differs.
 
 # One class for each different text.
-fit_categories <- function(x, call = rlang::caller_env()) {
+fit_categories <- function(x, words = NULL, call = rlang::caller_env()) {
   text <- as.character(x)
   known <- if (is.factor(x)) levels(x)[levels(x) %in% text] else names(sort(-table(text)))
   if (length(known) > 12) {
@@ -17,7 +17,7 @@ fit_categories <- function(x, call = rlang::caller_env()) {
     list(
       method = "categories",
       breaks = known,
-      labels = known,
+      labels = category_words(known, words, call),
       counts = as.integer(table(factor(text, known))),
       means = rep(NA_real_, length(known)),
       fit = NA_real_,
@@ -31,4 +31,21 @@ fit_categories <- function(x, call = rlang::caller_env()) {
     ),
     class = "ochre_steps"
   )
+}
+
+# What categories are called: by their own words, where there are some.
+category_words <- function(known, words, call) {
+  if (is.null(words)) return(known)
+  if (is.null(names(words))) return(own_words(words, length(known), call))
+  lost <- setdiff(names(words), known)
+  if (length(lost)) {
+    ochre_warn(
+      "unused",
+      sprintf("`labels` names %s, which no row has.", list_words(lost)),
+      did_you_mean(lost[1], known, "There are"),
+      values = lost
+    )
+  }
+  at <- match(known, names(words))
+  unname(ifelse(is.na(at), known, words[at]))
 }

@@ -19,7 +19,8 @@
 #'   0 and 1, 1 for constant values); `tabular`, the same with absolute instead of squared
 #'   deviations; `evenness` of the classes' counts (1 when all are alike); `largest`, the share of
 #'   values in the fullest class; `moved`, how many values changed their class by rounding, or
-#'   `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
+#'   `NULL`; `right`, whether limits belong to the class below them; `words`, whether the labels are
+#'   the writer's own (the texts, or `NULL`); `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
 #'   labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions are
 #'   read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`.
 #'   Constant values make one class. Fewer distinct values than classes, or ties, make fewer
@@ -34,7 +35,7 @@
 #' @export
 fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   check_steps(steps, "steps")
-  if (steps$method == "categories") return(fit_categories(x))
+  if (steps$method == "categories") return(fit_categories(x, steps$words))
   if (!is.numeric(x)) {
     ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
   }
@@ -52,10 +53,12 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   scaled <- list(value = data$value * 10^-power, weight = data$weight)
   values <- list(data = data, scaled = scaled, power = power, known = known, weights = weights)
   fitted <- fit_breaks(values, steps, x)
-  sums <- class_summary(scaled, class_starts(fitted$breaks, data$value))
+  fitted$right <- isTRUE(steps$right)
+  sums <- class_summary(scaled, class_starts(fitted$breaks, data$value, fitted$right))
   warn_empty(sums$count)
   exact <- clean && steps$method != "given" && is.null(fitted$only)
   breaks <- if (exact) data_ends(fitted$breaks, data$value, ends) else fitted$breaks
+  fitted$words <- own_words(steps$words, length(sums$count))
   new_steps(steps$method, breaks, fitted, list(
     counts = as.integer(sums$count),
     means = sums$mean * 10^power,
@@ -69,9 +72,25 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
 }
 
 # Where each class begins among the sorted values.
-class_starts <- function(breaks, value) {
+class_starts <- function(breaks, value, right = FALSE) {
   if (!length(value)) return(integer())
-  findInterval(breaks[-c(1, length(breaks))], value, left.open = TRUE) + 1L
+  findInterval(breaks[-c(1, length(breaks))], value, left.open = !right) + 1L
+}
+
+# The words for the classes, of which there may be fewer than wanted.
+own_words <- function(words, classes, call = rlang::caller_env()) {
+  if (is.null(words) || length(words) == classes || !classes) return(words)
+  ochre_abort(
+    "argument",
+    sprintf(
+      "`labels` has %s, and there are %s.",
+      count_words(length(words), "text"),
+      count_words(classes, "class", "classes")
+    ),
+    "Give one text a class; ties and few distinct values make fewer classes than wanted.",
+    arg = "labels",
+    call = call
+  )
 }
 
 # The outer breaks are the data's own, to the last bit.
@@ -87,7 +106,7 @@ new_steps <- function(method, breaks, fitted, found) {
   about <- list(
     method = method,
     breaks = breaks,
-    labels = label_classes(breaks, c(fitted, clean = found$clean)),
+    labels = fitted$words %||% label_classes(breaks, c(fitted, clean = found$clean)),
     evenness = evenness(counts),
     largest = if (sum(counts)) max(counts) / sum(counts) else NA_real_,
     digits = as.integer(max(fitted$digits, 0L))
@@ -96,7 +115,9 @@ new_steps <- function(method, breaks, fitted, found) {
     closed = fitted$closed,
     below = fitted$below,
     moved = fitted$moved,
-    only = fitted$only
+    only = fitted$only,
+    right = fitted$right,
+    words = fitted$words
   )
   structure(c(about, found, way), class = "ochre_steps")
 }
@@ -299,7 +320,7 @@ given_breaks <- function(data, steps, x, call) {
   list(
     breaks = breaks,
     digits = digits,
-    closed = reads_true(inner, data$value, digits),
+    closed = !steps$right && reads_true(inner, data$value, digits),
     moved = moved
   )
 }
@@ -353,8 +374,8 @@ class_of <- function(steps, x) {
   breaks <- steps$breaks
   k <- length(breaks) - 1L
   if (k < 1) return(rep(NA_integer_, length(x)))
-  at <- findInterval(if (isTRUE(steps$clean)) fifteen_digits(x) else x, breaks[-c(1, k + 1)]) +
-    1L
+  read <- if (isTRUE(steps$clean)) fifteen_digits(x) else x
+  at <- findInterval(read, breaks[-c(1, k + 1)], left.open = isTRUE(steps$right)) + 1L
   at[!is.finite(x) | x < breaks[1] | x > breaks[k + 1]] <- NA
   as.integer(at)
 }

@@ -23,7 +23,8 @@
 #' * `steps_categories()`: one class for each different text, in the order of a factor's levels
 #'   or, else, of their number.
 #'
-#' Classes are closed on the left; the last is closed on both sides. Computed breaks are written
+#' Classes are closed on the left; the last is closed on both sides. With `closed = "right"` given
+#' limits belong to the class below: "50 or less", "over 50". Computed breaks are written
 #' with as few decimals as possible without moving any value to another class; with `digits` they
 #' are rounded to that many decimals, and values follow the rounded breaks. Where breaks are moved
 #' to round numbers, the fit says how many values change their class by it.
@@ -39,6 +40,11 @@
 #' @param midpoint The break in the middle: one number.
 #' @param breaks Increasing numbers, at least two, the outer ends included; `-Inf` and `Inf`
 #'   leave an end open.
+#' @param closed `"left"` (default): a value on a break begins the class above it; `"right"`: it
+#'   ends the class below.
+#' @param labels What the classes are called in place of their limits: one text a class; for
+#'   categories also a named vector, `c(value = "words")`, of those that are to be called
+#'   otherwise. `NULL` (default) writes the limits.
 #' @param round `TRUE` moves each inner break to the nearest number that a reader can hold in mind.
 #' @return A value of class `ochre_step_method`, to be fitted by [fit_steps()] or given to
 #'   [shade_areas()].
@@ -56,63 +62,75 @@ NULL
 
 #' @rdname steps
 #' @export
-steps_equal <- function(n = 5, digits = NULL) step_method("equal", n, digits)
+steps_equal <- function(n = 5, digits = NULL, labels = NULL) {
+  step_method("equal", n, digits, labels)
+}
 
 #' @rdname steps
 #' @export
-steps_quantile <- function(n = 5, digits = NULL, weight = NULL) {
+steps_quantile <- function(n = 5, digits = NULL, weight = NULL, labels = NULL) {
   check_text(weight, "weight", null = TRUE)
-  step_method("quantile", n, digits, weight = weight)
+  step_method("quantile", n, digits, labels, weight = weight)
 }
 
 #' @rdname steps
 #' @export
-steps_natural <- function(n = 5, digits = NULL) step_method("natural", n, digits)
+steps_natural <- function(n = 5, digits = NULL, labels = NULL) {
+  step_method("natural", n, digits, labels)
+}
 
 #' @rdname steps
 #' @export
-steps_deviation <- function(n = 5, width = 1, digits = NULL) {
+steps_deviation <- function(n = 5, width = 1, digits = NULL, labels = NULL) {
   check_number(width, "width", min = 0.01)
-  step_method("deviation", n, digits, width = width)
+  step_method("deviation", n, digits, labels, width = width)
 }
 
 #' @rdname steps
 #' @export
-steps_geometric <- function(n = 5, digits = NULL) step_method("geometric", n, digits)
+steps_geometric <- function(n = 5, digits = NULL, labels = NULL) {
+  step_method("geometric", n, digits, labels)
+}
 
 #' @rdname steps
 #' @export
-steps_headtail <- function(n = 7, digits = NULL) step_method("headtail", n, digits)
+steps_headtail <- function(n = 7, digits = NULL, labels = NULL) {
+  step_method("headtail", n, digits, labels)
+}
 
 #' @rdname steps
 #' @export
-steps_rounded <- function(n = 5, near = "natural") {
+steps_rounded <- function(n = 5, near = "natural", labels = NULL) {
   check_choice(near, c("natural", "quantile", "equal", "geometric", "deviation"), "near")
-  step_method("rounded", n, NULL, near = near)
+  step_method("rounded", n, NULL, labels, near = near)
 }
 
 #' @rdname steps
 #' @export
-steps_around <- function(midpoint = 0, n = 6, near = "equal", digits = NULL) {
+steps_around <- function(midpoint = 0, n = 6, near = "equal", digits = NULL, labels = NULL) {
   check_number(midpoint, "midpoint")
   check_choice(near, c("equal", "natural", "quantile"), "near")
   check_number(n, "n", min = 2, max = 12, whole = TRUE)
-  step_method("around", n, digits, midpoint = midpoint, near = near)
+  step_method("around", n, digits, labels, midpoint = midpoint, near = near)
 }
 
 #' @rdname steps
 #' @export
-steps_categories <- function() {
+steps_categories <- function(labels = NULL) {
   structure(
-    list(method = "categories", n = NA_integer_, digits = NULL),
+    list(
+      method = "categories", n = NA_integer_, digits = NULL,
+      words = check_labels(labels, named = TRUE)
+    ),
     class = "ochre_step_method"
   )
 }
 
 #' @rdname steps
 #' @export
-steps_at <- function(breaks, round = FALSE) {
+steps_at <- function(breaks, round = FALSE, closed = "left", labels = NULL) {
   check_flag(round, "round")
+  check_choice(closed, c("left", "right"), "closed")
   if (is.list(breaks)) breaks <- unlist(breaks)
   if (!is.numeric(breaks) ||
       length(breaks) < 2 ||
@@ -131,19 +149,44 @@ steps_at <- function(breaks, round = FALSE) {
   structure(
     list(
       method = "given", n = length(breaks) - 1L, breaks = as.numeric(breaks),
-      digits = NULL, round = round
+      digits = NULL, round = round, right = closed == "right",
+      words = check_labels(labels, most = length(breaks) - 1L)
     ),
     class = "ochre_step_method"
   )
 }
 
-step_method <- function(method, n, digits, ..., call = rlang::caller_env()) {
+step_method <- function(method, n, digits, labels, ..., call = rlang::caller_env()) {
   check_number(n, "n", min = 1, max = 12, whole = TRUE, call = call)
   check_number(digits, "digits", min = -12, max = 12, whole = TRUE, null = TRUE, call = call)
+  words <- check_labels(labels, call = call)
   structure(
-    list(method = method, n = as.integer(n), digits = digits, ...),
+    list(method = method, n = as.integer(n), digits = digits, words = words, ...),
     class = "ochre_step_method"
   )
+}
+
+# Own words for classes: one text each, none twice. Only categories have names to say which.
+check_labels <- function(labels, most = NULL, named = FALSE, call = rlang::caller_env()) {
+  if (is.null(labels)) return(NULL)
+  labels <- check_texts(labels, "labels", call)
+  fault <- if (!length(labels) || any(!nzchar(trimws(labels)))) {
+    "needs a text for each class"
+  } else if (!named && !is.null(names(labels))) {
+    "has names, which only steps_categories() takes"
+  } else if (is.null(names(labels)) && anyDuplicated(labels)) {
+    "calls two classes the same"
+  } else if (!is.null(most) && length(labels) != most) {
+    sprintf(
+      "has %s for %s",
+      count_words(length(labels), "text"),
+      count_words(most, "class", "classes")
+    )
+  }
+  if (!is.null(fault)) {
+    ochre_abort("argument", sprintf("`labels` %s.", fault), arg = "labels", call = call)
+  }
+  labels
 }
 
 #' @export

@@ -1,0 +1,93 @@
+# Places that a table holds in one column of text.
+
+#' Places out of one column
+#'
+#' Services often give a place as one text: `[10.4, 53.2]`, `POINT(10.4 53.2)`, `53.2, 10.4`,
+#' `{"type":"Point","coordinates":[10.4,53.2]}`. This reads it, whatever of these it is.
+#'
+#' @param data A data frame.
+#' @param column Column that holds the places, bare or as text.
+#' @param order Which number comes first: `"longitude"` (as in GeoJSON and well-known text) or
+#'   `"latitude"`. `NULL` (default) takes what the text tells: brackets and `POINT` begin with the
+#'   longitude; of bare pairs the order in which all numbers are degrees, and an error when both
+#'   could be.
+#' @return `data` with two columns `longitude` and `latitude` in degrees in place of `column`,
+#'   `NA` where it is missing; [place_symbols()] takes such a table as it is. Rows that cannot be
+#'   read are `NA`, and a warning `ochre_warning_places` names them.
+#' @section Errors: `ochre_error_column` when the column is not there or holds no places;
+#'   `ochre_error_argument` when the order cannot be told.
+#' @examples
+#' places_from(data.frame(well = 1:2, at = c("[-12.5, 47.1]", "[-12.9, 47.3]")), at)
+#' @export
+places_from <- function(data, column, order = NULL) {
+  check_table(data, "data")
+  column <- column_name(rlang::enquo(column), data, "column")
+  if (!is.null(order)) check_choice(order, c("longitude", "latitude"), "order")
+  text <- place_texts(data[[column]])
+  number <- "[-+]?[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]+)?"
+  pair <- stringi::stri_match_first_regex(
+    text,
+    paste0("(?<![0-9.])(", number, ")\u00b0?[\\s,;|/]+(", number, ")(?![0-9.])")
+  )
+  first <- suppressWarnings(as.numeric(pair[, 2]))
+  second <- suppressWarnings(as.numeric(pair[, 3]))
+  read <- is.finite(first) & is.finite(second)
+  if (!any(read)) {
+    ochre_abort(
+      "column",
+      sprintf("`%s` holds no places.", column),
+      "It should hold pairs of degrees, such as \"[10.4, 53.2]\".",
+      arg = "column",
+      column = column
+    )
+  }
+  told <- grepl("^\\s*(SRID=[0-9]+;)?\\s*POINT|^\\s*\\[|coordinates", text, ignore.case = TRUE)
+  order <- order %||% order_of(first[read], second[read], all(told[read]), column)
+  lon <- if (order == "longitude") first else second
+  lat <- if (order == "longitude") second else first
+  read <- read & abs(lon) <= 360 & abs(lat) <= 90
+  bad <- which(!is.na(text) & !read)
+  if (length(bad)) {
+    ochre_warn(
+      "places",
+      sprintf(
+        "`%s` is no place in %s (%s).",
+        column,
+        count_words(length(bad), "row"),
+        list_words(bad, mark = "")
+      ),
+      column = column,
+      rows = bad
+    )
+  }
+  lon[!read] <- NA
+  lat[!read] <- NA
+  data[[column]] <- NULL
+  data$longitude <- lon
+  data$latitude <- lat
+  data
+}
+
+# A column of pairs is one of lists where it came from nested data.
+place_texts <- function(x) {
+  if (is.list(x)) x <- vapply(x, function(v) paste(unlist(v), collapse = ","), "")
+  text <- as.character(x)
+  text[!nzchar(trimws(text))] <- NA
+  text
+}
+
+# Which number is the longitude: as the form tells, or as the degrees allow.
+order_of <- function(first, second, told, column, call = rlang::caller_env()) {
+  lon_first <- all(abs(second) <= 90)
+  lat_first <- all(abs(first) <= 90)
+  if (told && mean(abs(second) <= 90) > 0.5) return("longitude")
+  if (lon_first && !lat_first) return("longitude")
+  if (lat_first && !lon_first) return("latitude")
+  ochre_abort(
+    "argument",
+    sprintf("`%s` does not tell which of its two numbers is the longitude.", column),
+    "Say order = \"longitude\" or order = \"latitude\", whichever comes first.",
+    arg = "order",
+    call = call
+  )
+}
