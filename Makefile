@@ -137,6 +137,7 @@ viewer: $(BUILD)/node_modules
 
 document: library
 	Rscript -e 'Rcpp::compileAttributes()' -e 'suppressMessages(roxygen2::roxygenise(load_code = "installed"))'
+	Rscript tools/make-schema.R
 	Rscript tools/document-plan.R
 	Rscript tools/document-messages.R
 

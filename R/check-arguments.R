@@ -247,10 +247,11 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
   } else {
     tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
   }
+  if (is.numeric(name) && length(name) == 1 && name %in% seq_along(data)) name <- names(data)[name]
   if (!is.character(name) || length(name) != 1) {
     ochre_abort(
       "argument",
-      sprintf("`%s` must name one column, bare or as text.", arg),
+      sprintf("`%s` must name one column, bare, as text, or by its position.", arg),
       arg = arg,
       call = call
     )

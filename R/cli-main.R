@@ -3,10 +3,11 @@
 # command line could not be understood.
 
 commands <- list(
-  inspect = "say what a file holds",
+  inspect = "say what files hold and by which columns they join",
   audit = "say what the joins of a sheet matched and what not",
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
+  verbs = "list what a sheet may say, or explain one verb",
   demo = "copy the demo of Orvane to a folder and build it",
   `serve-demo` = "serve stand-in tiles and places of Orvane on this machine"
 )
@@ -21,6 +22,10 @@ command_examples <- list(
   build = c(
     "ochre build map.ochre.yml",
     "ochre build map.ochre.yml --to map.html --to map.png"
+  ),
+  verbs = c(
+    "ochre verbs",
+    "ochre verbs shade_areas"
   ),
   demo = c(
     "ochre demo",
@@ -87,6 +92,7 @@ dispatch <- function(args) {
     audit = command_audit(args[-1]),
     suggest = command_suggest(args[-1]),
     build = command_build(args[-1]),
+    verbs = command_verbs(args[-1]),
     demo = command_demo(args[-1]),
     `serve-demo` = command_serve_demo(args[-1])
   )

@@ -2,10 +2,13 @@
 
 # Symbols of round values standing on one line, each with a leader to its label; then the colours.
 legend_symbols <- function(layer, pen, per_unit) {
+  if (layer$plain && is.null(layer$key)) return(plain_mark(layer, pen, per_unit))
   title <- legend_title(layer$legend, pen)
   r <- layer$sizes$r * per_unit
   if (!length(r)) return(title)
-  drawn <- if (is.null(layer$bar)) {
+  drawn <- if (layer$plain) {
+    title
+  } else if (is.null(layer$bar)) {
     nested_sizes(layer, pen, title$top, r)
   } else {
     bar_row(layer, pen, title$top, per_unit)
@@ -18,15 +21,42 @@ legend_symbols <- function(layer, pen, per_unit) {
       no_data = list(count = 0)
     )
   }
+  if (layer$plain) {
+    drawn$grobs <- NULL
+  } else {
+    pen$top <- pen$top - 0.4 * pen$line
+  }
   if (is.null(layer$key) && is.null(halves)) {
     return(list(grobs = c(title$grobs, drawn$grobs), top = pen$top))
   }
-  pen$top <- pen$top - 0.4 * pen$line
   key <- halves %||% c(layer$key, list(opacity = layer$opacity))
   # One title is enough for sizes and colours of one variable.
   if (identical(key$legend, layer$legend)) key$legend <- NULL
   key <- legend_areas(key, pen)
   list(grobs = c(title$grobs, drawn$grobs, key$grobs), top = key$top)
+}
+
+# One symbol with the name of the layer, where all are alike.
+plain_mark <- function(layer, pen, per_unit) {
+  outline <- layer$outline %||% circle_outline(60L)
+  r <- layer$sizes$r * per_unit
+  if (!length(r) || is.null(layer$legend)) return(list(grobs = list(), top = pen$top))
+  # No larger than a line of words has room for.
+  r <- min(r, pen$line / diff(range(outline$y)))
+  label <- pen_wrap(layer$legend, pen$width - 0.3 * pen$unit, pen)
+  y <- pen$top - 0.5 * length(label) * pen$line
+  middle <- pen$left + 0.12 * pen$unit
+  list(
+    grobs = list(
+      grid::polygonGrob(
+        inch(middle + r * outline$x),
+        inch(y + r * (outline$y - mean(range(outline$y)))),
+        gp = grid::gpar(fill = size_fill(layer, pen), col = layer$rim, lwd = 0.8)
+      ),
+      words_grob(paste(label, collapse = "\n"), pen$left + 0.3 * pen$unit, y, pen)
+    ),
+    top = pen$top - (0.2 + 0.8 * length(label)) * pen$line
+  )
 }
 
 size_fill <- function(layer, pen) {

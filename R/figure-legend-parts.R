@@ -18,6 +18,8 @@ legend_entries <- function(layer) {
 
 # Swatch, label, count: one row a class, as the page has it.
 legend_areas <- function(layer, pen) {
+  # One class of the same name needs no title.
+  if (identical(as.character(layer$labels), layer$legend)) layer["legend"] <- list(NULL)
   title <- legend_title(layer$legend, pen, layer$legend_note)
   pen$top <- title$top
   bars <- if (pen$style$histogram && !is.null(layer$histogram)) legend_histogram(layer, pen)

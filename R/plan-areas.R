@@ -1,6 +1,7 @@
 # A layer of areas shaded by one variable: its classes, colours and texts.
 
 plan_areas <- function(layer, wkb, setting) {
+  if (is.null(layer$value)) return(plain_areas(layer, setting))
   steps <- fit_steps(area_values(layer), layer$steps, step_weights(layer))
   warn_unmatched(layer$data)
   warn_misleading(layer, steps, wkb)
@@ -8,6 +9,27 @@ plan_areas <- function(layer, wkb, setting) {
   layer$format <- layer_format(layer)
   fields["histogram"] <- list(step_histogram(steps, layer, setting))
   fields
+}
+
+# Areas of one colour: a single class, which the legend names if it is to be there.
+plain_areas <- function(layer, setting) {
+  n <- nrow(layer$data)
+  name <- name_column(layer$data)
+  layer$hover <- layer$hover %||% if (!is.na(name)) paste0("{", name, "}")
+  about <- list(
+    legend = layer$legend,
+    class = rep(1L, n),
+    labels = layer$legend %||% "",
+    counts = n,
+    count_labels = format_number(n, 0, locale = setting$locale),
+    colours = layer$fill %||% ink_colour("land", setting$ground),
+    digits = 0L,
+    method = "categories",
+    fit = NA_real_,
+    no_data = no_data_entry(0L, setting)
+  )
+  formats <- lapply(layer$field_formats, unclass)
+  c(about, plan_texts(layer, formats, setting))
 }
 
 # A variable's own format; years and codes without thousands marks.

@@ -6,6 +6,7 @@
 layer_colours <- function(layer, steps, ground) {
   k <- length(steps$counts)
   if (!k) return(character())
+  if (!is.null(names(layer$ramp))) return(some_colours(layer, steps, ground))
   if (length(layer$ramp) > 1) return(own_colours(layer, steps, k, ground))
   ramp <- layer$ramp %||% default_ramp(steps)
   path <- ramp_paths[[ramp]]
@@ -25,6 +26,27 @@ layer_colours <- function(layer, steps, ground) {
     )
   }
   as.character(unclass(ramp_colours(ramp, k, layer$reverse, ground)))
+}
+
+# The colours that come by themselves, with others for the classes that are named.
+some_colours <- function(layer, steps, ground) {
+  own <- layer$ramp
+  layer["ramp"] <- list(NULL)
+  colours <- layer_colours(layer, steps, ground)
+  known <- if (steps$method == "categories") steps$breaks else steps$labels
+  lost <- setdiff(names(own), c(known, steps$labels))
+  if (length(lost)) {
+    ochre_warn(
+      "unused",
+      sprintf("`ramp` names the class %s, which is not there.", list_words(lost)),
+      did_you_mean(lost[1], union(known, steps$labels), "There are"),
+      values = lost
+    )
+  }
+  for (name in setdiff(names(own), lost)) {
+    colours[known == name | steps$labels == name] <- own[[name]]
+  }
+  colours
 }
 
 default_ramp <- function(steps) {

@@ -37,7 +37,7 @@ north_at <- function(x, y, projection) {
 
 # The areas with the highest values of a layer, with what their bars need.
 plan_ranking <- function(layer, plan, n, locale) {
-  value <- area_values(layer)
+  value <- if (!is.null(layer$value)) area_values(layer)
   name <- name_column(layer$data)
   if (!is.null(layer$by) ||
       layer$steps$method == "categories" ||

@@ -6,31 +6,98 @@
 symbol_sizes <- function(layer, amount, place, panel, map, setting) {
   n <- length(amount$whole)
   if (!n) return(list(r = numeric(), marks = numeric(), labels = character()))
+  if (is.null(layer$size)) return(plain_sizes(layer, place, panel, map))
   grow <- if (layer$shape == "bar") 0.5 else symbol_scales[[layer$scale]]
   split <- !is.null(layer$second)
   value <- c(amount$whole, if (split) ifelse(is.na(amount$half), 0, amount$half))
-  followed <- sizes_of(value, layer$size_steps, layer$format, setting$locale)
-  relative <- (followed$value / followed$top)^grow
+  followed <- if (is.null(layer$sizes) && is.null(layer$span)) {
+    sizes_of(value, layer$size_steps, layer$format, setting$locale)
+  } else {
+    spanned_sizes(value, layer, setting$locale)
+  }
+  least <- (followed$least %||% 0)^(1 / grow)
+  shrunk <- function(v) (least + (1 - least) * v / followed$top)^grow
+  relative <- shrunk(followed$value)
+  relative[value == 0] <- 0
   first <- relative[seq_len(n)]
   other <- if (split) relative[n + seq_len(n)]
-  largest <- largest_radius(pmax(first, other %||% 0), place, panel, layer$overlap, map$frame)
+  largest <- if (is.null(layer$sizes)) {
+    largest_radius(pmax(first, other %||% 0), place, panel, layer$overlap, map$frame)
+  } else {
+    radius_of(layer$sizes[2], map$frame)
+  }
   list(
     r = first * largest,
     half = if (split) other * largest,
-    marks = largest * (followed$marks / followed$top)^grow,
+    marks = largest * shrunk(followed$marks),
     labels = followed$labels
+  )
+}
+
+# Half a diameter in CSS pixels on a map of so many by so many pixels, in map units.
+map_pixels <- 720
+radius_of <- function(diameter, frame) diameter / 2 * frame_side(frame) / map_pixels
+
+# The side of a square as large as the map.
+frame_side <- function(frame) sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
+
+# Symbols that are all alike: as large as asked for, or smaller where there are many.
+plain_sizes <- function(layer, place, panel, map) {
+  n <- length(place$x)
+  side <- frame_side(map$frame)
+  most <- if (layer$shape == "pin") 10 else 5
+  r <- if (is.null(layer$sizes)) {
+    fullest_radius(rep(1, n), place, panel, side * c(1.8, most) / map_pixels, 0.12)
+  } else {
+    radius_of(layer$sizes, map$frame)
+  }
+  list(r = rep(r, n), marks = r, labels = layer$legend %||% "")
+}
+
+# Values within the span, from zero on, with marks at its ends that say what lies beyond them.
+spanned_sizes <- function(value, layer, locale) {
+  seen <- range(value[value > 0])
+  span <- layer$span %||% c(0, seen[2])
+  least <- if (is.null(layer$sizes)) 0 else layer$sizes[1] / layer$sizes[2]
+  if (least > 0 || span[1] > 0) warn_sizes(layer$size)
+  marks <- round_sizes(seen[2])
+  marks <- marks[marks > max(span[1], seen[1] * 0.999) & marks < span[2]]
+  ends <- c(if (seen[2] > span[2]) span[2], if (seen[1] < span[1]) span[1])
+  marks <- sort(unique(c(marks, ends)), decreasing = TRUE)
+  if (!length(marks)) marks <- min(seen[2], span[2])
+  labels <- format_field(marks, NULL, layer$format, locale)
+  over <- marks == span[2] & seen[2] > span[2]
+  labels[over] <- sprintf(locale$over, labels[over])
+  under <- marks == span[1] & seen[1] < span[1]
+  labels[under] <- sprintf(locale$up_to, labels[under])
+  within <- function(v) pmin(pmax(v, span[1]), span[2]) - span[1]
+  list(
+    value = within(value), top = span[2] - span[1], marks = within(marks), labels = labels,
+    least = least
+  )
+}
+
+warn_sizes <- function(size) {
+  ochre_warn(
+    "sizes",
+    sprintf("Symbols are not in proportion to `%s`: the smallest is larger than its value.", size),
+    "Begin `sizes` and `span` with 0 for sizes that can be compared."
   )
 }
 
 # The largest radius at which symbols are told apart. Those of different panels do not meet; the
 # fullest panel decides.
 largest_radius <- function(relative, place, panel, overlap, frame) {
-  side <- sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
-  groups <- if (is.null(panel)) list(seq_along(relative)) else split(seq_along(relative), panel)
   share <- if (overlap == "order") 0.03 else 0.12
+  fullest_radius(relative, place, panel, frame_side(frame) * c(0.01, 0.045), share)
+}
+
+# Between two radii the largest with at most so large a share of overlap.
+fullest_radius <- function(relative, place, panel, between, share) {
+  groups <- if (is.null(panel)) list(seq_along(relative)) else split(seq_along(relative), panel)
   most <- function(i) {
     call_core(largest_radius_core(
-      place$x[i], place$y[i], relative[i], 0.01 * side, 0.045 * side, share
+      place$x[i], place$y[i], relative[i], between[1], between[2], share
     ))
   }
   min(vapply(groups, most, 0))

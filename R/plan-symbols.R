@@ -2,7 +2,8 @@
 # plan-symbol-sizes.R.
 
 plan_symbols <- function(layer, shape, point, map, setting) {
-  value <- as.numeric(layer$data[[layer$size]])
+  plain <- is.null(layer$size)
+  value <- if (plain) rep(1, nrow(layer$data)) else as.numeric(layer$data[[layer$size]])
   halves <- if (!is.null(layer$second)) as.numeric(layer$data[[layer$second]])
   layer$hover <- layer$hover %||% symbol_hover(layer)
   rows <- symbol_rows(layer, shape, point, map, value, halves)
@@ -14,14 +15,14 @@ plan_symbols <- function(layer, shape, point, map, setting) {
   sizes <- symbol_sizes(layer, amount, place, panel, map, setting)
   sizes <- size_fields(sizes, layer, setting)
   formats <- sized_formats(layer, c(layer$size, layer$second), layer$size_steps)
-  shown <- rep(TRUE, length(rows))
   ground <- setting$ground
   fields <- list(
     legend = layer$legend,
-    facts = range_fact(value, shown, layer, formats[[layer$size]], setting$locale),
+    facts = symbol_facts(layer, value, formats, setting$locale),
     row = rows,
     panel = panel,
     group = layer$group,
+    plain = plain,
     colour = layer$colour %||% ink_colour("symbol", ground),
     opacity = c(order = 0.85, transparent = 0.5, move = 0.9)[[layer$overlap]],
     rim = ink_colour("rim", ground),
@@ -31,7 +32,21 @@ plan_symbols <- function(layer, shape, point, map, setting) {
   c(fields, move_apart(place, sizes, layer$overlap), sizes, texts)
 }
 
+symbol_facts <- function(layer, value, formats, locale) {
+  if (!is.null(layer$size)) {
+    return(range_fact(value, rep(TRUE, length(value)), layer, formats[[layer$size]], locale))
+  }
+  places <- fill_word(locale$page$places, format_number(length(value), 0, locale = locale))
+  paste0(paste(c(layer$legend, places), collapse = ": "), ".")
+}
+
+# Of symbols that are all alike the name, or what their colour tells.
 symbol_hover <- function(layer) {
+  if (is.null(layer$size)) {
+    name <- name_column(layer$data)
+    if (!is.null(layer$colour_by)) return(default_hover(layer$data, layer$colour_by))
+    return(if (!is.na(name)) paste0("{", name, "}"))
+  }
   second <- if (!is.null(layer$second)) sprintf(", {%s}", layer$second)
   paste0(default_hover(layer$data, layer$size), second)
 }
@@ -45,7 +60,11 @@ symbol_rows <- function(layer, shape, point, map, value, halves) {
     ochre_warn(
       "symbols",
       sprintf(
-        "%s no symbol: the size or the place is missing, or the size is zero.",
+        if (is.null(layer$size)) {
+          "%s no symbol: the place is missing."
+        } else {
+          "%s no symbol: the size or the place is missing, or the size is zero."
+        },
         count_words(sum(!shown), "row gets", "rows get")
       ),
       rows = which(!shown)

@@ -12,7 +12,8 @@
 #' * `set_values()` sets some cells to one value, or to missing: those that hold given values or
 #'   lie beyond limits that no true value passes.
 #' * `to_numbers()` reads texts as numbers: "1.204,5", "34 %", "€ 12".
-#' * `split_column()` takes texts apart at a mark, `paste_columns()` puts columns together.
+#' * `split_column()` takes texts apart at a mark.
+#' * `paste_columns()` puts columns together by a template.
 #' * `cut_code()` takes the first or last letters of a code, which often are the code of the larger
 #'   area, and pads codes that lost their zeros.
 #'

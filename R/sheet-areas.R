@@ -1,17 +1,21 @@
 # The verbs that shade areas. Like every layer verb they check their columns at once, so that a
 # wrong name is refused on the line where it stands, and add one entry to the sheet.
 
-#' Shade areas by a value in steps
+#' Shade areas by a value in steps, or all alike
+#'
+#' Without `value` all areas have one colour: plain land that other layers lie on.
 #'
 #' @param sheet A sheet from [map_sheet()].
 #' @param data A tibble with a `geometry` column of areas, such as [join_statistics()] gives.
 #' @param value The column to shade by, bare or as text; numeric, or with [steps_categories()]
-#'   texts. Missing and infinite values are drawn as "no data".
+#'   texts. Missing and infinite values are drawn as "no data". `NULL` (default) for one colour.
 #' @param steps How to form classes: see [steps_quantile()]. Default five quantiles.
 #' @param ramp The colours: one of [ramp_names()], or colours of your own (`#RRGGBB` or names that
 #'   R knows), one a class; two or three are taken as the ends (and middle) of a ramp. Own colours
-#'   are checked, and a warning `ochre_warning_ramp` says what fails (see [check_ramp()]). `NULL`
-#'   (default) takes `madder`, around a midpoint `woad_madder`, for categories `meadow`.
+#'   are checked, and a warning `ochre_warning_ramp` says what fails (see [check_ramp()]). A named
+#'   vector, `c(closed = "#8c2f39")`, changes the colour of those classes only, by their label or
+#'   category. `NULL` (default) takes `madder`, around a midpoint `woad_madder`, for categories
+#'   `meadow`.
 #' @param reverse `TRUE` turns the ramp round.
 #' @param legend Title of the legend: one text; by default the column's name in words.
 #' @param hover Label beside the pointer: a template such as `"{name}: {rate|1}"`; see Templates.
@@ -34,6 +38,8 @@
 #' @param popup Fields shown on a click: `c("Label" = column, "Label" = "{template}")`; see
 #'   Templates. A column without a label keeps its own name. `NULL` (default) for none.
 #' @param borders How borders between areas look, from [border_style()].
+#' @param fill Colour of areas without a `value`: one colour that R knows; `NULL` (default) for
+#'   Ochre's colour of land.
 #' @return The sheet with one more layer.
 #' @section Templates:
 #' Text in which `{column}` stands for the value of that column in the same row.
@@ -50,13 +56,22 @@
 #'   shade_areas(rate_per(areas, population_65_plus, population, 100, name = "share"),
 #'               value = share, hover = "{name}: {share|1} %")
 #' @export
-shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NULL,
+shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ramp = NULL,
                         reverse = FALSE, legend = NULL, hover = NULL, popup = NULL, hatch = NULL,
                         hatch_label = NULL, format = NULL, by = NULL, own_steps = FALSE,
-                        field_formats = NULL, borders = border_style()) {
+                        field_formats = NULL, borders = border_style(), fill = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
+  if (rlang::quo_is_null(rlang::enquo(value))) {
+    said <- list(
+      legend = legend, hover = hover, popup = popup_fields(rlang::enquo(popup), data),
+      field_formats = field_formats, borders = borders, fill = fill
+    )
+    given <- setdiff(names(match.call())[-1], c("sheet", "data", "value", names(said)))
+    return(shade_plain(sheet, data, said, given))
+  }
+  check_no_fill(fill)
   by <- panel_column(rlang::enquo(by), data)
   check_flag(own_steps, "own_steps")
   hatch <- hatch_column(rlang::enquo(hatch), data)
@@ -93,15 +108,54 @@ shade_areas <- function(sheet, data, value, steps = steps_quantile(5), ramp = NU
   )
 }
 
-hatch_column <- function(quo, data) {
-  hatch <- column_name(quo, data, "hatch", null = TRUE)
+# Areas of one colour. `given` names arguments that only a value gives a meaning.
+shade_plain <- function(sheet, data, said, given, call = rlang::caller_env()) {
+  if (length(given)) {
+    ochre_abort(
+      "argument",
+      sprintf("`%s` needs a `value`.", given[1]),
+      "Name the column to shade by, or leave it out for areas of one colour.",
+      arg = given[1],
+      call = call
+    )
+  }
+  check_one_period(data, call)
+  check_text(said$legend, "legend", null = TRUE, call = call)
+  fill <- if (!is.null(said$fill)) check_colour(said$fill, "fill", call)
+  fields <- list(
+    data = data,
+    fill = fill,
+    legend = said$legend,
+    hover = check_template(said$hover, data, "hover", call = call),
+    popup = said$popup,
+    borders = check_borders(said$borders, data, call = call),
+    field_formats = check_field_formats(said$field_formats, data, call = call)
+  )
+  # The classes of a layer without a variable: one, whose members are all alike.
+  with_layer(sheet, "areas", c(fields, list(steps = steps_categories(), own_steps = FALSE)))
+}
+
+check_no_fill <- function(fill, call = rlang::caller_env()) {
+  if (is.null(fill)) return(invisible())
+  ochre_abort(
+    "argument",
+    "`fill` is for areas without a `value`; those with one have a `ramp`.",
+    "Leave out one of them.",
+    arg = "fill",
+    call = call
+  )
+}
+
+hatch_column <- function(quo, data, call = rlang::caller_env()) {
+  hatch <- column_name(quo, data, "hatch", null = TRUE, call = call)
   if (!is.null(hatch) && is.numeric(data[[hatch]])) {
     ochre_abort(
       "column",
       sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
       "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
       arg = "hatch",
-      column = hatch
+      column = hatch,
+      call = call
     )
   }
   hatch

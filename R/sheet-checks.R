@@ -26,6 +26,9 @@ colour_column <- function(quo, data, call = rlang::caller_env()) {
 check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
   if (is.null(ramp)) return(NULL)
   ramp <- check_texts(ramp, "ramp", call)
+  if (!is.null(names(ramp))) {
+    return(stats::setNames(check_colours(ramp, "ramp", call), names(ramp)))
+  }
   if (length(ramp) > 1) return(check_colours(ramp, "ramp", call))
   check_choice(ramp, ramp_names(), "ramp", call)
   ramp

@@ -96,7 +96,9 @@ load_sheet <- function(file, call = rlang::caller_env()) {
       call = call
     )
   })
-  faults <- schema_faults(content, sheet_schema())
+  schema <- sheet_schema()
+  content <- fit_content(content, schema, schema)
+  faults <- schema_faults(content, schema)
   if (!length(faults)) faults <- c(table_faults(content), target_faults(content, file))
   if (length(faults)) refuse_sheet(faults, file, lines, call)
   list(content = content, lines = lines, file = file)

@@ -6,10 +6,11 @@
 layer_fields <- list(
   areas = c(
     "value", "second", "steps", "second_steps", "ramp", "reverse", "hatch", "hatch_label", "by",
-    "own_steps", "borders", "legend", "hover", "popup", "format", "field_formats"
+    "own_steps", "borders", "fill", "legend", "hover", "popup", "format", "field_formats"
   ),
   symbols = c(
-    "at", "by", "size", "second", "scale", "shape", "size_steps", "overlap", "group", "zoomed",
+    "at", "by", "size", "second", "scale", "shape", "size_steps", "sizes", "span", "overlap",
+    "group", "zoomed",
     "colour", "colour_by", "steps", "ramp", "colour_legend", "legend", "hover", "popup", "format",
     "field_formats"
   ),

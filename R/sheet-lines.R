@@ -34,7 +34,7 @@
 draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, legend = NULL,
                        hover = NULL, widest = 8, width_steps = NULL, casing = FALSE,
                        arrow = FALSE, steps = NULL, ramp = NULL, colour_legend = NULL,
-                       format = NULL, field_formats = NULL) {
+                       format = NULL, field_formats = NULL, popup = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
@@ -69,6 +69,7 @@ draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, lege
       arrow = arrow,
       legend = legend %||% if (!is.null(sized$column)) words_of(sized$column),
       hover = check_template(hover, data, "hover"),
+      popup = popup_fields(rlang::enquo(popup), data),
       format = check_format(format),
       field_formats = check_field_formats(field_formats, data)
     )

@@ -8,6 +8,29 @@ sheet_schema <- function() {
   jsonlite::read_json(file)
 }
 
+# The content as the schema means it: a single value where a list may stand is a list of one, and
+# Inf is a number where numbers are wanted.
+fit_content <- function(value, rule, schema) {
+  if (!is.null(rule[["$ref"]])) {
+    rule <- schema[["$defs"]][[sub("^#/\\$defs/", "", rule[["$ref"]])]]
+  }
+  types <- unlist(rule$type)
+  if (!is.null(rule$pattern) && is_type(value, "string") && grepl(rule$pattern, value)) {
+    return(as.numeric(value))
+  }
+  single <- is.atomic(value) && length(value) == 1 && is.null(names(value))
+  if (single && identical(types, "array")) value <- list(value)
+  if (is_type(value, "array") && "array" %in% types) {
+    value[] <- lapply(value, fit_content, rule = rule$items, schema = schema)
+  } else if (is_type(value, "object") && "object" %in% types) {
+    for (i in seq_along(value)) {
+      inner <- rule$properties[[names(value)[i]]] %||% rule$additionalProperties
+      if (is.list(inner)) value[i] <- list(fit_content(value[[i]], inner, schema))
+    }
+  }
+  value
+}
+
 # All faults of the content, each a list of `place` (see R/sheet-place.R), `what` and `mend`.
 schema_faults <- function(content, schema, most = 20) {
   look <- list(faults = list(), most = most, schema = schema)
@@ -53,6 +76,9 @@ allowed_words <- function(value, allowed) {
 }
 
 walk_string <- function(look, value, rule, place) {
+  if (!is.null(rule$pattern) && !grepl(rule$pattern, value)) {
+    return(fail_at(look, place, sprintf("%s is no number", value_word(value))))
+  }
   if (nchar(value, "bytes") < (rule$minLength %||% 0)) {
     look <- fail_at(look, place, "this is empty")
   }
@@ -64,7 +90,7 @@ walk_string <- function(look, value, rule, place) {
 
 walk_number <- function(look, value, rule, place) {
   said <- value_word(value)
-  what <- if (!is.finite(value)) {
+  what <- if (!is.finite(value) && is.null(rule$pattern)) {
     sprintf("%s is no number that can be used here", said)
   } else if (value < (rule$minimum %||% -Inf)) {
     sprintf("%s is too small; the least is %s", said, format(rule$minimum))
@@ -105,7 +131,10 @@ walk_key <- function(look, key, value, rule, place) {
   place <- c(place, key)
   if (!is.null(inner)) return(walk_value(look, value, inner, place))
   what <- sprintf("`%s` is not a key here", key)
-  fail_at(look, place, what, did_you_mean(key, names(rule$properties), "Keys"))
+  known <- names(rule$properties)
+  near <- nearest_word(key, known)
+  all <- sprintf("Keys: %s.", list_words(known, Inf))
+  fail_at(look, place, what, if (is.null(near)) all else sprintf("Did you mean `%s`?", near))
 }
 
 walk_array <- function(look, value, rule, place) {

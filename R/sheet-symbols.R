@@ -1,9 +1,10 @@
-# The verb for symbols sized by a value.
+# The verb for symbols on places: sized by a value, or all alike.
 
-#' Place symbols sized by a value
+#' Place symbols, sized by a value or all alike
 #'
-#' Symbols whose area is proportional to the value. The largest is as large as the symbols allow
-#' to be told apart; small ones are drawn over large ones.
+#' Symbols whose area is proportional to a value. The largest is as large as the symbols allow
+#' to be told apart; small ones are drawn over large ones. Without `size` all are alike: dots or
+#' pins that say where something is.
 #'
 #' @inheritParams shade_areas
 #' @param data A tibble with a `geometry` column of points, or of areas, whose symbols stand at
@@ -12,21 +13,28 @@
 #' @param size The column that sets the size, bare or as text; numeric. Rows whose value is
 #'   missing or zero get no symbol, and a warning `ochre_warning_symbols` says how many. Values
 #'   below zero are sized by how far they are from it and get a colour of their own, unless
-#'   `colour` names a column.
+#'   `colour` names a column. `NULL` (default) makes all alike.
 #' @param second Another column, bare or as text; numeric, not negative. Each circle is then
 #'   split: its left half is sized by `size`, its right half by `second`. `NULL` (default) for
 #'   whole symbols.
 #' @param colour Colour of the symbols: a column, bare or as text, whose values colour them (texts
 #'   as categories, numbers in steps); or one colour that R knows; `NULL` (default) for Ochre's
 #'   own.
-#' @param shape `"circle"` (default), `"square"`, `"triangle"` or `"bar"`, which stands on its
-#'   place and is all of one width.
+#' @param shape `"circle"` (default), `"square"`, `"triangle"`, `"pin"`, whose tip is on its place,
+#'   or `"bar"`, which stands on its place and is all of one width.
 #' @param scale `"area"` (default): the area of a symbol is in proportion to the value.
 #'   `"perceptual"`: large ones a little larger, because readers see them as too small (Flannery).
 #'   `"radius"`: the radius in proportion, which exaggerates, so a warning `ochre_warning_radius`
 #'   says so. Of bars the height is in proportion.
 #' @param size_steps How to form classes of size, such as `steps_natural(4)`: all symbols of a
 #'   class are as large as its mean asks for. `NULL` (default) sizes each by its own value.
+#' @param sizes Diameters in CSS pixels of the smallest and the largest symbol on a map of about
+#'   720 by 720 pixels, with which they grow and shrink: two numbers, the first may be 0; without
+#'   `size` one number. `NULL` (default) begins at zero and ends where symbols can be told apart.
+#' @param span Values that the sizes span: two rising numbers. Values below the first are drawn as
+#'   the smallest, values above the second as the largest, and the legend says so. `NULL` (default)
+#'   spans from zero to the greatest value. Where the smallest size or value is above zero, sizes
+#'   are no longer in proportion, so a warning `ochre_warning_sizes` says so.
 #' @param overlap What becomes of symbols that overlap: `"order"` (default) draws small ones over
 #'   large ones, `"transparent"` lets the lower ones shine through, `"move"` moves them gently
 #'   apart, and a line leads from each that was moved to its place.
@@ -47,15 +55,15 @@
 #' where it cannot be shown
 #'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
 #' @export
-place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover = NULL,
+place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL, hover = NULL,
                           popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL,
                           colour_legend = NULL, shape = "circle", second = NULL,
                           size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL,
-                          group = FALSE, grow = NULL) {
+                          group = FALSE, grow = NULL, sizes = NULL, span = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
-  size <- column_name(rlang::enquo(size), data, "size")
-  check_numeric(data, size, "size")
+  size <- column_name(rlang::enquo(size), data, "size", null = TRUE)
+  if (!is.null(size)) check_numeric(data, size, "size")
   second <- column_name(rlang::enquo(second), data, "second", null = TRUE)
   by <- panel_column(rlang::enquo(by), data)
   check_text(legend, "legend", null = TRUE)
@@ -67,22 +75,29 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   check_choice(overlap, c("order", "transparent", "move"), "overlap")
   if (scale == "radius" && shape != "bar") warn_radius(size)
   if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
+  sizes <- check_sizes(sizes, plain = is.null(size))
+  span <- check_span(span)
+  check_sized(size, list(
+    second = second, size_steps = size_steps, span = span, bar = if (shape == "bar") shape
+  ))
+  check_one_scale(size_steps, sizes, span)
   colours <- colour_column(rlang::enquo(colour), data)
   if (!is.null(second)) check_split(data, size, second, shape, size_steps, colours)
   counted <- !is.null(colours$column) || !is.null(second) || !is.null(size_steps)
-  if (counted) check_counts(data, size, "size")
+  if (counted && !is.null(size)) check_counts(data, size, "size")
   steps <- colour_steps(colours$column, data, steps)
   if (!is.null(colours$column)) colour_legend <- colour_legend %||% words_of(colours$column)
   sized <- list(
     size = size, second = second, scale = scale, shape = shape, size_steps = size_steps,
-    overlap = overlap, group = group, zoomed = if (!is.null(grow)) list(size = grow)
+    overlap = overlap, group = group, zoomed = if (!is.null(grow)) list(size = grow),
+    sizes = sizes, span = span
   )
   coloured <- list(
     colour = colours$colour, colour_by = colours$column, steps = steps,
     ramp = check_ramp_wish(ramp), colour_legend = colour_legend
   )
   said <- list(
-    legend = legend %||% paste(words_of(c(size, second)), collapse = ", "),
+    legend = legend %||% symbol_title(c(size, second), colour_legend),
     hover = check_template(hover, data, "hover"),
     popup = popup_fields(rlang::enquo(popup), data),
     format = check_format(format),
@@ -90,6 +105,74 @@ place_symbols <- function(sheet, data, size, colour = NULL, legend = NULL, hover
   )
   where <- list(data = data, at = point_columns(data), by = by)
   with_layer(sheet, "symbols", c(where, sized, coloured, said))
+}
+
+# Without a size the colours' title stands for the layer.
+symbol_title <- function(sizes, colour_legend) {
+  if (length(sizes)) paste(words_of(sizes), collapse = ", ") else colour_legend
+}
+
+check_sizes <- function(sizes, plain, call = rlang::caller_env()) {
+  if (is.null(sizes)) return(NULL)
+  sizes <- unlist(sizes)
+  wanted <- if (plain) 1 else 2
+  good <- is.numeric(sizes) && length(sizes) == wanted && all(is.finite(sizes))
+  if (!good || any(sizes < 0) || sizes[wanted] < 1 || any(sizes > 400) || is.unsorted(sizes)) {
+    words <- if (plain) {
+      "one diameter in pixels from 1 to 400, because all symbols are alike"
+    } else {
+      "the diameters of the smallest and the largest symbol in pixels, up to 400"
+    }
+    ochre_abort(
+      "argument",
+      sprintf("`sizes` must be %s, not %s.", words, describe(sizes)),
+      if (plain) "For example sizes = 8." else "For example sizes = c(4, 60).",
+      arg = "sizes",
+      call = call
+    )
+  }
+  sizes
+}
+
+check_span <- function(span, call = rlang::caller_env()) {
+  if (is.null(span)) return(NULL)
+  span <- unlist(span)
+  if (is.numeric(span) && length(span) == 2 && all(is.finite(span)) && span[1] >= 0 &&
+      span[2] > span[1]) {
+    return(span)
+  }
+  ochre_abort(
+    "argument",
+    sprintf("`span` must be two rising numbers, not below zero, not %s.", describe(span)),
+    "For example span = c(0, 1000).",
+    arg = "span",
+    call = call
+  )
+}
+
+# What only symbols with a size have.
+check_sized <- function(size, given, call = rlang::caller_env()) {
+  given <- names(Filter(Negate(is.null), given))
+  if (!is.null(size) || !length(given)) return(invisible())
+  arg <- sub("^bar$", "shape", given[1])
+  ochre_abort(
+    "argument",
+    sprintf("`%s` needs a `size`.", if (given[1] == "bar") "shape = \"bar\"" else arg),
+    "Name the column that sizes the symbols.",
+    arg = arg,
+    call = call
+  )
+}
+
+check_one_scale <- function(size_steps, sizes, span, call = rlang::caller_env()) {
+  if (is.null(size_steps) || (is.null(sizes) && is.null(span))) return(invisible())
+  ochre_abort(
+    "argument",
+    "`size_steps` has sizes of its own, which `sizes` and `span` cannot change.",
+    "Leave out one of them.",
+    arg = if (is.null(span)) "sizes" else "span",
+    call = call
+  )
 }
 
 # How symbols grow as the reader comes nearer: from the size that they have on the whole map.
@@ -147,6 +230,16 @@ symbol_outlines <- list(
   triangle = {
     side <- sqrt(4 * pi / sqrt(3))
     list(x = c(-0.5, 0.5, 0) * side, y = c(-1, -1, 2) * side * sqrt(3) / 6)
+  },
+  pin = {
+    # A round head, whose tangents meet on the place.
+    high <- 2.2
+    side <- acos(1 / high)
+    turn <- seq(-pi / 2 + side, 3 * pi / 2 - side, length.out = 41)
+    x <- c(0, cos(turn))
+    y <- c(0, high + sin(turn))
+    area <- abs(sum(x * c(y[-1], y[1]) - c(x[-1], x[1]) * y)) / 2
+    list(x = x * sqrt(pi / area), y = y * sqrt(pi / area))
   },
   bar = NULL
 )

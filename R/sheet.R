@@ -101,7 +101,7 @@ format.ochre_sheet <- function(x, ...) {
 layer_words <- function(layer) {
   more <- switch(layer$kind,
     areas = area_words(layer),
-    symbols = sprintf(", sized by `%s`", layer$size),
+    symbols = if (is.null(layer$size)) ", all alike" else sprintf(", sized by `%s`", layer$size),
     density = sprintf(", kernel %s m", format_number(layer$kernel, 0)),
     heat = sprintf(", radius %s px", format_number(layer$radius, 0)),
     ""
@@ -110,6 +110,7 @@ layer_words <- function(layer) {
 }
 
 area_words <- function(layer) {
+  if (is.null(layer$value)) return(" of one colour")
   if (!is.null(layer$second)) {
     return(sprintf(" of `%s` and `%s`, ramp %s", layer$value, layer$second, layer$ramp))
   }

@@ -98,34 +98,31 @@ test_that("nothing in a sheet is run as code", {
   expect_false(file.exists(mark))
 })
 
-test_that("the schema and the functions have the same words", {
+test_that("the schema and the functions have the same words, defaults and help", {
   schema <- sheet_schema()
-  verbs <- c(schema$`$defs`$step$properties, schema$`$defs`$layer$properties)
-  for (verb in names(verbs)) {
-    expect_setequal(
-      setdiff(
-        names(formals(verb)),
-        c(
-          "sheet",
-          if (startsWith(verb, "read_")) {
-            c("query", "params")
-          } else if (is.null(verbs[[verb]]$properties$data)) {
-            main_argument(verb)
-          }
-        )
-      ),
-      names(verbs[[verb]]$properties)
-    )
+  parts <- schema$`$defs`[c("step", "layer", "steps")]
+  for (part in names(parts)) {
+    for (verb in names(parts[[part]]$properties)) {
+      known <- formals(verb)
+      unwritten <- if (part == "step" && !startsWith(verb, "read_")) main_argument(verb)
+      # These need an open connection.
+      written <- setdiff(names(known), c("sheet", unwritten, "query", "params"))
+      properties <- parts[[part]]$properties[[verb]]$properties
+      expect_setequal(as.character(names(properties)), written)
+      for (name in written) {
+        default <- properties[[name]]$default
+        if (!is.null(default)) expect_equal(default, known[[name]])
+        expect_true(nzchar(properties[[name]]$description))
+      }
+    }
   }
-  for (steps in names(schema$`$defs`$steps$properties)) {
-    known <- schema$`$defs`$steps$properties[[steps]]
-    expect_setequal(
-      as.character(names(formals(steps))),
-      as.character(names(
-        (if (is.null(known$`$ref`)) known else schema$`$defs`$counted)$properties
-      ))
-    )
-  }
+  # Every function that adds to a sheet is a verb of sheets.
+  exported <- getNamespaceExports("ochre")
+  adds <- exported[vapply(exported, function(name) {
+    identical(names(formals(getExportedValue("ochre", name)))[1], "sheet")
+  }, NA)]
+  outputs <- c("publish", "as_figure", "as_page", "resolve_sheet")
+  expect_setequal(setdiff(adds, outputs), names(parts$layer$properties))
 })
 
 # Runs a sheet as the command does; what is not a classed condition is a failure that shows the

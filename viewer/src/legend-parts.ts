@@ -8,8 +8,22 @@ import { say, type Words } from "./words";
 const GREY = "#a5a09a";
 
 // Round values at the scale of the map, standing on one line, each with a leader to its label.
-export function sizeMarks(plan: SymbolLayer, home: number, words: Words): SVGElement {
+export function sizeMarks(plan: SymbolLayer, home: number, words: Words): Element {
+  if (plan.plain) return plainMark(plan, home);
   return plan.bar ? barMarks(plan, plan.bar, home, words) : nestedMarks(plan, home, words);
+}
+
+// One symbol with the name of the layer, where all are alike.
+function plainMark(plan: SymbolLayer, home: number): Element {
+  const row = element("div", "ochre-place-row", null);
+  const { x: xs, y: ys } = plan.outline ?? { x: [-1, 1], y: [-1, 1] };
+  const tall = Math.max(...ys) - Math.min(...ys);
+  const r = Math.min(entry(plan.sizes.r, 0) * home, 18 / tall);
+  const [width, height] = [2 * Math.max(...xs) * r + 2, tall * r + 2];
+  const box = { width, height, viewBox: `0 0 ${width} ${height}`, "aria-hidden": "true" };
+  nestedMark(plan, r, width / 2, height - 1, svg("svg", box, row));
+  element("span", "", plan.sizes.labels[0] ?? "", row);
+  return row;
 }
 
 function nestedMarks(plan: SymbolLayer, home: number, words: Words): SVGElement {

@@ -20,6 +20,13 @@ interface KeyLook {
   count: (k: number) => number;
 }
 
+// What is all alike has its name beside a stroke, a symbol or a swatch.
+function hasTitle(layer: Layer): boolean {
+  if (layer.kind === "areas") return layer.labels.join() !== layer.legend;
+  if (layer.kind === "lines") return layer.widths !== null;
+  return layer.kind !== "symbols" || !layer.plain || layer.key !== null;
+}
+
 export class Legend {
   private sizes: { plan: SymbolLayer; box: HTMLElement }[] = [];
   private rows = new Map<string, Element>();
@@ -88,7 +95,7 @@ export class Legend {
         null,
         this.parent,
       );
-      if (layer.kind !== "lines" || layer.widths)
+      if (hasTitle(layer))
         element("h2", "ochre-legend-title", layer.legend, part);
       if (layer.legend_note) element("p", "ochre-legend-note", layer.legend_note, part);
       this.part(layer, i, part);
@@ -115,8 +122,9 @@ export class Legend {
     const { payload, panel } = this.state;
     const opacity = layer.opacity * entry(this.state.opacity, i);
     if (layer.group) element("p", "ochre-legend-note", say(payload.words, "grouped"), part);
-    this.sizes.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
     const { second, key } = layer;
+    if (!layer.plain || !key)
+      this.sizes.push({ plan: layer, box: element("div", "ochre-legend-sizes", null, part) });
     if (second) swatches([layer.colour, second.colour], second.labels, opacity, part);
     if (!key) return;
     const here = (at: number) => !layer.panel || layer.panel[at] === panel + 1;

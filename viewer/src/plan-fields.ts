@@ -41,7 +41,7 @@ export const parts: [string, string][] = [
   ],
   [
     "symbols",
-    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 x:a y:a r:a sizes:o:26 key:-o:27 colour:s opacity:n rim:s group:b panel:a- outline:-o:28 bar:-o:29 second:-o:30 from:-o:31",
+    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 x:a y:a r:a sizes:o:26 key:-o:27 colour:s opacity:n rim:s group:b plain:b panel:a- outline:-o:28 bar:-o:29 second:-o:30 from:-o:31",
   ],
   ["", "labels:a r:a"],
   ["", "legend:s class:a labels:a colours:a count_labels:a no_data:o:19"],

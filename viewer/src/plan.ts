@@ -882,6 +882,10 @@ export interface SymbolLayer {
    */
   group: boolean;
   /**
+   * True where all are of one size: the legend names them, with the one mark of `sizes`.
+   */
+  plain: boolean;
+  /**
    * Panel of each, counted from 1; null where all are in every panel.
    */
   panel: number[] | null;

@@ -226,18 +226,24 @@ interface Probe {
 
 // Does a symbol cover a place so far from its own? Small ones are taken a little larger.
 function covers(
-  { bar, r, second }: SymbolLayer,
+  plan: SymbolLayer,
   i: number,
   [dx, dy]: [number, number],
   size: number,
   pixel: number,
 ): boolean {
+  const { bar, r, second } = plan;
   if (!bar) {
     const reach = Math.max(entry(r, i), second?.r[i] ?? 0) * size;
-    return Math.hypot(dx, dy) <= Math.max(reach, 4 * pixel);
+    return Math.hypot(dx, dy - lift(plan) * reach) <= Math.max(reach, 4 * pixel);
   }
   const wide = Math.max((bar.width * size) / 2, 3 * pixel);
   return dx <= wide && dy >= -3 * pixel && dy <= entry(bar.height, i) * size + 3 * pixel;
+}
+
+// How far the middle of a shape stands above its place, in radii: that of a pin does.
+function lift({ outline }: SymbolLayer): number {
+  return outline ? (Math.max(...outline.y) + Math.min(...outline.y)) / 2 : 0;
 }
 
 // How far the largest symbol reaches, in units of a radius.
@@ -248,7 +254,7 @@ function largest(plan: SymbolLayer): number {
       most,
       plan.bar ? entry(plan.bar.height, i) : Math.max(entry(plan.r, i), plan.second?.r[i] ?? 0),
     );
-  return most;
+  return most * (1 + lift(plan));
 }
 
 // Is a position so near to a line? Its box is asked first.

@@ -94,13 +94,22 @@ export class TableView {
             },
           ]
         : []),
+      ...(now.values ? this.valueColumns() : []),
+    ];
+  }
+
+  // Areas of one colour have none of these.
+  private valueColumns(): Column[] {
+    const { plan, state } = this;
+    const now = panelOf(plan, state.panel);
+    return [
       {
         title: plan.legend ?? plan.name,
         text: (i) => now.values?.[i] ?? now.no_data.label,
         order: (i) => now.numbers?.[i] ?? (now.numbers ? null : (now.values?.[i] ?? null)),
       },
       {
-        title: say(words, "class"),
+        title: say(state.payload.words, "class"),
         text: (i) => classOf(plan, i, state.panel)?.label ?? "",
         order: (i) => entry(now.class, i) || null,
       },

@@ -135,6 +135,7 @@ export const payload: Plan = {
       kind: "symbols",
       key: null,
       group: false,
+      plain: false,
       panel: null,
       outline: null,
       bar: null,
