@@ -165,8 +165,8 @@ place_labels_core <- function(x, y, width, height, gap, disc_x, disc_y, disc_r, 
     .Call(`_ochre_place_labels_core`, x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height)
 }
 
-extent_core <- function(layers, boxes, wanted) {
-    .Call(`_ochre_extent_core`, layers, boxes, wanted)
+extent_core <- function(layers, boxes, wanted, centre = NA_real_) {
+    .Call(`_ochre_extent_core`, layers, boxes, wanted, centre)
 }
 
 far_parts_core <- function(layers) {

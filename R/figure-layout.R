@@ -7,7 +7,7 @@ figure_layout <- function(plan, width = NULL, base_size = NULL, say = TRUE) {
   style <- plan$style$figure
   text <- base_size %||% style$text
   width <- width %||% (style$mm[1] / 25.4)
-  column <- 0.21 * text  # of a legend beside the map
+  column <- legend_column_width(plan, text, width)
   place <- plan$style$legend$place %||% if (width < 4.4) "below" else "beside"
   legends <- place != "none" && any(vapply(plan$layers, has_legend, NA))
   right <- function(place) {
@@ -46,6 +46,17 @@ figure_layout <- function(plan, width = NULL, base_size = NULL, say = TRUE) {
     ))
   }
   with_furniture(plan, room_beside(plan, at))
+}
+
+# Of a legend beside the map: wider where its labels are long.
+legend_column_width <- function(plan, text, width) {
+  labels <- unlist(lapply(plan$layers, function(l) {
+    c(l$labels, l$key$labels, unlist(lapply(l$panels, function(p) p$labels)))
+  }))
+  letters <- max(0, nchar(labels)) + 1
+  wanted <- 0.112 * text + letters * 0.54 * 0.88 * text / 72.27
+  least <- 0.21 * text
+  min(max(least, wanted), 0.27 * text, max(least, 0.34 * width))
 }
 
 # A map that is lower than what stands beside it gets room below, so that both begin at the top.

@@ -5,17 +5,9 @@
 # `projection`, `insets`, `topology`, `points` (places in map units, of layers that have them),
 # `framed` (whether areas or lines say how far the map reaches) and `frame`.
 lay_out_map <- function(sheet, setting) {
-  panels <- panel_labels(sheet$layers)
-  kinds <- vapply(sheet$layers, function(l) l$kind, "")
+  map <- place_on_globe(sheet, setting)
+  kinds <- map$kinds
   drawn <- kinds %in% c("areas", "lines")
-  map <- list(
-    kinds = kinds,
-    ids = paste0("layer", seq_along(kinds)),
-    panels = panels,
-    framed = any(drawn),
-    shapes = lapply(sheet$layers, layer_geometry, panels = panels)
-  )
-  map <- project_map(map, sheet, setting)
   wkb <- lapply(map$shapes, function(s) s$wkb)
   map$topology <- call_core(topology_core(
     stats::setNames(wkb[drawn], map$ids[drawn]),
@@ -30,15 +22,33 @@ lay_out_map <- function(sheet, setting) {
   map
 }
 
+# The map before anything is projected: what is drawn, in which projection, with which insets.
+place_on_globe <- function(sheet, setting) {
+  panels <- panel_labels(sheet$layers)
+  kinds <- vapply(sheet$layers, function(l) l$kind, "")
+  map <- list(
+    kinds = kinds,
+    ids = paste0("layer", seq_along(kinds)),
+    panels = panels,
+    framed = any(kinds %in% c("areas", "lines")),
+    shapes = lapply(sheet$layers, layer_geometry, panels = panels)
+  )
+  map <- leave_out_parts(map, sheet$leave_out)
+  map <- mark_strays(map)
+  project_map(map, sheet, setting)
+}
+
 # Adds the projection and the insets. They suit what is drawn as areas and lines; stray points must
 # not pull at them.
 project_map <- function(map, sheet, setting) {
   wkb <- lapply(map$shapes, function(s) s$wkb)
   drawn <- wkb[map$kinds %in% c("areas", "lines")]
   leading <- if (any(lengths(unlist(drawn, recursive = FALSE)) > 0)) drawn else wkb
+  if (!is.null(map$near)) leading <- list(map$near)
   wanted <- wanted_insets(sheet, leading)
   boxes <- lapply(wanted, function(i) i$box)
-  world <- call_core(extent_core(leading, boxes, backdrop_projection(sheet)))
+  centre <- sheet$centre %||% NA_real_
+  world <- call_core(extent_core(leading, boxes, backdrop_projection(sheet), centre))
   if (world$empty) {
     ochre_abort(
       "sheet",
@@ -47,6 +57,7 @@ project_map <- function(map, sheet, setting) {
     )
   }
   map$projection <- world$places[[1]]$projection
+  map$extent <- world$places[[1]]$extent
   warn_projection(map$projection, world$places[[1]]$extent, map$kinds)
   full <- !vapply(world$places[-1], is.null, NA)
   warn_empty_insets(sum(!full))
@@ -69,7 +80,35 @@ warn_empty_insets <- function(count) {
 # Places of a layer in map units, and whether they are those of areas.
 place_points <- function(shape, map) {
   at <- project_points(shape$lon, shape$lat, map$projection, map$insets)
-  c(at, list(areas = shape$areas))
+  c(at, list(areas = shape$areas, stray = shape$stray))
+}
+
+# On a map of points alone a few that lie far from all others do not say how far it reaches: they
+# are marked as `stray`, `near` are the rest, and the layers name them like all that lies off a map.
+mark_strays <- function(map) {
+  if (map$framed) return(map)
+  lon <- unlist(lapply(map$shapes, function(s) s$lon))
+  lat <- unlist(lapply(map$shapes, function(s) s$lat))
+  known <- is.finite(lon) & is.finite(lat)
+  if (sum(known) < 8) return(map)
+  stray <- known & (far_from_most(lon, known) | far_from_most(lat, known))
+  if (!any(stray) || sum(stray) > max(1, 0.02 * sum(known))) return(map)
+  near <- known & !stray
+  map$near <- point_wkb(lon[near], lat[near])
+  map$framed <- TRUE
+  layer <- rep(seq_along(map$shapes), vapply(map$shapes, function(s) length(s$lon), 0L))
+  for (i in unique(layer)) map$shapes[[i]]$stray <- stray[layer == i]
+  map
+}
+
+# Beyond the reach of all but a few by more than twice that reach.
+far_from_most <- function(x, known) {
+  x[!known] <- NA
+  off <- abs(x - stats::median(x, na.rm = TRUE))
+  few <- max(1, floor(0.02 * sum(known)))
+  reach <- range(x[order(off)[seq_len(sum(known) - few)]])
+  room <- 2 * max(diff(reach), 0.02)
+  (x < reach[1] - room | x > reach[2] + room) %in% TRUE
 }
 
 # What a layer draws: `wkb`, and of points `lon` and `lat`.
@@ -99,7 +138,7 @@ plan_frame <- function(map) {
   t <- map$topology
   reach <- function(steps, start, axis) {
     if (length(steps)) return(start + t$step * range(steps))
-    range(unlist(lapply(map$points, function(p) p[[axis]])), na.rm = TRUE)
+    range(unlist(lapply(map$points, function(p) p[[axis]][!(p$stray %||% FALSE)])), na.rm = TRUE)
   }
   x <- reach(t$x, t$x0, "x")
   y <- reach(t$y, t$y0, "y")

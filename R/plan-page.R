@@ -6,7 +6,8 @@ plan_page <- function(sheet, layers, setting) {
   count <- sum(vapply(areas, function(l) length(l$names), 0L))
   named <- any(vapply(areas, function(l) !is.null(l$names), NA))
   style$search <- style$search %||% (count > 12)
-  style$layers <- style$layers %||% (length(layers) > 1)
+  listed <- vapply(layers, function(l) nzchar(l$name), NA)
+  style$layers <- style$layers %||% (sum(listed) > 1)
   style$table <- style$table && named
   style$download <- style$download && style$table
   style["cards"] <- list(page_cards(sheet, layers, setting$locale))

@@ -57,6 +57,7 @@ resolve_on <- function(sheet, ground, call) {
   }
   setting <- new_setting(sheet$locale, ground)
   sheet$layers <- with_borders_between(sheet$layers)
+  sheet <- with_grid_lines(sheet, setting)
   map <- lay_out_map(sheet, setting)
   layers <- plan_layers(sheet, map, setting)
   map$frame <- widen_for_symbols(map$frame, layers)
@@ -123,7 +124,9 @@ plan_zoomed <- function(zoomed, setting) {
   new_part(setting, "zoomed", zoomed)
 }
 
+# Lines that only help the others are in no list of layers.
 layer_name <- function(layer, locale) {
+  if (isTRUE(layer$unlisted)) return("")
   paste(layer$legend %||% locale$page[[paste0("layer_", layer$kind)]], collapse = ", ")
 }
 

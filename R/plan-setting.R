@@ -17,13 +17,15 @@ inks <- list(
     ground = c(100, 0, 0), text = c(22, 4, 70), soft = c(44, 4, 75), faint = c(62, 3, 75),
     line = c(35, 10, 262), outline = c(97, 0, 0), symbol = c(36, 26, 268),
     second = c(58, 52, 52), rim = c(100, 0, 0), paper = c(98, 1, 90),
-    hatch = c(52, 4, 262), land = c(88, 4, 85)
+    hatch = c(52, 4, 262), land = c(88, 4, 85),
+    grid = c(86, 2, 240)
   ),
   dark = list(
     ground = NULL, text = c(92, 3, 85), soft = c(74, 4, 85), faint = c(56, 3, 85),
     line = c(78, 8, 262), outline = c(16, 2, 262), symbol = c(76, 24, 262),
     second = c(74, 44, 62), rim = c(14, 2, 262), paper = c(24, 3, 262),
-    hatch = c(68, 4, 262), land = c(34, 3, 262)
+    hatch = c(68, 4, 262), land = c(34, 3, 262),
+    grid = c(30, 2, 262)
   )
 )
 

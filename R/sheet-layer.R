@@ -16,7 +16,7 @@ layer_fields <- list(
   ),
   lines = c(
     "colour", "colour_by", "steps", "ramp", "colour_legend", "width", "size", "zoomed", "widest",
-    "width_steps", "dash", "casing", "arrow", "legend", "hover", "popup", "format",
+    "width_steps", "dash", "casing", "arrow", "unlisted", "legend", "hover", "popup", "format",
     "field_formats"
   ),
   labels = c(

@@ -18,6 +18,15 @@
 #'   box moves there. `TRUE` finds them, `FALSE` has none. `NULL` (default) finds them where the land
 #'   would fill little of the map with them and much more without, and a message says so. A label
 #'   says when an inset has another scale than the map.
+#' @param centre Longitude of the map's middle, in degrees: one number. `NULL` (default) is the
+#'   middle of the data; of a map of the whole world the meridian that is nearest to 0 and whose
+#'   opposite cuts the least land.
+#' @param leave_out What is not drawn: `"specks"`, far-off parts with less than 0.2 % of the land,
+#'   `"poles"`, land beyond 60 degrees south or 84 degrees north; a message counts them. `NULL`
+#'   (default) draws all.
+#' @param graticule Degrees between lines of longitude and latitude: one number; `NULL` (default)
+#'   draws none.
+#' @param outline `TRUE` draws the outline of the globe round a map of the whole world.
 #' @param locale Language of the map's own words and number marks: `"en"` (default), `"de"`,
 #'   `"fr"`, `"es"`, `"pl"`, or what [map_locale()] gives.
 #' @param alt What the map shows, for those who do not see it: one text; `NULL` (default) lets the
@@ -37,7 +46,8 @@
 #' @export
 map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted",
                       inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL,
-                      figure = NULL, page = NULL) {
+                      figure = NULL, page = NULL, centre = NULL, leave_out = NULL,
+                      graticule = NULL, outline = FALSE) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
@@ -45,6 +55,11 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
   check_text(alt, "alt", null = TRUE)
   check_choice(projection, projection_names, "projection")
   check_choice(ground, c("light", "dark", "follow"), "ground")
+  check_number(centre, "centre", min = -180, max = 180, null = TRUE)
+  check_number(graticule, "graticule", min = 0.1, max = 90, null = TRUE)
+  check_flag(outline, "outline")
+  leave_out <- check_texts(leave_out, "leave_out")
+  for (word in leave_out) check_choice(word, c("specks", "poles"), "leave_out")
   structure(
     list(
       title = title,
@@ -53,6 +68,10 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
       note = note,
       projection = projection,
       inset = check_insets(inset),
+      centre = centre,
+      leave_out = leave_out,
+      graticule = graticule,
+      outline = outline,
       locale = check_locale(locale),
       alt = alt,
       ground = ground,

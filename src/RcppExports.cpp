@@ -557,15 +557,16 @@ BEGIN_RCPP
 END_RCPP
 }
 // extent_core
-List extent_core(const List& layers, const List& boxes, const std::string& wanted);
-RcppExport SEXP _ochre_extent_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP wantedSEXP) {
+List extent_core(const List& layers, const List& boxes, const std::string& wanted, double centre);
+RcppExport SEXP _ochre_extent_core(SEXP layersSEXP, SEXP boxesSEXP, SEXP wantedSEXP, SEXP centreSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type layers(layersSEXP);
     Rcpp::traits::input_parameter< const List& >::type boxes(boxesSEXP);
     Rcpp::traits::input_parameter< const std::string& >::type wanted(wantedSEXP);
-    rcpp_result_gen = Rcpp::wrap(extent_core(layers, boxes, wanted));
+    Rcpp::traits::input_parameter< double >::type centre(centreSEXP);
+    rcpp_result_gen = Rcpp::wrap(extent_core(layers, boxes, wanted, centre));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -735,7 +736,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_displace_core", (DL_FUNC) &_ochre_displace_core, 5},
     {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
     {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},
-    {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 3},
+    {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 4},
     {"_ochre_far_parts_core", (DL_FUNC) &_ochre_far_parts_core, 1},
     {"_ochre_frames_core", (DL_FUNC) &_ochre_frames_core, 3},
     {"_ochre_inset_of_core", (DL_FUNC) &_ochre_inset_of_core, 3},

@@ -114,7 +114,8 @@ void listen_for_interrupts(DllInfo* dll) {
 }
 
 // [[Rcpp::export]]
-List extent_core(const List& layers, const List& boxes, const std::string& wanted) {
+List extent_core(const List& layers, const List& boxes, const std::string& wanted,
+                 double centre = NA_REAL) {
   return guarded([&]() {
     std::vector<ochre::Box> inset_boxes = boxes_from(boxes);
     // The map itself and each inset, with their own extents.
@@ -142,19 +143,20 @@ List extent_core(const List& layers, const List& boxes, const std::string& wante
     for (size_t k = 0; k < finders.size(); ++k) {
       const ochre::ExtentFinder& f = finders[k];
       if (f.empty()) continue;
-      places[k] = List::create(
-          Named("extent") =
-              NumericVector::create(Named("west") = f.west(), Named("south") = f.south(),
-                                    Named("east") = f.east(), Named("north") = f.north()),
-          Named("projection") = projection_list(chosen && k == 0 ? f.fit(kind) : f.fit()));
+      ochre::Projection fitted = chosen && k == 0 ? f.fit(kind) : f.fit();
+      if (k == 0 && std::isfinite(centre)) fitted = fitted.around(centre);
+      places[k] = List::create(Named("extent") = NumericVector::create(
+                                   Named("west") = f.west(), Named("south") = f.south(),
+                                   Named("east") = f.east(), Named("north") = f.north()),
+                               Named("projection") = projection_list(fitted));
     }
     return List::create(Named("empty") = finders[0].empty(), Named("shapes") = shapes,
                         Named("places") = places);
   });
 }
 
-// Groups of parts that lie far off: a box and the number of parts of each, and the share of land
-// in the box around everything and in that around the rest.
+// Groups of parts that lie far off: of each a box, the number of parts and the share of all land;
+// and the share of land in the box around everything and in that around the rest.
 // [[Rcpp::export]]
 List far_parts_core(const List& layers) {
   return guarded([&]() {
@@ -167,7 +169,8 @@ List far_parts_core(const List& layers) {
     for (size_t k = 0; k < found.far.size(); ++k) {
       const ochre::Box& b = found.far[k].box;
       far[k] = List::create(Named("box") = NumericVector::create(b.x0, b.y0, b.x1, b.y1),
-                            Named("parts") = static_cast<double>(found.far[k].parts));
+                            Named("parts") = static_cast<double>(found.far[k].parts),
+                            Named("land") = found.far[k].land);
     }
     return List::create(Named("far") = far, Named("share_all") = found.share_all,
                         Named("share_main") = found.share_main);

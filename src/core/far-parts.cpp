@@ -209,14 +209,15 @@ FarParts find_far_parts(const std::vector<FlatLayer>& layers) {
     all.add(p.box);
     land += p.land;
   }
-  if (parts.size() < 2 || all.x1 - all.x0 > 360) return out;
+  if (parts.size() < 2 || !(land > 0) || all.x1 - all.x0 > 360) return out;
   out.share_all = out.share_main = land / box_km2(all);
   Gaps gaps(parts, all);
   std::vector<size_t> number;
   std::vector<Group> groups = sum_groups(parts, gaps.groups(0.03 * span_of(all)), number);
   const Group& largest = *std::max_element(
       groups.begin(), groups.end(), [](const Group& a, const Group& b) { return a.land < b.land; });
-  for (double gap = 0.1 * span_of(largest.box); gap < span_of(all); gap *= 1.5) {
+  double least = std::max(0.1 * span_of(largest.box), 0.01 * span_of(all));
+  for (double gap = least; gap < span_of(all); gap *= 1.5) {
     groups = sum_groups(parts, gaps.groups(gap), number);
     std::vector<bool> far = may_go(parts, groups, number, land);
     size_t count = static_cast<size_t>(std::count(far.begin(), far.end(), true));
@@ -234,7 +235,9 @@ FarParts find_far_parts(const std::vector<FlatLayer>& layers) {
       if (!far[k]) continue;
       Box b = with_room(groups[k].box);
       double x0 = to_degrees(b.x0, west);
-      out.far.push_back({{x0, b.y0, x0 + (b.x1 - b.x0), b.y1}, groups[k].parts});
+      out.far.push_back({{x0, b.y0, x0 + (b.x1 - b.x0), b.y1},
+                         groups[k].parts,
+                         land > 0 ? groups[k].land / land : 0});
     }
     return out;
   }

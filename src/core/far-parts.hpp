@@ -12,6 +12,7 @@ namespace ochre {
 struct FarGroup {
   Box box;  // degrees; x1 may be past 180
   size_t parts = 0;
+  double land = 0;  // its share of all land
 };
 
 struct FarParts {

@@ -278,7 +278,48 @@ void ExtentFinder::add(double lon, double lat) {
   any_longitude_ = true;
 }
 
+// A ring covers of a meridian what lies between its crossings: the sum of their sines of latitude,
+// with a sign for the direction.
+void ExtentFinder::add_cuts(const Point* p, size_t n) {
+  const double bin = 360.0 / kBins;
+  std::vector<std::pair<int, double>> crossings;
+  for (size_t i = 0; i + 1 < n; ++i) {
+    if (!std::isfinite(p[i].x + p[i].y + p[i + 1].x + p[i + 1].y)) return;
+    if (along_pole(p[i], p[i + 1])) continue;
+    double dx = step_east(p[i], p[i + 1]), from = (p[i].x + 180) / bin, to = from + dx / bin;
+    // Meridians from the lower end on, without the upper end.
+    double low = std::ceil(std::min(from, to)), high = std::ceil(std::max(from, to));
+    for (double k = low; k < high; ++k) {
+      double share = (k - from) / (to - from);
+      double sine = std::sin((p[i].y + share * (p[i + 1].y - p[i].y)) * kRad);
+      int at = static_cast<int>(std::fmod(std::fmod(k, kBins) + kBins, kBins));
+      crossings.emplace_back(at, dx > 0 ? sine : -sine);
+    }
+  }
+  std::sort(crossings.begin(), crossings.end());
+  for (size_t i = 0; i < crossings.size();) {
+    double sum = 0;
+    size_t j = i;
+    for (; j < crossings.size() && crossings[j].first == crossings[i].first; ++j)
+      sum += crossings[j].second;
+    // An odd number of crossings is that of land around a pole, which every meridian cuts.
+    if ((j - i) % 2 == 0) cuts_[static_cast<size_t>(crossings[i].first)] += std::fabs(sum);
+    i = j;
+  }
+}
+
+double ExtentFinder::least_cut() const {
+  double least = *std::min_element(cuts_.begin(), cuts_.end()), best = 360;
+  for (int k = 0; k < kBins; ++k) {
+    double middle = wrap(k * 360.0 / kBins);  // the edge is opposite, at that less 180
+    if (cuts_[static_cast<size_t>(k)] <= least + 1e-9 && std::fabs(middle) < std::fabs(best))
+      best = middle;
+  }
+  return best;
+}
+
 void ExtentFinder::add_run(const Point* p, size_t n) {
+  if (n > 3 && p[0].x == p[n - 1].x && p[0].y == p[n - 1].y) add_cuts(p, n);
   const double bin = 360.0 / kBins;
   for (size_t i = 0; i < n; ++i) {
     add(p[i].x, p[i].y);
@@ -356,9 +397,9 @@ Projection ExtentFinder::fit(ProjectionKind kind) const {
     case ProjectionKind::web_mercator:
       return Projection(kind, e > 180 ? lon0 : 0, 0);
     case ProjectionKind::world:
-      return Projection(kind, e - w > 300 ? 0 : lon0, 0);
+      return Projection(kind, e - w > 300 ? least_cut() : lon0, 0);
     case ProjectionKind::equirectangular:
-      return Projection(kind, e - w > 300 ? 0 : lon0, middle, middle);
+      return Projection(kind, e - w > 300 ? least_cut() : lon0, middle, middle);
     case ProjectionKind::conic: {
       // Standard parallels a sixth of the height from its ends.
       double room = (north_ - south_) / 6, lat1 = south_ + room, lat2 = north_ - room;

@@ -31,6 +31,11 @@ class Projection {
   Projection(ProjectionKind kind, double lon0, double lat0, double lat1 = 0, double lat2 = 0,
              double axis = kAxis, double ecc2 = kEcc2);
 
+  // The same with another middle meridian.
+  Projection around(double lon0) const {
+    return Projection(kind_, lon0, lat0_, lat1_, lat2_, axis_, ecc2_);
+  }
+
   Point forward(double lon, double lat) const;
   Point inverse(double x, double y) const;
 
@@ -82,14 +87,20 @@ class ExtentFinder {
   Projection fit() const;
   // The given kind with its centre and parallels fitted to the data.
   Projection fit(ProjectionKind kind) const;
+  // The middle meridian of a map of the whole world whose edge cuts the least land: the one nearest
+  // to 0 where several cut as little.
+  double least_cut() const;
 
  private:
+  void add_cuts(const Point* p, size_t n);
   void gap(int& first, int& last) const;
   static constexpr int kBins = 720;
   struct Bin {
     double low = 1e9, high = -1e9;
   };
   std::vector<Bin> bins_ = std::vector<Bin>(kBins);
+  // How much land lies under each meridian between two bins, in sines of latitudes.
+  std::vector<double> cuts_ = std::vector<double>(kBins);
   double south_ = 90, north_ = -90;
   size_t n_ = 0;
   bool any_longitude_ = false;

@@ -44,6 +44,7 @@ export class LayerList {
 
   private row(i: number): void {
     const layer = entry(this.state.payload.layers, i);
+    if (!layer.name) return;
     const row = element("li", "ochre-layer", null, this.list);
     const label = element("label", "", null, row);
     this.addSwitch(i, layer, label);

@@ -466,7 +466,7 @@ export interface AreaLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
@@ -818,7 +818,7 @@ export interface SymbolLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
@@ -1024,7 +1024,7 @@ export interface LineLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
@@ -1109,7 +1109,7 @@ export interface DensityLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
@@ -1199,7 +1199,7 @@ export interface HeatLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
@@ -1268,7 +1268,7 @@ export interface NamesLayer {
    */
   id: string;
   /**
-   * What a list of layers calls it.
+   * What a list of layers calls it; empty for one that it leaves out.
    */
   name: string;
   /**
