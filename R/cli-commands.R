@@ -262,7 +262,7 @@ demo_sheets <- paste0(
 )
 
 copy_demo <- function(folder, force, call = rlang::caller_env()) {
-  there <- file.path(folder, ochre_demo())
+  there <- file.path(folder, list.files(system.file("orvane", package = "ochre")))
   there <- there[file.exists(there)]
   if (length(there) && !force) {
     ochre_abort(
@@ -282,7 +282,7 @@ copy_demo <- function(folder, force, call = rlang::caller_env()) {
       call = call
     )
   }
-  from <- file.path(system.file("orvane", package = "ochre"), ochre_demo())
+  from <- list.files(system.file("orvane", package = "ochre"), full.names = TRUE)
   file.copy(from, folder, overwrite = TRUE)
 }
 

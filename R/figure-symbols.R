@@ -2,11 +2,14 @@
 
 # Shapes are drawn in map units, so that the legend's and the map's keep one scale at any size of
 # the figure.
-figure_symbols <- function(layer, plan) {
+figure_symbols <- function(layer, plan, at) {
   n <- length(layer$x)
   if (!n) return(NULL)
   fills <- keyed_colours(layer, n)
-  pen <- list(simple = TRUE, colour = layer$rim, width = 0.95, opacity = layer$opacity)
+  pixels <- 96 * at$panel / (at$frame[["x1"]] - at$frame[["x0"]])
+  # A rim does not eat up a small symbol.
+  rim <- pmin(0.95, 0.3 * layer$r * pixels)
+  pen <- list(simple = TRUE, colour = layer$rim, width = rim, opacity = layer$opacity)
   part <- function(paths, fills) {
     data <- figure_data(list(feature = seq_len(n), fill = fills))
     if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel, plan)

@@ -39,7 +39,7 @@ draw_plan <- function(plan, at) {
         at
       ),
       lines = figure_lines(layer, call_core(paths_core(plan$topology, match(i, which(drawn))))),
-      symbols = figure_symbols(layer, plan),
+      symbols = figure_symbols(layer, plan, at),
       density = ,
       heat = figure_density(layer),
       labels = figure_labels(layer, plan, at$text)

@@ -21,6 +21,7 @@ large_labels <- function(breaks, plain, fitted, format, locale) {
   if (is.na(digits)) return(NULL)
   scaled <- list(breaks = breaks / 10^power, digits = digits, word = locale$large[[names(power)]])
   labels <- write_large(scaled, fitted, format, locale)
+  if (is.null(labels) || anyDuplicated(labels)) return(NULL)
   if (isTRUE(wish) || max(nchar(labels)) < max(nchar(plain))) labels
 }
 
@@ -29,7 +30,8 @@ longest_plain <- 17L
 
 # The least number of decimals that loses nothing; NA when there are more than six.
 exact_digits <- function(x) {
-  for (digits in 0:6) if (all(abs(round(x, digits) - x) < 1e-9 * abs(x))) return(digits)
+  x <- fifteen_digits(x)
+  for (digits in 0:6) if (all(fifteen_digits(round(x, digits)) == x)) return(digits)
   NA_integer_
 }
 
@@ -40,6 +42,9 @@ write_large <- function(scaled, fitted, format, locale) {
   low <- breaks[-length(breaks)]
   high <- breaks[-1]
   ends <- open_ends(low, high, scaled$digits)
+  # Ends that are written out hold all values.
+  k <- length(breaks)
+  if (ends$from[1] > breaks[1] || ends$upto[k - 1L] < breaks[k]) return(NULL)
   label <- named(between_ends(show(ends$from), show(ends$upto), fitted$right, locale))
   shown <- list(low = named(show(low)), high = named(show(high)))
   with_open_ends(label, shown, breaks, fitted, locale)

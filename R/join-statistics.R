@@ -96,7 +96,7 @@ parts_of <- function(key) {
   if (!anyDuplicated(key) && !any(grepl("^-9+$", key))) {
     return(list(key = key, first = key, of = seq_along(key), missing = character()))
   }
-  rows <- count_keys(key, key)
+  rows <- count_keys(key, key)[match(key, key)]
   mark <- !is.na(key) & is_missing_code(key, rows)
   missing <- unique(key[mark])
   key[mark] <- NA

@@ -86,7 +86,9 @@ picture_origins <- function(plan) {
   addresses <- unlist(lapply(plan$layers, function(l) {
     lapply(c(list(l), l$panels), function(p) p$popup$fields[which(p$popup$kinds == "picture")])
   }))
-  backdrops <- unlist(lapply(plan$backdrops, function(b) c(b$url, b$address)))
+  backdrops <- unlist(lapply(c(plan$backdrops, plan$overlays), function(b) {
+    c(b$url, b$address)
+  }))
   web <- unique(grep("^https?://", c(addresses, backdrops), value = TRUE))
   sort(unique(stats::na.omit(origin_of(gsub("[{}]", "", web)))))
 }

@@ -6,7 +6,8 @@ mercator_edge <- 20037508.342789244
 
 # A sheet with tiles is in their projection.
 backdrop_projection <- function(sheet, call = rlang::caller_env()) {
-  if (!any(vapply(sheet$backdrops, function(b) b$kind == "tiles", NA))) return(sheet$projection)
+  tiled <- vapply(c(sheet$backdrops, sheet$overlays), function(b) b$kind == "tiles", NA)
+  if (!any(tiled)) return(sheet$projection)
   if (!sheet$projection %in% c("fitted", "web Mercator")) {
     ochre_abort(
       "projection",
@@ -29,8 +30,8 @@ backdrop_projection <- function(sheet, call = rlang::caller_env()) {
   "web Mercator"
 }
 
-plan_backdrops <- function(sheet, map, setting) {
-  lapply(sheet$backdrops, plan_backdrop, map = map, setting = setting)
+plan_backdrops <- function(backdrops, map, setting) {
+  lapply(backdrops, plan_backdrop, map = map, setting = setting)
 }
 
 plan_backdrop <- function(b, map, setting) {

@@ -2,8 +2,8 @@
 # evaluates the kernel; classes are kept as runs of equal cells, row by row from below, because
 # bands are long.
 
-density_side <- 720  # cells along the longer side of the map, at most
-density_reach <- 48  # cells that the kernel is wide on one side, at most
+density_side <- 1200  # cells along the longer side of the map, at most
+density_reach <- 64  # cells that the kernel is wide on one side, at most
 
 plan_density <- function(layer, point, map, setting) {
   weight <- if (is.null(layer$weight)) {

@@ -8,7 +8,7 @@
 wanted_insets <- function(sheet, layers) {
   if (is.list(sheet$inset)) return(sheet$inset)
   asked <- isTRUE(sheet$inset)
-  if (isFALSE(sheet$inset) || (!asked && length(sheet$backdrops))) return(NULL)
+  if (isFALSE(sheet$inset) || (!asked && length(c(sheet$backdrops, sheet$overlays)))) return(NULL)
   found <- call_core(far_parts_core(layers))
   empty <- found$share_all < least_land && found$share_main > 1.5 * found$share_all
   if (!length(found$far) || !(asked || empty)) return(NULL)
@@ -25,6 +25,9 @@ wanted_insets <- function(sheet, layers) {
 
 # Of the box around a map at least this share should be land.
 least_land <- 0.35
+
+# More than so many times larger would be another map.
+most_enlarged <- 10
 
 # Places insets over free corners of the map, or below it. Gives for each what the core needs
 # (`box`, `projection`, `scale`, `dx`, `dy`) and what is drawn (`frame`, `label`).
@@ -44,7 +47,7 @@ place_insets <- function(insets, places, layers, locale) {
     h <- own$y1 - own$y0
     # A quarter of the map at most, an eighth at least: small islands are drawn larger.
     scale <- 0.26 * max(wide, high) / max(w, h)
-    scale <- min(scale, max(1, 0.13 * max(wide, high) / max(w, h)))
+    scale <- min(scale, max(1, 0.13 * max(wide, high) / max(w, h)), most_enlarged)
     # Near the map's own scale it is the map's own scale.
     if (abs(log(scale)) < log(1.3)) scale <- 1
     room <- 0.6 * gap

@@ -22,12 +22,15 @@ leave_out_parts <- function(map, wanted) {
 }
 
 tell_left_out <- function(word, counts) {
-  what <- if (word == "specks") "far-off speck" else "part round a pole"
-  many <- if (word == "specks") "far-off specks" else "parts round a pole"
-  whole <- if (counts[["areas"]] > 0) {
-    sprintf("; of %s nothing is left", count_words(counts[["areas"]], "area"))
-  }
-  ochre_tell(sprintf("Left out %s%s.", count_words(counts[["parts"]], what, many), whole %||% ""))
+  ochre_tell(sprintf(
+    if (word == "specks") {
+      "Left out %s far off; of %s nothing is left."
+    } else {
+      "Left out %s round a pole; of %s nothing is left."
+    },
+    count_words(counts[["parts"]], "part"),
+    count_words(counts[["areas"]], "area")
+  ))
 }
 
 # Groups of parts that lie far off and have next to no land.

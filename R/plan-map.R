@@ -154,6 +154,31 @@ plan_frame <- function(map) {
   c(x0 = x[1], y0 = y[1], x1 = x[2], y1 = y[2])
 }
 
+# Surfaces reach beyond the outermost points by their kernel or radius.
+widen_for_surfaces <- function(map, layers) {
+  frame <- map$frame
+  for (i in which(map$kinds %in% c("density", "heat"))) {
+    room <- if (map$kinds[i] == "density") {
+      layers[[i]]$kernel * map_scale(frame, map$projection)
+    } else {
+      2 * radius_of(layers[[i]]$radius, frame)
+    }
+    x <- map$points[[i]]$x
+    y <- map$points[[i]]$y
+    here <- which(
+      x >= frame[["x0"]] & x <= frame[["x1"]] & y >= frame[["y0"]] & y <= frame[["y1"]]
+    )
+    if (!length(here)) next
+    # A surface that is wider than the map stays within it.
+    room <- min(room, frame_side(frame) / 4)
+    frame <- c(
+      x0 = min(frame[["x0"]], x[here] - room), y0 = min(frame[["y0"]], y[here] - room),
+      x1 = max(frame[["x1"]], x[here] + room), y1 = max(frame[["y1"]], y[here] + room)
+    )
+  }
+  frame
+}
+
 widen_for_symbols <- function(frame, layers) {
   holds <- vapply(layers, function(l) l$kind == "symbols" && length(l$x) > 0, NA)
   for (l in layers[holds]) {

@@ -59,6 +59,7 @@ resolve_on <- function(sheet, ground, call) {
   sheet$layers <- with_borders_between(sheet$layers)
   sheet <- with_grid_lines(sheet, setting)
   map <- lay_out_map(sheet, setting)
+  map$frame <- widen_for_surfaces(map, sheet$layers)
   layers <- plan_layers(sheet, map, setting)
   map$frame <- widen_for_symbols(map$frame, layers)
   plan_whole(sheet, map, layers, setting)
@@ -173,7 +174,8 @@ plan_whole <- function(sheet, map, layers, setting) {
     inks = as.list(plan_inks(setting$ground)),
     style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)),
     page = plan_page(sheet, layers, setting),
-    backdrops = plan_backdrops(sheet, map, setting)
+    backdrops = plan_backdrops(sheet$backdrops, map, setting),
+    overlays = plan_backdrops(sheet$overlays, map, setting)
   )
   drawn <- list(
     projection = map$projection,

@@ -39,7 +39,9 @@ map_pixels <- 720
 radius_of <- function(diameter, frame) diameter / 2 * frame_side(frame) / map_pixels
 
 # The side of a square as large as the map.
-frame_side <- function(frame) sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
+frame_side <- function(frame) {
+  sqrt((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]]))
+}
 
 # Symbols that are all alike: as large as asked for, or smaller where there are many.
 plain_sizes <- function(layer, place, panel, map) {
@@ -88,8 +90,8 @@ warn_sizes <- function(size) {
 # The largest radius at which symbols are told apart. Those of different panels do not meet; the
 # fullest panel decides.
 largest_radius <- function(relative, place, panel, overlap, frame) {
-  share <- if (overlap == "order") 0.03 else 0.12
-  fullest_radius(relative, place, panel, frame_side(frame) * c(0.01, 0.045), share)
+  share <- if (overlap == "order") 0.06 else 0.12
+  fullest_radius(relative, place, panel, frame_side(frame) * c(0.015, 0.045), share)
 }
 
 # Between two radii the largest with at most so large a share of overlap.

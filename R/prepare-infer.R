@@ -49,8 +49,8 @@ hidden_rows <- function(quo, data, call = rlang::caller_env()) {
   if (is.character(hidden) && length(hidden) == 1 && hidden %in% names(data)) {
     hidden <- data[[hidden]]
   }
-  if (!is.logical(hidden)) hidden <- !is.na(hidden)
-  if (length(hidden) != nrow(data)) {
+  if (is.atomic(hidden) && !is.logical(hidden)) hidden <- !is.na(hidden)
+  if (!is.logical(hidden) || length(hidden) != nrow(data)) {
     ochre_abort(
       "argument",
       sprintf(

@@ -23,7 +23,8 @@ places_from <- function(data, column, order = NULL) {
   check_table(data, "data")
   column <- column_name(rlang::enquo(column), data, "column")
   if (!is.null(order)) check_choice(order, c("longitude", "latitude"), "order")
-  text <- place_texts(data[[column]])
+  text <- as.character(data[[column]])
+  text[!nzchar(trimws(text))] <- NA
   number <- "[-+]?[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]+)?"
   pair <- stringi::stri_match_first_regex(
     text,
@@ -68,19 +69,11 @@ places_from <- function(data, column, order = NULL) {
   data
 }
 
-# A column of pairs is one of lists where it came from nested data.
-place_texts <- function(x) {
-  if (is.list(x)) x <- vapply(x, function(v) paste(unlist(v), collapse = ","), "")
-  text <- as.character(x)
-  text[!nzchar(trimws(text))] <- NA
-  text
-}
-
 # Which number is the longitude: as the form tells, or as the degrees allow.
 order_of <- function(first, second, told, column, call = rlang::caller_env()) {
   lon_first <- all(abs(second) <= 90)
   lat_first <- all(abs(first) <= 90)
-  if (told && mean(abs(second) <= 90) > 0.5) return("longitude")
+  if (told && mean(abs(second) <= 90) >= 0.5) return("longitude")
   if (lon_first && !lat_first) return("longitude")
   if (lat_first && !lon_first) return("latitude")
   ochre_abort(

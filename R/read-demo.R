@@ -2,8 +2,11 @@
 
 #' The demo's files
 #'
-#' Ochre ships made-up data of a made-up island state, Orvane: districts, hay-fever visits,
-#' clinics, pollen stations, ferry lines and a proposed border.
+#' Ochre ships made-up data of two made-up worlds. The island state of Orvane: districts, hay-fever
+#' visits, clinics, pollen stations, ferry lines and a proposed border. And Tarvossa, which is as
+#' hard as real files are: 3,000 counties of a union with far-off states, their figures by codes
+#' that lost a zero, 2,200 municipalities with their places in one column, and an atlas of 180
+#' countries with figures by names that are written in another way.
 #'
 #' @param file Names of files: texts; `NULL` (default) lists them.
 #' @return Paths, or the names of all files: a character vector.
@@ -12,17 +15,18 @@
 #' ochre_demo()
 #' @export
 ochre_demo <- function(file = NULL) {
-  folder <- system.file("orvane", package = "ochre")
-  if (is.null(file)) return(list.files(folder))
+  folders <- system.file(c("orvane", "tarvossa"), package = "ochre")
+  known <- unlist(lapply(folders, list.files, full.names = TRUE))
+  if (is.null(file)) return(basename(known))
   file <- check_texts(file, "file")
-  lost <- setdiff(file, list.files(folder))
+  lost <- setdiff(file, basename(known))
   if (length(lost)) {
     ochre_abort(
       "file",
       sprintf("The demo has no file `%s`.", lost[1]),
-      did_you_mean(lost[1], list.files(folder), "Its files"),
+      did_you_mean(lost[1], basename(known), "Its files"),
       file = lost[1]
     )
   }
-  file.path(folder, file)
+  known[match(file, basename(known))]
 }

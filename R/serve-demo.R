@@ -163,7 +163,7 @@ demo_page <- function(address) {
   folder <- tempfile("ochre-demo-")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
-  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
+  file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
   sheet <- file.path(folder, "tiles.ochre.yml")
   writeLines(
     gsub("http://127.0.0.1:8791", address, readLines(sheet, encoding = "UTF-8"), fixed = TRUE),

@@ -79,9 +79,7 @@ shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ra
   value <- column_name(rlang::enquo(value), data, "value")
   check_steps(steps, "steps")
   if (steps$method != "categories") check_numeric(data, value, "value")
-  if (!is.null(steps$weight)) {
-    check_counts(data, check_column(data, steps$weight, "steps"), "steps")
-  }
+  check_step_weight(steps, data)
   ramp <- check_ramp_wish(ramp)
   check_flag(reverse, "reverse")
   check_text(legend, "legend", null = TRUE)
@@ -106,6 +104,12 @@ shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ra
       field_formats = check_field_formats(field_formats, data)
     )
   )
+}
+
+check_step_weight <- function(steps, data, call = rlang::caller_env()) {
+  if (is.null(steps$weight)) return(invisible())
+  weight <- check_column(data, steps$weight, "steps", call = call)
+  check_counts(data, weight, "steps", call = call)
 }
 
 # Areas of one colour. `given` names arguments that only a value gives a meaning.

@@ -26,6 +26,9 @@
 #' @param tile Side of a tile in CSS pixels: one number.
 #' @param rows Which row is counted as the first: `"top"` (default) or `"bottom"`.
 #' @param opacity How solid it is, from 0.1 to 1 (default), so that the data stand out.
+#' @param over `TRUE` makes it a layer of its own over the backdrop and below the data, which is off
+#'   at first: a reader switches it on and mixes it in, such as an old map over a new one. A figure
+#'   does not show it.
 #' @return The sheet.
 #' @section Errors: `ochre_error_argument`. When resolved: `ochre_error_projection` when the sheet
 #' asks for another projection or has insets;
@@ -47,7 +50,7 @@
 #'   draw_lines(areas)
 #' @export
 lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels = c(0, 19),
-                      tile = 256, rows = "top", opacity = 1) {
+                      tile = 256, rows = "top", opacity = 1, over = FALSE) {
   check_sheet(sheet)
   check_tile_address(url, "url")
   for (field in c("{z}", "{x}", "{y}")) {
@@ -88,7 +91,7 @@ lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels 
   with_backdrop(
     sheet,
     "tiles",
-    list(name = name, attribution = attribution, link = link, opacity = opacity),
+    list(name = name, attribution = attribution, link = link, opacity = opacity, over = over),
     list(url = url, levels = levels, tile = tile, rows = rows)
   )
 }
@@ -100,7 +103,7 @@ lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels 
 #' @param style Identifier of a style; `NULL` (default) for the layer's own.
 #' @export
 lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link = NULL,
-                     style = NULL, opacity = 1) {
+                     style = NULL, opacity = 1, over = FALSE) {
   check_sheet(sheet)
   check_text(capabilities, "capabilities")
   check_text(layer, "layer")
@@ -108,7 +111,7 @@ lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link
   with_backdrop(
     sheet,
     "tiles",
-    list(name = name, attribution = attribution, link = link, opacity = opacity),
+    list(name = name, attribution = attribution, link = link, opacity = opacity, over = over),
     list(capabilities = capabilities, layer = layer, style = style)
   )
 }
@@ -125,7 +128,7 @@ lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link
 #'   degrees. Others than degrees need package PROJ.
 #' @export
 lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, system = NULL,
-                        name = NULL, link = NULL, opacity = 1) {
+                        name = NULL, link = NULL, opacity = 1, over = FALSE) {
   check_sheet(sheet)
   check_text(file, "file")
   check_text(world, "world", null = TRUE)
@@ -152,7 +155,7 @@ lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, 
   with_backdrop(
     sheet,
     "picture",
-    list(name = name, attribution = attribution, link = link, opacity = opacity),
+    list(name = name, attribution = attribution, link = link, opacity = opacity, over = over),
     list(file = file, corners = corners, world = world, system = check_system(system))
   )
 }
@@ -169,7 +172,7 @@ lay_plain <- function(sheet, name = NULL) {
   sheet
 }
 
-# `about` has `name`, `attribution`, `link` and `opacity`, `what` the fields of its kind.
+# `about` has `name`, `attribution`, `link`, `opacity` and `over`, `what` the fields of its kind.
 with_backdrop <- function(sheet, kind, about, what, call = rlang::caller_env()) {
   name <- about$name
   attribution <- about$attribution
@@ -186,8 +189,10 @@ with_backdrop <- function(sheet, kind, about, what, call = rlang::caller_env()) 
   check_text(link, "link", null = TRUE, call = call)
   if (!is.null(link)) link <- check_tile_address(link, "link", character(), call)
   check_number(opacity, "opacity", min = 0.1, max = 1, call = call)
-  sheet$backdrops <- c(
-    sheet$backdrops,
+  check_flag(about$over, "over", call = call)
+  place <- if (about$over) "overlays" else "backdrops"
+  sheet[[place]] <- c(
+    sheet[[place]],
     list(c(
       list(
         kind = kind,

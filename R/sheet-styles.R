@@ -6,8 +6,8 @@
 #' For `map_sheet(legend = )`.
 #'
 #' @param place Where it stands: `"beside"` or `"below"` the map, `"inside"` in a corner of the
-#'   map where it covers no data (beside it when there is none, which a message says; a page has
-#'   it beside), or `"none"`. `NULL` (default) is beside the map, and below it in a figure
+#'   map where it covers no data (beside it when there is none, which for a figure a message says),
+#'   or `"none"`. `NULL` (default) is beside the map, and below it in a figure
 #'   narrower than 110 mm. On a narrow screen a page always has it below.
 #' @param counts `TRUE` (default) shows how many areas or places each class has.
 #' @param histogram `TRUE` draws a histogram of the values in the colours of their classes above

@@ -83,8 +83,7 @@ place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL
   check_one_scale(size_steps, sizes, span)
   colours <- colour_column(rlang::enquo(colour), data)
   if (!is.null(second)) check_split(data, size, second, shape, size_steps, colours)
-  counted <- !is.null(colours$column) || !is.null(second) || !is.null(size_steps)
-  if (counted && !is.null(size)) check_counts(data, size, "size")
+  check_size_counts(data, size, c(colours$column, second, size_steps$method))
   steps <- colour_steps(colours$column, data, steps)
   if (!is.null(colours$column)) colour_legend <- colour_legend %||% words_of(colours$column)
   sized <- list(
@@ -105,6 +104,11 @@ place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL
   )
   where <- list(data = data, at = point_columns(data), by = by)
   with_layer(sheet, "symbols", c(where, sized, coloured, said))
+}
+
+# With colours, halves or classes of size values below zero have no form.
+check_size_counts <- function(data, size, other, call = rlang::caller_env()) {
+  if (!is.null(size) && length(other)) check_counts(data, size, "size", call = call)
 }
 
 # Without a size the colours' title stands for the layer.

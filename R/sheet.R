@@ -15,9 +15,9 @@
 #'   would mislead.
 #' @param inset Far-off parts to draw in frames of their own: a list of boxes
 #'   `c(west, south, east, north)` in degrees, whose names are the labels; what lies whole in a
-#'   box moves there. `TRUE` finds them, `FALSE` has none. `NULL` (default) finds them where the land
-#'   would fill little of the map with them and much more without, and a message says so. A label
-#'   says when an inset has another scale than the map.
+#'   box moves there. `TRUE` finds them, `FALSE` has none. `NULL` (default) finds them where the
+#'   land would fill little of the map with them and much more without, and a message says so. A
+#'   label says when an inset has another scale than the map.
 #' @param centre Longitude of the map's middle, in degrees: one number. `NULL` (default) is the
 #'   middle of the data; of a map of the whole world the meridian that is nearest to 0 and whose
 #'   opposite cuts the least land.
@@ -79,6 +79,7 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
       figure = check_style(figure, "figure", figure_style),
       page = check_style(page, "page", page_style),
       backdrops = list(),
+      overlays = list(),
       layers = list()
     ),
     class = "ochre_sheet"

@@ -45,6 +45,27 @@ decimals_between <- function(target, low, high, digits) {
   found
 }
 
+# Quantiles of many values: a break may pass a few of them if that makes it shorter, so many as are
+# a hundredth of a class. NULL where that does not make it shorter.
+loose_breaks <- function(target, data, steps, weights) {
+  if (steps$method != "quantile" || !is.null(weights) || !length(target)) return(NULL)
+  value <- data$value
+  below <- cumsum(data$weight)
+  room <- floor(0.01 * below[length(below)] / steps$n)
+  if (room < 1) return(NULL)
+  at <- findInterval(target, value, left.open = TRUE)
+  low <- value[pmax(1L, findInterval(below[at] - room, below))]
+  high <- value[pmin(length(value), findInterval(below[at] + room, below) + 1L)]
+  exact <- short_breaks(target, value)
+  for (digits in seq(min(exact$digits, 0), exact$digits - 1)) {
+    breaks <- as_decimal(round(target * 10^digits), digits)
+    if (all(breaks > low & breaks <= high) && all(diff(breaks) > 0)) {
+      return(list(breaks = breaks, digits = digits))
+    }
+  }
+  NULL
+}
+
 rounded_breaks <- function(target, value, digits) {
   breaks <- unique(as_decimal(round(target * 10^digits), digits))
   list(breaks = breaks[breaks > value[1] & breaks <= value[length(value)]], digits = digits)

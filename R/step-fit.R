@@ -19,9 +19,9 @@
 #'   0 and 1, 1 for constant values); `tabular`, the same with absolute instead of squared
 #'   deviations; `evenness` of the classes' counts (1 when all are alike); `largest`, the share of
 #'   values in the fullest class; `moved`, how many values changed their class by rounding, or
-#'   `NULL`; `right`, whether limits belong to the class below them; `words`, whether the labels are
-#'   the writer's own (the texts, or `NULL`); `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals of the
-#'   labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions are
+#'   `NULL`; `right`, whether limits belong to the class below them; `words`, labels of the writer's
+#'   own, or `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals
+#'   of the labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions are
 #'   read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`.
 #'   Constant values make one class. Fewer distinct values than classes, or ties, make fewer
 #'   classes, and a warning `ochre_warning_classes` says so; an empty class gives
@@ -241,7 +241,8 @@ computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)
     inner <- if (steps$method == "rounded") {
       round_breaks(target, data) %||% c(short_breaks(target, value), moved = 0)
     } else if (is.null(steps$digits)) {
-      short_breaks(target, value, slack_of(target, data, steps))
+      loose_breaks(target, data, steps, weights) %||%
+        short_breaks(target, value, slack_of(target, data, steps))
     } else {
       rounded_breaks(target, value, steps$digits)
     }

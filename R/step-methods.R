@@ -25,9 +25,10 @@
 #'
 #' Classes are closed on the left; the last is closed on both sides. With `closed = "right"` given
 #' limits belong to the class below: "50 or less", "over 50". Computed breaks are written
-#' with as few decimals as possible without moving any value to another class; with `digits` they
-#' are rounded to that many decimals, and values follow the rounded breaks. Where breaks are moved
-#' to round numbers, the fit says how many values change their class by it.
+#' with as few decimals as possible without moving any value to another class (quantiles: at most
+#' one in a hundred of a class); with `digits` they are rounded to that many decimals, and values
+#' follow the rounded breaks. Where breaks are moved to round numbers, the fit says how many values
+#' change their class by it.
 #'
 #' @param n Wanted number of classes: one whole number from 1 to 12. Data with fewer distinct
 #'   values give fewer classes; `steps_headtail()` takes it as the most.

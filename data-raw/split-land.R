@@ -14,7 +14,9 @@ blob <- function(x, y, wide, high, n, rough = 0.25) {
   bays <- rowSums(vapply(waves, function(k) {
     rnorm(1) / k * cos(k * turn + runif(1, 0, 2 * pi))
   }, turn))
-  r <- pmax(0.35, 1 + rough * bays + runif(n, -0.02, 0.02))
+  uneven <- stats::filter(rnorm(n, 0, 0.008), rep(1, 5), circular = TRUE)
+  r <- pmin(1.35, pmax(0.5, 1 + rough * bays)) + uneven
+  r <- as.numeric(r)
   cbind(x + wide * r * cos(turn), y + high * r * sin(turn))
 }
 
@@ -25,7 +27,10 @@ meets <- function(a, p) {
   to <- p[c(2:n, 1), , drop = FALSE]
   side <- function(px, py, qx, qy, rx, ry) (qx - px) * (ry - py) - (qy - py) * (rx - px)
   for (k in seq_len(m)) {
-    x0 <- a[k, 1]; y0 <- a[k, 2]; x1 <- a[k + 1, 1]; y1 <- a[k + 1, 2]
+    x0 <- a[k, 1]
+    y0 <- a[k, 2]
+    x1 <- a[k + 1, 1]
+    y1 <- a[k + 1, 2]
     d1 <- side(x0, y0, x1, y1, p[, 1], p[, 2])
     d2 <- side(x0, y0, x1, y1, to[, 1], to[, 2])
     d3 <- side(p[, 1], p[, 2], to[, 1], to[, 2], x0, y0)
@@ -64,7 +69,8 @@ cut_two <- function(p, share, step, tries = 60) {
   for (t in seq_len(tries)) {
     i <- sample.int(n, 1)
     j <- (i + sample(2:(n - 2), 1) - 1) %% n + 1
-    a <- min(i, j); b <- max(i, j)
+    a <- min(i, j)
+    b <- max(i, j)
     if (b - a < 2 || n - (b - a) < 2) next
     path <- crooked(p[a, ], p[b, ], step)
     line <- rbind(p[a, ], path, p[b, ])

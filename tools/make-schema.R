@@ -96,7 +96,8 @@ verb_schema <- function(verb, kind) {
   argument <- function(name) {
     type <- type_of(types[[name]])
     value <- if (name %in% needed) NULL else known[[name]]
-    if (!is.null(value) && is.atomic(value) && length(value) == 1 && !is.na(value)) type$default <- value
+    plain <- !is.null(value) && is.atomic(value) && length(value) == 1 && !is.na(value)
+    if (plain) type$default <- value
     if (!name %in% names(help)) stop(verb, "() says nothing of `", name, "`")
     type$description <- help[[name]]
     type
@@ -131,7 +132,9 @@ properties <- c(
     tables = list(
       type = "object",
       minProperties = 1L,
-      description = "Named tables, each a list of steps. A step works on what the one before it made.",
+      description = paste(
+        "Named tables, each a list of steps. A step works on what the one before it made."
+      ),
       additionalProperties = list(
         type = "array", minItems = 1L, items = ref("step")
       )

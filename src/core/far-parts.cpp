@@ -15,7 +15,7 @@ namespace {
 constexpr double kRadians = 3.14159265358979323846 / 180;
 constexpr double kKmOfDegree = 111.2;
 constexpr size_t kMostFar = 6;        // groups; more than that are joined by wider gaps
-constexpr double kLittleLand = 0.25;  // of all, that a far group may have
+constexpr double kLittleLand = 0.25;  // of all, that far groups may have, one and together
 constexpr double kMuchWider = 1.5;    // times the extent without them
 
 struct Part {
@@ -230,6 +230,8 @@ FarParts find_far_parts(const std::vector<FlatLayer>& layers) {
       left += groups[k].land;
     }
     if (count == 0 || main.empty() || span_of(all) < kMuchWider * span_of(main)) return out;
+    // What has much of the land is the map, as of a world.
+    if (land - left > kLittleLand * land) return out;
     out.share_main = left / box_km2(main);
     for (size_t k = 0; k < groups.size(); ++k) {
       if (!far[k]) continue;

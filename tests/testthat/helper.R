@@ -22,14 +22,18 @@ geojson <- function(properties, geometry, file = temporary(".geojson")) {
   file
 }
 
-squares <- function(codes, extra = "") {
-  file <- geojson(
+squares_file <- function(codes, extra = "") {
+  geojson(
     sprintf("{\"code\":\"%s\",\"name\":\"Area %s\"%s}", codes, codes, extra),
     sprintf(
       "{\"type\":\"Polygon\",\"coordinates\":%s}",
       vapply(seq_along(codes) - 1, square, "")
     )
   )
+}
+
+squares <- function(codes, extra = "") {
+  file <- squares_file(codes, extra)
   on.exit(unlink(file))
   read_boundaries(file)
 }

@@ -167,7 +167,7 @@ test_that("faults in data or sheet are two lines on standard error at most, with
 test_that("in a bare C locale the map is the same to the byte; a reader may stop early", {
   folder <- tempfile("ochre-demo-")
   dir.create(folder)
-  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
+  file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
   sheet <- file.path(folder, "map.ochre.yml")
   # Labels that are not the last layer, with a bar for progress that has come to its end before.
   writeLines(

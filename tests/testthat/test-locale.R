@@ -73,3 +73,31 @@ test_that("every language has the same keys, and a word that is asked for is the
   expect_gt(length(asked), 30)
   expect_identical(setdiff(asked, names(read_locale("en")$page)), character())
 })
+
+test_that("large limits are written in words of each language, periods as dates", {
+  steps <- fit_steps(c(3e6, 1.05e9, 1.4e9, 1.84e9, 2e9), steps_at(c(0, 1.05e9, 1.84e9, Inf)))
+  known <- list(
+    en = c("0 to <1.05 billion", "1.05 to <1.84 billion", "1.84 billion and over"),
+    de = c("0 bis <1,05 Mrd.", "1,05 bis <1,84 Mrd.", "1,84 Mrd. und mehr"),
+    fr = c("0 \u00e0 <1,05 Md", "1,05 \u00e0 <1,84 Md", "1,84 Md et plus"),
+    es = c("0 a <1,05 mil millones", "1,05 a <1,84 mil millones", "1,84 mil millones o m\u00e1s"),
+    pl = c("0 do <1,05 mld", "1,05 do <1,84 mld", "1,84 mld i wi\u0119cej")
+  )
+  for (code in names(known)) {
+    labels <- class_labels(steps, number_format(), read_locale(code))
+    expect_identical(gsub("\u00a0", " ", labels), known[[code]])
+  }
+  full <- class_labels(steps, number_format(large = FALSE), read_locale("en"))
+  expect_identical(full[2], "1,050,000,000\u20131,839,999,999")
+  # Short numbers stay as they are unless asked for.
+  small <- fit_steps(c(1, 2e5), steps_at(c(0, 1e5, 2e5)))
+  expect_identical(class_labels(small, NULL, read_locale("en"))[1], "0\u201399,999")
+  asked <- class_labels(small, number_format(large = TRUE), read_locale("en"))
+  expect_identical(asked[1], "0\u201399,999")
+  months <- c("2031-06", "2031-10")
+  expect_identical(period_words(months, read_locale("pl"))[1], "czerwiec\u00a02031")
+  expect_identical(period_words("2031-06-03", read_locale("de")), "3.\u00a0Juni\u00a02031")
+  expect_identical(period_words(c("2031-06", "later"), read_locale("en")), c("2031-06", "later"))
+  own <- map_locale("fr", months = month.name)
+  expect_identical(period_words("2031-06", own), "June\u00a02031")
+})

@@ -147,8 +147,8 @@ test_that("the projection follows the extent, can be named, and one that mislead
     "web Mercator",
     class = "ochre_error_argument"
   )
-  # A map of the world in one piece: an area across the map's edge is cut there, not drawn across
-  # it.
+  # A map of the world is torn where it cuts no land; where the sheet asks for another middle, an
+  # area across the map's edge is cut there, not drawn across it.
   world <- read_boundaries(tibble::tibble(
     v = 1:3,
     geometry = wk::wkt(c(
@@ -157,15 +157,17 @@ test_that("the projection follows the extent, can be named, and one that mislead
       NA
     ))
   ))
-  plan <- quietly(resolve_sheet(
-    map_sheet("T") |> shade_areas(world, v, steps = steps_equal(2))
-  ))
-  paths <- paths_core(plan$topology, 1)
-  wide <- tapply(paths$x[paths$feature == 2], paths$part[paths$feature == 2], function(v) {
-    diff(range(v))
-  })
-  expect_length(wide, 2)
-  expect_true(all(wide < 2e6))
+  for (centre in list(NULL, 0)) {
+    plan <- quietly(resolve_sheet(
+      map_sheet("T", centre = centre) |> shade_areas(world, v, steps = steps_equal(2))
+    ))
+    paths <- paths_core(plan$topology, 1)
+    wide <- tapply(paths$x[paths$feature == 2], paths$part[paths$feature == 2], function(v) {
+      diff(range(v))
+    })
+    expect_length(wide, if (is.null(centre)) 1 else 2)
+    expect_true(all(wide < 2e6 * (3 - length(wide))))
+  }
 })
 
 test_that("what a map says of an inset and of a hatch is in its language, with its marks", {
@@ -192,4 +194,71 @@ test_that("what a map says of an inset and of a hatch is in its language, with i
     expect_true(uncertain[[code]] %in% plan$layers[[1]]$labels)
     expect_identical(plan$marks, unclass(locale)[c("decimal", "thousands")])
   }
+})
+
+test_that("far-off parts are found where the map would be empty with them, and it is said", {
+  x <- islands()
+  sheet <- function(...) map_sheet("T", ...) |> shade_areas(x, v, steps = steps_equal(2))
+  expect_message(
+    found <- resolve_sheet(sheet()),
+    "1 part lies far off; drawn in 1 frame of its own. `inset = FALSE`",
+    fixed = TRUE
+  )
+  expect_length(found$insets, 1)
+  expect_length(suppressMessages(resolve_sheet(sheet(inset = FALSE)))$insets, 0)
+  # Land fills a third of the map and more.
+  counties <- quietly(read_boundaries(ochre_demo("counties.topojson.gz")))
+  far <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(counties)))
+  main <- counties[!counties$state %in% utils::tail(unique(counties$state), 2), ]
+  land <- sum(areas_km2(main)) * 1e6
+  wide <- vapply(far$insets, function(i) i$frame[["y1"]], 0)
+  expect_gt(length(far$insets), 1)
+  frame <- far$frame
+  expect_gt(land / ((frame[["x1"]] - frame[["x0"]]) * (frame[["y1"]] - frame[["y0"]])), 0.35)
+  # A world is one map.
+  atlas <- quietly(read_boundaries(ochre_demo("atlas.topojson.gz")))
+  expect_length(quietly(resolve_sheet(map_sheet("T") |> shade_areas(atlas)))$insets, 0)
+})
+
+test_that("specks and poles are left out by a word, and counted", {
+  x <- islands()
+  x <- rbind(x, read_boundaries(tibble::tibble(
+    code = "speck", v = 5, geometry = wk::wkt("POLYGON ((40 5, 40.02 5, 40.02 5.02, 40 5))")
+  ))[names(x)])
+  sheet <- map_sheet("T", leave_out = "specks") |> shade_areas(x, v, steps = steps_equal(2))
+  expect_message(
+    plan <- resolve_sheet(sheet), "Left out 1 part far off; of 1 area nothing is left"
+  )
+  expect_identical(plan$layers[[1]]$names, x$code)
+  atlas <- quietly(read_boundaries(ochre_demo("atlas.topojson.gz")))
+  whole <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(atlas)))
+  less <- quietly(resolve_sheet(map_sheet("T", leave_out = "poles") |> shade_areas(atlas)))
+  expect_lt(less$frame[["y1"]] - less$frame[["y0"]], whole$frame[["y1"]] - whole$frame[["y0"]])
+  # The rest is as it was.
+  parts <- unclass(atlas$geometry)
+  left <- drop_parts(parts, function(box) box$ymax < -60)
+  expect_identical(left$whole, 1L)
+  kept <- lengths(left$wkb) > 0
+  expect_identical(sum(!kept), 1L)
+  expect_equal(areas_km2(atlas[kept, ]), measure_core(left$wkb[kept])$area / 1e6)
+})
+
+test_that("a graticule and an outline lie below all, in no list and no legend", {
+  atlas <- quietly(read_boundaries(ochre_demo("atlas.topojson.gz")))
+  bare <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(atlas)))
+  plan <- quietly(resolve_sheet(
+    map_sheet("T", graticule = 30, outline = TRUE) |> shade_areas(atlas)
+  ))
+  expect_identical(vapply(plan$layers, function(l) l$kind, ""), c("lines", "areas"))
+  expect_identical(plan$layers[[1]]$name, "")
+  expect_null(plan$layers[[1]]$legend)
+  expect_false(plan$page$layers)
+  expect_identical(plan$projection, bare$projection)
+  # Twelve meridians, five parallels, four edges.
+  expect_length(plan$topology$layers[[1]]$feature_end, 21)
+  turned <- quietly(resolve_sheet(map_sheet("T", centre = 150) |> shade_areas(atlas)))
+  expect_equal(turned$projection$lon0, 150)
+  near <- quietly(resolve_sheet(map_sheet("T", graticule = 1) |> shade_areas(squares(1:4))))
+  frame <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(squares(1:4))))$frame
+  expect_equal(near$frame, frame, tolerance = 1e-3)
 })

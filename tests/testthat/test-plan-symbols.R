@@ -220,3 +220,69 @@ test_that("a label that says percent beside a legend of fractions is refused, wi
   expect_identical(l$hover[2], "Area 2: 34,5\u00a0%")
   expect_identical(l$labels, c("unter 30\u00a0%", "30\u00a0% und mehr"))
 })
+
+test_that("symbols without a size are all alike, and the legend names them once", {
+  for (shape in c("circle", "pin")) {
+    s <- layer_of(base() |> place_symbols(points, shape = shape, legend = "Wells"))
+    expect_true(s$plain)
+    expect_length(s$x, 4)
+    expect_identical(length(unique(s$r)), 1L)
+    expect_identical(s$sizes, list(labels = "Wells", r = s$r[1]))
+    expect_identical(s$hover, letters[1:4])
+  }
+  # The tip of a pin is on its place.
+  expect_equal(min(s$outline$y), 0)
+  expect_equal(s$outline$x[which.min(s$outline$y)], 0)
+  expect_equal(area_of(s$outline), pi, tolerance = 1e-9)
+  coloured <- layer_of(base() |> place_symbols(points, colour = name))
+  expect_identical(coloured$key$labels, sort(letters[1:4]))
+  for (arg in list(list(second = "m"), list(size_steps = steps_equal(2)), list(span = c(0, 9)))) {
+    expect_error(
+      do.call(place_symbols, c(list(base(), points), arg)),
+      "needs a `size`",
+      class = "ochre_error_argument"
+    )
+  }
+})
+
+test_that("sizes and a span are kept, and the marks of the legend follow the same rule", {
+  plan <- quietly(resolve_sheet(
+    base() |> place_symbols(points, n, sizes = c(0, 72), span = c(0, 400))
+  ))
+  s <- plan$layers[[2]]
+  side <- sqrt(diff(plan$frame[c("x0", "x1")]) * diff(plan$frame[c("y0", "y1")]))
+  # The frame grows by the symbols after their sizes are set.
+  expect_equal(s$r / s$r[1], sqrt(pmin(c(900, 400, 100), 400) / 400))
+  expect_lte(s$r[1], 36 * side / 720)
+  expect_identical(s$sizes$labels[1], "400 and over")
+  values <- as.numeric(sub(" and over", "", s$sizes$labels))
+  expect_equal(s$sizes$r, s$r[1] * sqrt(values / 400))
+  expect_warning(
+    quietly_but("ochre_warning_sizes", resolve_sheet(
+      base() |> place_symbols(points, n, sizes = c(6, 60), span = c(100, 900))
+    )),
+    class = "ochre_warning_sizes"
+  )
+  s <- layer_of(base() |> place_symbols(points, n, sizes = c(6, 60)))
+  expect_equal((s$r / s$r[1])^2, 0.01 + 0.99 * c(900, 400, 100) / 900)
+  for (bad in list(list(sizes = 5), list(sizes = c(9, 3)), list(span = c(5, 5)))) {
+    expect_error(
+      do.call(place_symbols, c(list(base(), points, "n"), bad)),
+      class = "ochre_error_argument"
+    )
+  }
+})
+
+test_that("a few points far from all others do not spoil a map of points alone; they are named", {
+  set.seed(5)
+  near <- data.frame(longitude = rnorm(60, 10), latitude = rnorm(60, 50), name = as.character(1:60))
+  near[61, ] <- list(50, 10, "swapped")
+  expect_warning(
+    plan <- quietly_but("ochre_warning_off_map", resolve_sheet(map_sheet("T") |>
+      place_symbols(near))),
+    "swapped",
+    class = "ochre_warning_off_map"
+  )
+  expect_false(61L %in% plan$layers[[1]]$row)
+  expect_lt(plan$frame[["x1"]] - plan$frame[["x0"]], 1.2e6)
+})

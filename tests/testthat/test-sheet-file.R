@@ -1,7 +1,7 @@
 demo_copy <- function(change = identity) {
   folder <- tempfile("ochre-sheet-")
   dir.create(folder)
-  file.copy(file.path(system.file("orvane", package = "ochre"), ochre_demo()), folder)
+  file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
   path <- file.path(folder, "map.ochre.yml")
   writeLines(enc2utf8(change(readLines(path, encoding = "UTF-8"))), path, useBytes = TRUE)
   path
@@ -272,4 +272,62 @@ test_that("a stranger's sheet writes into its own folder only and is one documen
   }
   expect_error(read_sheet(spoil(0)), "zero byte in line 3", class = "ochre_error_sheet")
   expect_error(read_sheet(spoil(0xff)), "not UTF-8 in line 3", class = "ochre_error_sheet")
+})
+
+test_that("a sheet takes what R takes: single values for lists, -Inf, positions, every verb", {
+  folder <- temporary("")
+  dir.create(folder)
+  on.exit(unlink(folder, recursive = TRUE))
+  writeLines(
+    c("7;A;[0.5, 0.5];10", "12;B;[1.5, 0.2];9999", "13;;[2.5, 0.4];30"),
+    file.path(folder, "wells.csv")
+  )
+  wells <- readLines(file.path(folder, "wells.csv"))
+  writeLines(c("Id no;state;place;depth", wells), file.path(folder, "wells.csv"))
+  file.copy(squares_file(c("07", "12", "13")), file.path(folder, "areas.geojson"))
+  writeLines(c(
+    "ochre: 1", "title: Wells", "inset: true", "leave_out: specks", "graticule: 1",
+    "tables:",
+    "  areas:", "    - read_boundaries: {file: areas.geojson}",
+    "  wells:",
+    "    - read_statistics: {file: wells.csv, text: place}",
+    "    - rename_columns: {names: {id: Id no}}",
+    "    - recode_values: {column: state, values: {A: open, B: shut}, missing: unknown}",
+    "    - set_values: {column: depth, above: 5000}",
+    "    - cut_code: {column: 1, width: 2}",
+    "    - paste_columns: {text: \"{id} {state}\", name: both}",
+    "    - places_from: {column: place}",
+    "  joined:",
+    "    - join_statistics: {boundaries: areas, statistics: wells, by: {code: id}, repeats: share}",
+    "layers:",
+    "  - shade_areas:",
+    "      data: joined",
+    "      value: depth",
+    "      steps: {steps_at: {breaks: [-Inf, 20, Inf], closed: right, labels: [low, high]}}",
+    "      popup: [state, depth]",
+    "  - place_symbols: {data: wells, shape: pin, legend: Wells, sizes: 12}",
+    "  - shade_areas: {data: areas, fill: \"#eeeeee\"}",
+    "publish: map.png"
+  ), file.path(folder, "map.ochre.yml"))
+  sheet <- quietly(read_sheet(file.path(folder, "map.ochre.yml")))
+  plan <- quietly(resolve_sheet(sheet))
+  shaded <- plan$layers[[2]]
+  expect_identical(shaded$labels, c("low", "high"))
+  expect_identical(shaded$class, c(1L, 0L, 2L))
+  expect_identical(shaded$popup$labels, c("State", "Depth"))
+  expect_identical(shaded$popup$fields[[1]], c("open", "shut", "unknown"))
+  expect_identical(basename(attr(sheet, "publish")), "map.png")
+})
+
+test_that("an unknown key is answered by the nearest one, or by all there are", {
+  file <- write_file(paste(
+    "ochre: 1", "title: T", "tables: {a: [{read_boundaries: {file: a.geojson}}]}",
+    "layers: [{shade_areas: {data: a, valu: x, qqqqqqqq: 1}}]",
+    sep = "\n"
+  ), ".yml")
+  e <- expect_error(read_sheet(file), class = "ochre_error_sheet")
+  expect_match(conditionMessage(e), "Did you mean `value`?", fixed = TRUE)
+  for (key in setdiff(names(formals(shade_areas)), "sheet")) {
+    expect_match(conditionMessage(e), sprintf("`%s`", key), fixed = TRUE)
+  }
 })

@@ -164,3 +164,54 @@ test_that("a comparison has every method and number, and its figure draws each",
     class = "ochre_error_argument"
   )
 })
+
+test_that("limits closed on the right are those of cut(), and labels say so", {
+  set.seed(33)
+  for (round in 1:200) {
+    x <- round(runif(60, 0, 100), sample(0:2, 1))
+    breaks <- c(sample(c(0, -Inf), 1), sort(sample(unique(x[x > 0 & x < 100]), 3)), Inf)
+    fit <- quietly(fit_steps(x, steps_at(breaks, closed = "right")))
+    known <- cut(x, breaks, right = TRUE, include.lowest = TRUE, labels = FALSE)
+    expect_identical(class_of(fit, x), known)
+    expect_identical(fit$counts, tabulate(known, 4))
+    expect_match(fit$labels[4], "^over ")
+    if (is.infinite(breaks[1])) expect_match(fit$labels[1], " or less$")
+    # A value reads as one of its class at the decimals shown.
+    shown <- format_field(x, NULL, own_format(NULL, fit, x))
+    read <- as.numeric(gsub(",", "", shown))
+    expect_identical(cut(read, breaks, right = TRUE, include.lowest = TRUE, labels = FALSE), known)
+  }
+})
+
+test_that("labels of one's own stand everywhere, one a class", {
+  fit <- fit_steps(c(1, 2, 8, 9), steps_equal(2, labels = c("few", "many")))
+  expect_identical(fit$labels, c("few", "many"))
+  german <- class_labels(fit, number_format(unit = "km"), read_locale("de"))
+  expect_identical(german, c("few", "many"))
+  named <- steps_categories(labels = c(b = "Boats"))
+  expect_identical(fit_steps(c("a", "b", "a"), named)$labels, c("a", "Boats"))
+  expect_error(
+    quietly(fit_steps(c(1, 1, 2), steps_quantile(3, labels = c("a", "b", "c")))),
+    "3 texts, and there are 2 classes",
+    class = "ochre_error_argument"
+  )
+  refused <- function(code) expect_error(code, class = "ochre_error_argument")
+  refused(steps_at(c(0, 1, 2), labels = "one"))
+  refused(steps_equal(2, labels = c("a", "a")))
+  refused(steps_equal(2, labels = c(x = "a", y = "b")))
+  expect_warning(
+    fit_steps(c("a", "b"), steps_categories(labels = c(z = "Zoo"))),
+    class = "ochre_warning_unused"
+  )
+})
+
+test_that("quantiles of many values are short, and each class has its share within a hundredth", {
+  set.seed(34)
+  for (round in 1:30) {
+    x <- rexp(3000) * 10^sample(-3:6, 1)
+    fit <- quietly(fit_steps(x, steps_quantile(5)))
+    expect_lte(max(abs(fit$counts - 600)), 12)
+    inner <- fit$breaks[-c(1, 6)]
+    expect_lte(max(nchar(format(signif(inner / 10^floor(log10(inner)), 12), trim = TRUE))), 7)
+  }
+})

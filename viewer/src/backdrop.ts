@@ -5,8 +5,7 @@ import type { Camera } from "./camera";
 import { element, canvasContext } from "./elements";
 import { entry } from "./entry";
 import type { Backdrop, PictureBackdrop, TileBackdrop, TileLevel } from "./plan";
-import type { MapState } from "./state";
-import { say } from "./words";
+import { say, type Words } from "./words";
 
 interface Tile {
   image: HTMLImageElement;
@@ -72,6 +71,12 @@ export function tileAddress(
   return backdrop.url.replace(/\{([zxy])\}/g, (_, key: string) => entry(fill, key));
 }
 
+// One canvas under the data: what `pick()` finds to be shown, as solid as it says.
+export interface Shown {
+  backdrop: Backdrop;
+  opacity: number;
+}
+
 export class BackdropView {
   private readonly canvas: HTMLCanvasElement;
   private readonly credit: HTMLElement;
@@ -80,15 +85,15 @@ export class BackdropView {
   private picture: HTMLImageElement | null = null;
   private lastLevel = -1;
   private timer = 0;
-  private readonly list: Backdrop[];
+  private last: Backdrop | null = null;
 
   constructor(
     stage: HTMLElement,
     below: HTMLElement,
     private readonly camera: Camera,
-    private readonly state: MapState,
+    private readonly words: Words,
+    private readonly shown: () => Shown | null,
   ) {
-    this.list = state.payload.backdrops;
     this.canvas = element("canvas", "ochre-canvas ochre-backdrop");
     stage.prepend(this.canvas);
     const line = element("p", "ochre-credit", null, below);
@@ -98,8 +103,8 @@ export class BackdropView {
     this.pick();
   }
 
-  private get now(): Backdrop {
-    return entry(this.list, this.state.backdrop);
+  private get now(): Backdrop | null {
+    return this.shown()?.backdrop ?? null;
   }
 
   dispose(): void {
@@ -107,8 +112,12 @@ export class BackdropView {
     for (const tile of this.tiles.values()) giveUp(tile);
   }
 
-  // Another backdrop: what was asked for the old one is given up.
+  // Another backdrop, or as solid as it is now: what was asked for an old one is given up.
   pick(): void {
+    const { now } = this;
+    this.canvas.style.opacity = String(this.shown()?.opacity ?? 1);
+    if (now && now === this.last) return;
+    this.last = now;
     window.clearTimeout(this.timer);
     for (const tile of this.tiles.values()) giveUp(tile);
     this.tiles = new Map();
@@ -116,7 +125,7 @@ export class BackdropView {
     this.lastLevel = -1;
     this.trouble.textContent = "";
     this.credit.replaceChildren();
-    const { now } = this;
+    if (!now) return;
     if (now.kind !== "plain") {
       const words = now.attribution;
       if (now.link && /^https?:/i.test(now.link)) {
@@ -125,7 +134,6 @@ export class BackdropView {
         link.target = "_blank";
         link.rel = "noopener noreferrer";
       } else this.credit.textContent = words;
-      this.canvas.style.opacity = String(now.opacity);
     }
     if (now.kind === "picture") this.load(now);
   }
@@ -139,7 +147,7 @@ export class BackdropView {
   }
 
   private say(lost: boolean): void {
-    const text = lost ? say(this.state.payload.words, "backdrop_lost") : "";
+    const text = lost ? say(this.words, "backdrop_lost") : "";
     if (this.trouble.textContent !== text) this.trouble.textContent = text;
   }
 
@@ -157,6 +165,7 @@ export class BackdropView {
     c.setTransform(1, 0, 0, 1, 0, 0);
     c.clearRect(0, 0, width, height);
     const { now } = this;
+    if (!now) return;
     if (now.kind === "tiles") this.drawTiles(c, now, dense);
     if (now.kind === "picture" && this.picture?.complete && this.picture.naturalWidth > 0)
       drawPicture(c, now, this.picture, this.camera, dense);
@@ -356,26 +365,3 @@ function triangle(
   c.drawImage(image, 0, 0);
   c.restore();
 }
-
-// The list that a reader picks from, where there are several.
-export function backdropList(state: MapState, parent: HTMLElement): void {
-  const list = state.payload.backdrops;
-  if (list.length < 2) return;
-  const box = element("fieldset", "ochre-backdrops", null, parent);
-  element("legend", "", say(state.payload.words, "backdrop"), box);
-  const group = `ochre-backdrop-${++lists}`;
-  const inputs = list.map((b, i) => {
-    const label = element("label", "", null, box);
-    const input = element("input", "", null, label);
-    input.type = "radio";
-    input.name = group;
-    input.addEventListener("change", () => state.setBackdrop(i));
-    element("span", "", b.name, label);
-    return input;
-  });
-  const show = () => inputs.forEach((input, i) => (input.checked = i === state.backdrop));
-  show();
-  state.on(["backdrop"], show);
-  box.addEventListener("keydown", (e) => e.stopPropagation());
-}
-let lists = 0;

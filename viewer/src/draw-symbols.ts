@@ -27,6 +27,10 @@ export function dashes(layer: LineLayer, width: number, zoom: number): number[] 
 // How many times as large symbols are as on the whole map.
 export const sizeAt = (plan: SymbolLayer, zoom: number): number =>
   atZoom(plan.zoomed?.size, zoom, 1);
+// Pixels of a rim, and the share of a radius that it has at most.
+const RIM = 1;
+const RIM_SHARE = 0.3;
+
 // Pixels of a radius.
 export const unitOf = (plan: SymbolLayer, camera: Camera): number =>
   camera.home * sizeAt(plan, camera.zoom);
@@ -160,6 +164,9 @@ function drawSymbol(
   c.beginPath();
   symbolPath(c, plan, i, at, unit);
   c.fill();
+  // A rim does not eat up a small symbol.
+  const rim = Math.min(RIM, RIM_SHARE * entry(plan.r, i) * unit);
+  if (c.lineWidth !== rim) c.lineWidth = rim;
   c.stroke();
 }
 

@@ -95,8 +95,7 @@ export class Legend {
         null,
         this.parent,
       );
-      if (hasTitle(layer))
-        element("h2", "ochre-legend-title", layer.legend, part);
+      if (hasTitle(layer)) element("h2", "ochre-legend-title", layer.legend, part);
       if (layer.legend_note) element("p", "ochre-legend-note", layer.legend_note, part);
       this.part(layer, i, part);
     });

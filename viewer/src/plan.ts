@@ -1,6 +1,7 @@
 // Made from inst/schema/plan.schema.json by viewer/generate.mjs; do not edit.
 
 export type Backdrop = PlainBackdrop | TileBackdrop | PictureBackdrop;
+export type Overlay = TileBackdrop | PictureBackdrop;
 /**
  * The arcs of one feature; ~k is arc k from its end.
  */
@@ -88,6 +89,10 @@ export interface Plan {
    * What may lie under the data; the first is shown first.
    */
   backdrops: Backdrop[];
+  /**
+   * Tiles and pictures that a reader can lay over the backdrop, below the data; all are off at first.
+   */
+  overlays: Overlay[];
   /**
    * Frames of far-off parts.
    */

@@ -164,6 +164,11 @@ export class Pointing {
     return drawn.sort((a, b) => collator.compare(names[a] ?? "", names[b] ?? ""));
   }
 
+  // Is anything drawn at a place of the stage?
+  covers(px: number, py: number): boolean {
+    return this.find(px, py) !== null;
+  }
+
   private find(px: number, py: number): Hit | null {
     const { camera, scene, state } = this.on;
     const [x, y] = camera.toMap(px, py);

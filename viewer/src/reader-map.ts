@@ -1,8 +1,10 @@
 // One map on a page: makes its parts, hands each what it needs, and lets go of all when the map is
 // taken away.
-import { BackdropView, backdropList } from "./backdrop";
+import type { BackdropView } from "./backdrop";
+import { backdropList, backdropViews, overlayList } from "./backdrop-lists";
 import { Bars, cards } from "./beside";
 import { Camera } from "./camera";
+import { freeCorner } from "./corner";
 import { Painter } from "./draw";
 import { button, element } from "./elements";
 import { paint, type Frame } from "./frame";
@@ -31,7 +33,7 @@ export class ReaderMap {
   private readonly pointing: Pointing;
   private readonly redraw: Redraw;
   private readonly tools: Tools;
-  private readonly backdrop: BackdropView | null;
+  private readonly backdrops: BackdropView[];
   private readonly periods: PeriodBar | null = null;
   private bars: Bars | null = null;
   private layers: LayerList | null = null;
@@ -50,15 +52,13 @@ export class ReaderMap {
     const scene = new Scene(plan);
     this.camera = new Camera(plan.frame);
     this.painter = new Painter(scene, this.camera, this.state, frame.base, frame.overlay);
-    this.backdrop = plan.backdrops.length
-      ? new BackdropView(stage, middle, this.camera, this.state)
-      : null;
+    this.backdrops = backdropViews(stage, middle, this.camera, this.state);
     const main = plan.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
     this.addLists(side);
     this.legend = new Legend(this.state, element("div", "ochre-legend-parts", null, side));
     this.redraw = new Redraw({
       painter: this.painter,
-      backdrop: this.backdrop,
+      backdrops: this.backdrops,
       legend: this.legend,
       camera: this.camera,
       over: () => this.drawOver(),
@@ -94,8 +94,9 @@ export class ReaderMap {
     this.size = now;
     this.narrow();
     this.camera.resize(this.frame.stage.clientWidth, this.frame.stage.clientHeight);
-    this.painter.resize();
     this.legend.resize(this.camera.home);
+    this.placeLegend();
+    this.painter.resize();
     this.pointing.close();
     this.redraw.now();
     this.redraw.prepare();
@@ -106,7 +107,7 @@ export class ReaderMap {
     this.life.abort();
     this.redraw.dispose();
     this.periods?.stop();
-    this.backdrop?.dispose();
+    for (const view of this.backdrops) view.dispose();
     this.root.replaceChildren();
   }
 
@@ -116,6 +117,7 @@ export class ReaderMap {
     if (page.cards) cards(this.state, side);
     if (page.layers) this.layers = new LayerList(this.state, side);
     backdropList(this.state, side);
+    overlayList(this.state, side);
   }
 
   private addBars(main: number): void {
@@ -160,9 +162,11 @@ export class ReaderMap {
   private follow(): void {
     const { state, pointing, plan } = this;
     state.on(["panel"], () => pointing.relight());
-    state.on(["backdrop"], () => {
-      this.backdrop?.pick();
-      this.backdrop?.draw();
+    state.on(["backdrop", "overlays"], () => {
+      for (const view of this.backdrops) {
+        view.pick();
+        view.draw();
+      }
     });
     state.on(["panel", "layers", "classes", "lit", "look"], () => this.redraw.ask());
     followGround(plan, this.life.signal, () => {
@@ -214,6 +218,27 @@ export class ReaderMap {
 
   private projection(): Projection {
     return (this.turn ??= makeProjection(this.plan.projection));
+  }
+
+  // In a corner of the map, where it is to be there and covers nothing; else beside it.
+  private placeLegend(): void {
+    const { body, stage, side } = this.frame;
+    const aside = side.parentElement;
+    if (this.plan.style.legend.place !== "inside" || !aside) return;
+    const fit = () => this.camera.resize(stage.clientWidth, stage.clientHeight);
+    const small = this.root.classList.contains("ochre-narrow");
+    const surface = this.plan.layers.some((l) => l.kind === "density" || l.kind === "heat");
+    body.classList.toggle("ochre-in-corner", !small && !surface);
+    fit();
+    if (small || surface) return;
+    const at = freeCorner(this.camera, aside.getBoundingClientRect(), (x, y) =>
+      this.pointing.covers(x, y),
+    );
+    body.classList.toggle("ochre-in-corner", at !== null);
+    aside.style.left = at ? `${at.x}px` : "";
+    aside.style.top = at ? `${at.y}px` : "";
+    fit();
+    this.legend.resize(this.camera.home);
   }
 
   // On a narrow screen the legend stands below the map, which then takes no more than its shape

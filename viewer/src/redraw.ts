@@ -10,7 +10,7 @@ const REST = 140; // milliseconds without a move
 
 export interface Drawn {
   painter: Painter;
-  backdrop: BackdropView | null;
+  backdrops: BackdropView[];
   legend: Legend;
   camera: Camera;
   // What lies over the map: what is marked, tools.
@@ -32,7 +32,7 @@ export class Redraw {
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
       if (moving && this.isSlow && this.drawn.painter.shift()) {
-        this.drawn.backdrop?.draw();
+        for (const view of this.drawn.backdrops) view.draw();
         this.rest = window.setTimeout(() => this.ask(), REST);
         this.drawn.over();
       } else this.now();
@@ -40,9 +40,9 @@ export class Redraw {
   }
 
   now(): void {
-    const { painter, backdrop, legend, camera, over } = this.drawn;
+    const { painter, backdrops, legend, camera, over } = this.drawn;
     const begin = performance.now();
-    backdrop?.draw();
+    for (const view of backdrops) view.draw();
     painter.draw();
     if (!this.first) this.costs = [this.costs[1], performance.now() - begin];
     if (this.isSlow) painter.keep();

@@ -3,11 +3,13 @@
 import { entry } from "./entry";
 import type { AreaLayer, AreaPanel, Layer, Plan } from "./plan";
 
-export type Change = "panel" | "layers" | "classes" | "lit" | "look" | "backdrop";
+export type Change = "panel" | "layers" | "classes" | "lit" | "look" | "backdrop" | "overlays";
 
 export class MapState {
   panel: number;
   backdrop = 0;
+  // How solid each picture is that lies over the backdrop; 0 while it is off.
+  readonly overlays: number[];
   readonly order: number[];
   readonly hidden = new Set<number>();
   readonly opacity: number[];
@@ -19,6 +21,7 @@ export class MapState {
   constructor(readonly payload: Plan) {
     // The latest of several periods comes first.
     this.panel = payload.panels ? payload.panels.length - 1 : 0;
+    this.overlays = payload.overlays.map(() => 0);
     this.order = payload.layers.map((_, i) => i);
     this.opacity = payload.layers.map((layer) => layer.show?.opacity ?? 1);
     payload.layers.forEach((layer, i) => layer.show?.off && this.hidden.add(i));

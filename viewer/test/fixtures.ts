@@ -105,6 +105,7 @@ export const payload: Plan = {
     cards: null,
   },
   backdrops: [],
+  overlays: [],
   insets: [],
   locale: "en",
   alt: "A",
