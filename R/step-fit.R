@@ -21,8 +21,8 @@
 #'   values in the fullest class; `moved`, how many values changed their class by rounding, or
 #'   `NULL`; `right`, whether limits belong to the class below them; `words`, labels of the writer's
 #'   own, or `NULL`; `below`, the number of classes below a midpoint, or `NULL`; `digits`, decimals
-#'   of the labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions are
-#'   read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`.
+#'   of the labels; `missing` and `infinite`, counts; `values`, a histogram for printing. Fractions
+#'   are read at fifteen digits. Without a finite value there are no classes and `fit` is `NA`.
 #'   Constant values make one class. Fewer distinct values than classes, or ties, make fewer
 #'   classes, and a warning `ochre_warning_classes` says so; an empty class gives
 #'   `ochre_warning_empty`.
