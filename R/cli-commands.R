@@ -239,16 +239,29 @@ command_demo <- function(args) {
       "Copies the demo of the made-up island state Orvane (data and sheets) to a folder,\nby",
       "default `ochre-demo`, and builds its maps there."
     ),
-    list(optparse::make_option(
-      "--force",
-      action = "store_true",
-      default = FALSE,
-      help = "replace files that are there"
-    )),
+    list(
+      optparse::make_option(
+        "--force",
+        action = "store_true",
+        default = FALSE,
+        help = "replace files that are there"
+      ),
+      optparse::make_option(
+        "--examples",
+        action = "store_true",
+        default = FALSE,
+        help = "copy the example jobs instead, with the data of both made-up worlds"
+      )
+    ),
     c(0, 1)
   )
   if (is.null(given)) return(0L)
   folder <- if (length(given$args)) given$args else "ochre-demo"
+  if (given$options$examples) {
+    copy_examples(folder, given$options$force)
+    cat(file.path(folder, "examples", "README.md"), "\n", sep = "")
+    return(0L)
+  }
   copy_demo(folder, given$options$force)
   for (name in demo_sheets) {
     sheet <- read_sheet(file.path(folder, name))
@@ -262,7 +275,21 @@ demo_sheets <- paste0(
 )
 
 copy_demo <- function(folder, force, call = rlang::caller_env()) {
-  there <- file.path(folder, list.files(system.file("orvane", package = "ochre")))
+  files <- list.files(system.file("orvane", package = "ochre"), full.names = TRUE)
+  ready_folder(folder, basename(files), force, call)
+  file.copy(files, folder, overwrite = TRUE)
+}
+
+# The jobs beside the data that they are of.
+copy_examples <- function(folder, force, call = rlang::caller_env()) {
+  parts <- system.file(c("examples", "orvane", "tarvossa"), package = "ochre")
+  ready_folder(folder, basename(parts), force, call)
+  file.copy(parts, folder, recursive = TRUE, overwrite = TRUE)
+}
+
+# A folder that can take these files, with nothing replaced that nobody asked to.
+ready_folder <- function(folder, names, force, call) {
+  there <- file.path(folder, names)
   there <- there[file.exists(there)]
   if (length(there) && !force) {
     ochre_abort(
@@ -282,8 +309,6 @@ copy_demo <- function(folder, force, call = rlang::caller_env()) {
       call = call
     )
   }
-  from <- list.files(system.file("orvane", package = "ochre"), full.names = TRUE)
-  file.copy(from, folder, overwrite = TRUE)
 }
 
 command_serve_demo <- function(args) {

@@ -29,7 +29,8 @@ command_examples <- list(
   ),
   demo = c(
     "ochre demo",
-    "ochre demo maps --force"
+    "ochre demo maps --force",
+    "ochre demo jobs --examples"
   ),
   `serve-demo` = c(
     "ochre serve-demo",

@@ -2,7 +2,12 @@
 # it is drawn, because only then the size of the map on paper is known, and symbols must have its
 # scale; figure-layout.R keeps the room for it.
 
-has_legend <- function(layer) !is.null(layer$legend) && layer$kind != "labels"
+has_legend <- function(layer) {
+  !is.null(layer$legend) && layer$kind != "labels" && on_whole_map(layer)
+}
+
+# A figure shows what a page shows before a reader comes nearer.
+on_whole_map <- function(layer) is.null(layer$show$zooms) || layer$show$zooms[1] <= 1
 
 # A grob that is drawn within the map, or within one of several.
 note_layer <- function(grob, panel = NULL, plan = NULL) {

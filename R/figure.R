@@ -31,6 +31,7 @@ draw_plan <- function(plan, at) {
   drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
   layers <- lapply(seq_along(plan$layers), function(i) {
     layer <- plan$layers[[i]]
+    if (!on_whole_map(layer)) return(NULL)
     switch(layer$kind,
       areas = figure_areas(
         layer,

@@ -15,10 +15,17 @@ page_still <- function(plan) {
     still_map(plan),
     still_legend(plan),
     if (plan$page$table) still_table(plan),
-    sprintf("<p>%s</p>", escape(paste(c(plan$note, plan$source), collapse = " "))),
+    if (!is.null(plan$note)) sprintf("<p>%s</p>", escape(plan$note)),
+    if (!is.null(plan$source)) sprintf("<p>%s</p>", still_source(plan, escape)),
     "</div>",
     "</noscript>"
   )
+}
+
+still_source <- function(plan, escape) {
+  if (is.null(plan$source_link)) return(escape(plan$source))
+  address <- htmltools::htmlEscape(plan$source_link, attribute = TRUE)
+  sprintf("<a href=\"%s\" rel=\"noopener noreferrer\">%s</a>", address, escape(plan$source))
 }
 
 # The map with few corners, in whole pixels, one path for each class.

@@ -1,9 +1,11 @@
 # Parts of the land that a map leaves out by a word: specks far off, and land round a pole.
 
 # The shapes of a map without those parts, with a message that counts them.
-leave_out_parts <- function(map, wanted) {
+leave_out_parts <- function(map, sheet) {
+  wanted <- sheet$leave_out
   if (!length(wanted)) return(map)
-  drawn <- which(map$kinds %in% c("areas", "lines"))
+  helps <- vapply(sheet$layers, function(layer) isTRUE(layer$unlisted), NA)
+  drawn <- which(map$kinds %in% c("areas", "lines") & !helps)
   wkb <- lapply(map$shapes[drawn], function(s) s$wkb)
   gone <- list(
     specks = if ("specks" %in% wanted) speck_test(wkb),

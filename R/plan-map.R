@@ -33,7 +33,7 @@ place_on_globe <- function(sheet, setting) {
     framed = any(kinds %in% c("areas", "lines")),
     shapes = lapply(sheet$layers, layer_geometry, panels = panels)
   )
-  map <- leave_out_parts(map, sheet$leave_out)
+  map <- leave_out_parts(map, sheet)
   map <- mark_strays(map)
   project_map(map, sheet, setting)
 }

@@ -163,6 +163,7 @@ plan_whole <- function(sheet, map, layers, setting) {
     title = sheet$title,
     subtitle = sheet$subtitle,
     source = if (!is.null(sheet$source)) sprintf(locale$source, sheet$source),
+    source_link = sheet$source_link,
     note = sheet$note,
     words = locale$page,
     marks = locale[c("decimal", "thousands")],

@@ -47,8 +47,8 @@ read_sheet <- function(file) {
 }
 
 sheet_words <- c(
-  "title", "subtitle", "source", "note", "projection", "inset", "centre", "leave_out",
-  "graticule", "outline", "locale", "alt", "ground", "legend", "figure", "page"
+  "title", "subtitle", "source", "source_link", "note", "projection", "inset", "centre",
+  "leave_out", "graticule", "outline", "locale", "alt", "ground", "legend", "figure", "page"
 )
 
 # Arguments of a layer with tables, paths and steps in place of their names.

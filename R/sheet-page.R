@@ -68,8 +68,9 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
 
 #' When a layer is shown in a page
 #'
-#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows all
-#' layers, as solid as `opacity` says.
+#' For the layer before it: `sheet |> draw_lines(…) |> show_layer(off = TRUE)`. A figure shows the
+#' layers that are drawn on the whole map (zoom 1), also those that are off, as solid as `opacity`
+#' says.
 #'
 #' @param sheet A sheet from [map_sheet()] with at least one layer.
 #' @param off `TRUE` leaves the layer off until the reader switches it on in the list of layers.

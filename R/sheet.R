@@ -7,6 +7,8 @@
 #' @param title What the map shows: one text.
 #' @param subtitle,source,note More words around the map, each one text or `NULL` (default).
 #'   The source is shown with "Source:" before it.
+#' @param source_link Address to which the source leads in a page: one text, `http` or `https`;
+#'   `NULL` (default) for none.
 #' @param projection How the globe is laid flat: one of `"fitted"` (default: picked from the
 #'   extent of the areas and lines, and said by the plan), `"azimuthal equal-area"`,
 #'   `"equal-area conic"`, `"world equal-area"`, `"transverse Mercator"`, `"web Mercator"`,
@@ -47,7 +49,7 @@
 map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted",
                       inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL,
                       figure = NULL, page = NULL, centre = NULL, leave_out = NULL,
-                      graticule = NULL, outline = FALSE) {
+                      graticule = NULL, outline = FALSE, source_link = NULL) {
   check_text(title, "title")
   check_text(subtitle, "subtitle", null = TRUE)
   check_text(source, "source", null = TRUE)
@@ -65,6 +67,7 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
       title = title,
       subtitle = subtitle,
       source = source,
+      source_link = check_source_link(source, source_link),
       note = note,
       projection = projection,
       inset = check_insets(inset),
@@ -84,6 +87,20 @@ map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projec
     ),
     class = "ochre_sheet"
   )
+}
+
+check_source_link <- function(source, link, call = rlang::caller_env()) {
+  if (is.null(link)) return(NULL)
+  check_text(link, "source_link", call = call)
+  if (is.null(source)) {
+    ochre_abort(
+      "argument",
+      "`source_link` needs a `source`, whose words lead there.",
+      arg = "source_link",
+      call = call
+    )
+  }
+  check_tile_address(link, "source_link", character(), call)
 }
 
 projection_names <- c(

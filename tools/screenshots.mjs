@@ -57,4 +57,8 @@ await shoot("page-tiles", { width: 1280, height: 800 }, async (p) => {
 });
 file = file.replace("tiles.html", "heat.html");
 await shoot("page-heat", { width: 1280, height: 800 }, (p) => p.waitForTimeout(300));
+file = file.replace("heat.html", "counties.html");
+await shoot("page-counties", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 300));
+file = file.replace("counties.html", "pins.html");
+await shoot("page-pins", { width: 1280, height: 800 }, (p) => p.waitForTimeout(300));
 await browser.close();

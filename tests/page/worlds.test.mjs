@@ -69,7 +69,7 @@ for (const name of ["districts", "counties"])
     await context.close();
   });
 
-test("words of a legend are neither cut nor run into each other, in any language and width", async () => {
+test("words of a legend are whole and apart, in any language and width", async () => {
   for (const code of ["en", "de", "fr", "es", "pl"]) {
     for (const viewport of [
       { width: 1280, height: 800 },

@@ -60,6 +60,7 @@ const simple = () =>
       }),
       more({
         kind: "symbols",
+        plain: false,
         id: "dot",
         hover: ["Dot"],
         x: [x0 + 0.5 * (x1 - x0)],
@@ -221,7 +222,7 @@ test("200,000 points answer the pointer and move without waiting", async () => {
     Object.assign(dots, {
       x: [],
       y: [],
-      r: new Array(n).fill(dots.r[0] / 12),
+      r: new Array(n).fill(dots.r[0] / 9),
       hover: [],
       zoomed: null,
     });

@@ -231,3 +231,19 @@ test_that("names and cells whose bytes are no text end in classed words, never i
     )
   }
 })
+
+test_that("verbs says what a sheet may hold, inspect by which columns files join", {
+  r <- ochre("verbs")
+  expect_identical(r$status, 0L)
+  for (verb in c("shade_areas", "cut_code", "steps_at", "legend_style")) {
+    expect_match(r$stdout, paste0("\n  ", verb, " "), fixed = TRUE)
+  }
+  r <- ochre("verbs", "steps_at")
+  expect_match(r$stdout, "breaks (list of numbers, needed)", fixed = TRUE)
+  expect_match(r$stdout, "closed (left, right, default left)", fixed = TRUE)
+  r <- ochre("verbs", "shade_area")
+  expect_identical(r$status, 1L)
+  expect_match(r$stderr, "Did you mean `shade_areas`?", fixed = TRUE)
+  r <- ochre("inspect", ochre_demo("counties.topojson.gz"), ochre_demo("county-figures.csv"))
+  expect_match(r$stdout, "by = c(code = \"county\")  2,994 of 2,994 rows", fixed = TRUE)
+})

@@ -42,7 +42,8 @@ export function buildFrame(root: HTMLElement, payload: Plan): Frame {
   // Columns of their own within what scrolls, so that they grow downward and not sideways.
   const side = element("div", "ochre-legend-inner", null, aside);
   const foot = element("footer", "ochre-foot", null, root);
-  for (const text of [payload.note, payload.source]) if (text) element("p", "", text, foot);
+  if (payload.note) element("p", "", payload.note, foot);
+  if (payload.source) sourceLine(payload.source, payload.source_link, foot);
 
   stage.tabIndex = 0;
   stage.setAttribute("role", "application");
@@ -54,6 +55,19 @@ export function buildFrame(root: HTMLElement, payload: Plan): Frame {
   const overlay = element("canvas", "ochre-canvas", null, stage);
 
   return { controls, body, middle, stage, side, base, overlay, hint: hintOn(stage) };
+}
+
+// The source leads where the publisher says, if that is an address of the web.
+function sourceLine(words: string, to: string | null, foot: HTMLElement): void {
+  const line = element("p", "", null, foot);
+  if (!to || !/^https?:/i.test(to)) {
+    line.textContent = words;
+    return;
+  }
+  const link = element("a", "", words, line);
+  link.href = to;
+  link.target = "_blank";
+  link.rel = "noopener noreferrer";
 }
 
 // Says for a moment how the map can be moved.

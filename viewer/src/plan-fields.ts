@@ -6,7 +6,7 @@ export const VERSION = 4;
 // n number, o object, s string, - null), and which parts stand there. A part has its kind before
 // its fields.
 export const whole =
-  "version:n locale:s alt:s title:s subtitle:-s source:-s note:-s ground:s inks:o:0 style:o:1 panels:a- words:o marks:o:3 page:o:4 dark:-o:6 projection:o:7 frame:a backdrops:a:8:9:11 overlays:a:9:11 insets:a:12 topology:o:13 layers:a:14:25:32:34:36:37";
+  "version:n locale:s alt:s title:s subtitle:-s source:-s source_link:-s note:-s ground:s inks:o:0 style:o:1 panels:a- words:o marks:o:3 page:o:4 dark:-o:6 projection:o:7 frame:a backdrops:a:8:9:11 overlays:a:9:11 insets:a:12 topology:o:13 layers:a:14:25:32:34:36:37";
 export const parts: [string, string][] = [
   ["", "ground:s text:s soft:s faint:s line:s rim:s"],
   ["", "legend:o:2"],

@@ -37,6 +37,10 @@ export interface Plan {
    */
   source: string | null;
   /**
+   * Where the source leads in a page; null for nowhere.
+   */
+  source_link: string | null;
+  /**
    * Note.
    */
   note: string | null;

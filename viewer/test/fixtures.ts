@@ -110,6 +110,7 @@ export const payload: Plan = {
   locale: "en",
   alt: "A",
   title: "T",
+  source_link: null,
   subtitle: null,
   source: null,
   note: null,
