@@ -7,6 +7,7 @@ out=$PWD/docs/screenshots
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 mkdir -p "$out"
+export PATH="$PWD/inst/bin:$PATH"
 inst/bin/ochre demo "$work/maps" 2>/dev/null >/dev/null
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'publish(read_sheet("map.ochre.yml"), "figure.png", width = 12.8, dpi = 100)')
