@@ -92,6 +92,13 @@ test("words of a legend are whole and apart, in any language and width", async (
       );
       assert.ok(rows.length >= 5);
       assert.ok(rows.every(Boolean), `${code} at ${viewport.width}`);
+      // Under a narrow map the legend has all the width there is.
+      const share = await page.evaluate(
+        () =>
+          document.querySelector(".ochre-legend").clientWidth /
+          document.querySelector(".ochre-body").clientWidth,
+      );
+      assert.ok(viewport.width > 400 || share > 0.95);
       await context.close();
     }
   }
