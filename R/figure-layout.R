@@ -59,11 +59,12 @@ legend_column_width <- function(plan, text, width) {
   min(max(least, wanted), 0.27 * text, max(least, 0.34 * width))
 }
 
-# A map that is lower than what stands beside it gets room below, so that both begin at the top.
+# A map that is lower than what stands beside it gets room below, so that both begin at the top. A
+# legend below the map fills that room.
 room_beside <- function(plan, at) {
   if (at$right == 0 || at$rows > 1) return(at)
   beside <- (if (at$place == "beside") legend_height(plan, at, Inf) else 0) +
-    ranking_height(plan, at)
+    ranking_height(plan, at) - at$below
   unit <- (plan$frame[["x1"]] - plan$frame[["x0"]]) / at$panel
   at$frame[["y0"]] <- min(at$frame[["y0"]], at$frame[["y1"]] - beside * unit)
   at

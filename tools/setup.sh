@@ -6,14 +6,14 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-demo}
 
-r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse ggplot2 ragg svglite htmlwidgets htmltools digest wk xml2 httpuv"
+r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse ggplot2 ragg systemfonts svglite htmlwidgets htmltools digest wk xml2 httpuv"
 r_test="codetools lintr testthat roxygen2 processx png jpeg knitr rmarkdown DBI RSQLite readxl webfakes httr2 dplyr dbplyr lpSolve"
 # Ochre takes addresses apart with a newer curl than Debian 12 has.
 cran_demo="RcppSimdJson curl=6.0.0"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
 # readODS needs a newer tzdb, which install.packages() does not notice.
 cran_test="$cran_demo PROJ nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
-apt_demo="g++ make fonts-dejavu-core libcurl4-openssl-dev"
+apt_demo="g++ make fonts-dejavu-core fonts-open-sans libcurl4-openssl-dev"
 apt_test="chromium clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3 libsqlite3-mod-spatialite zip"
 
 r_wanted=$r_demo

@@ -226,3 +226,51 @@ test_that("labels keep to the page and off each other; layers and themes can be 
     expect_false(any(abs(y[-i] - y[i]) < 8 & abs(x[-i] - x[i]) < (wide[-i] + wide[i]) / 2 - 1))
   }
 })
+
+# How much of the land of a PNG is of the borders' colour, by how green it is.
+border_share <- function(file) {
+  picture <- png::readPNG(file)
+  land <- apply(picture[, , 1:3], 1:2, min) < 0.97
+  green <- picture[, , 2] - pmax(picture[, , 1], picture[, , 3])
+  sum(pmax(green, 0)[land]) / sum(land)
+}
+many_areas <- function(n) {
+  side <- ceiling(sqrt(n))
+  x <- rep(seq_len(side), side)[seq_len(n)] * 10 / side
+  y <- rep(seq_len(side), each = side)[seq_len(n)] * 10 / side
+  text <- "POLYGON ((%1$f %2$f, %3$f %2$f, %3$f %4$f, %1$f %4$f, %1$f %2$f))"
+  set.seed(n)
+  tibble::tibble(
+    v = runif(n),
+    part = rep_len(1:4, n),
+    geometry = wk::as_wkb(wk::wkt(sprintf(text, x, y, x + 10 / side, y + 10 / side)))
+  )
+}
+
+test_that("borders leave the map visible, however many areas there are and however small it is", {
+  own <- border_style(colour = "#00ff00")
+  for (n in c(100, 3000, 20000)) {
+    for (size in list("screen", "column")) {
+      sheet <- map_sheet("T", figure = figure_style(size)) |>
+        shade_areas(many_areas(n), v, borders = own)
+      expect_lt(border_share(drawn(sheet, ext = ".png")), 0.12)
+    }
+  }
+  small <- do.call(rbind, lapply(1:12, function(month) cbind(many_areas(400), month = month)))
+  sheet <- map_sheet("T") |> shade_areas(tibble::as_tibble(small), v, by = month, borders = own)
+  expect_lt(border_share(drawn(sheet, ext = ".png")), 0.12)
+  # A width that was asked for is kept, and one of none draws none.
+  wide <- map_sheet("T") |>
+    shade_areas(many_areas(3000), v, borders = border_style("#00ff00", width = 2))
+  expect_gt(border_share(drawn(wide, ext = ".png")), 0.12)
+})
+
+test_that("a published figure is in one open family, wherever one is found", {
+  family <- figure_family()
+  expect_true(family %in% c(open_families, ""))
+  svg <- drawn(map_sheet("Words", inset = list(Far = c(-1, -1, 1, 1)), source = "S") |>
+    shade_areas(squares(c("1", "2", "3", "4")), code, steps_categories()))
+  style <- xml2::xml_attr(xml2::xml_find_all(svg, "//*[local-name() = 'text']"), "style")
+  expect_gt(length(style), 5)
+  if (nzchar(family)) expect_true(all(grepl(family, style, fixed = TRUE)))
+})
