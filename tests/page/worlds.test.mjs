@@ -20,7 +20,8 @@ own <- border_style(colour = "#00ff00")
 map_sheet("Counties") |> shade_areas(joined, residents, borders = own) |> publish("counties.html")
 orvane <- read_boundaries(ochre_demo("districts.geojson"))
 map_sheet("Districts") |> shade_areas(orvane, population, borders = own) |> publish("districts.html")
-for (code in c("en", "de", "fr", "es", "pl")) map_sheet("Large", locale = code) |>
+for (code in c("en", "de", "fr", "es", "pl")) map_sheet("Large", locale = code,
+  page = page_style(cards = c("sum", "mean", "highest"), bars = 5)) |>
   shade_areas(joined, big) |> publish(paste0("large-", code, ".html"))
 map_sheet("Corner", legend = legend_style("inside")) |> shade_areas(joined, residents) |>
   publish("corner.html")
@@ -92,6 +93,15 @@ test("words of a legend are whole and apart, in any language and width", async (
       );
       assert.ok(rows.length >= 5);
       assert.ok(rows.every(Boolean), `${code} at ${viewport.width}`);
+      // Title, totals and ranked bars are whole as well.
+      const cut = await page
+        .locator(".ochre-title, .ochre-card, .ochre-card *, .ochre-bars *")
+        .evaluateAll((all) =>
+          all
+            .filter((e) => e.clientWidth > 0 && e.scrollWidth > e.clientWidth + 1)
+            .map((e) => `${e.className} ${e.textContent}`),
+        );
+      assert.deepEqual(cut, [], `${code} at ${viewport.width}`);
       // Under a narrow map the legend has all the width there is.
       const share = await page.evaluate(
         () =>
