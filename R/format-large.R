@@ -28,6 +28,25 @@ large_labels <- function(breaks, plain, fitted, format, locale) {
 # Labels of more letters than this are written shorter where they can be.
 longest_plain <- 17L
 
+# Round marks of a legend of sizes, each with the word that suits it: "2 trillion", "500 billion".
+mark_labels <- function(marks, format, locale) {
+  plain <- format_field(marks, NULL, format, locale)
+  wish <- format$large
+  if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(plain)
+  if (is.null(wish) && (isFALSE(format$marks) || max(nchar(plain)) <= longest_mark)) return(plain)
+  vapply(seq_along(marks), function(i) {
+    power <- large_powers[large_powers <= log10(max(abs(marks[i]), 1)) + 1e-9]
+    if (!length(power)) return(plain[i])
+    power <- power[length(power)]
+    scaled <- marks[i] / 10^power
+    digits <- exact_digits(scaled)
+    if (is.na(digits) || digits > 2) return(plain[i])
+    number <- format_number(scaled, digits, locale = locale)
+    with_unit(sprintf(locale$large[[names(power)]], number), format)
+  }, "")
+}
+longest_mark <- 11L
+
 # The least number of decimals that loses nothing; NA when there are more than six.
 exact_digits <- function(x) {
   x <- fifteen_digits(x)

@@ -109,14 +109,14 @@ own_format <- function(format, steps, value = NULL) {
 }
 
 # The least number of decimals with which all values read as ones of their class, up to three more
-# than asked for; a few close to a break may be left to write_true().
+# than asked for; a few of many that are close to a break are left to write_true().
 true_digits <- function(value, own) {
   digits <- own$digits
   value <- unique(value[is.finite(value)])
   if (has_noise(value)) value <- fifteen_digits(value)
   wrong <- vapply(0:3, function(more) mean(reads_wrong(value, own, digits + more)), 0)
   if (!length(value) || all(wrong == 0)) return(digits)
-  best <- which(wrong == 0)[1]
+  best <- which(wrong <= if (length(value) > 200) 0.01 else 0)[1]
   if (is.na(best)) best <- which(wrong <= 0.01)[1]
   digits + if (is.na(best)) 3 else best - 1
 }

@@ -86,7 +86,7 @@ sizes_of <- function(value, steps, format, locale) {
       value = value,
       top = top,
       marks = marks,
-      labels = format_field(marks, NULL, format, locale)
+      labels = mark_labels(marks, format, locale)
     ))
   }
   fitted <- fit_steps(value, steps)

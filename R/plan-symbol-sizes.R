@@ -67,7 +67,7 @@ spanned_sizes <- function(value, layer, locale) {
   ends <- c(if (seen[2] > span[2]) span[2], if (seen[1] < span[1]) span[1])
   marks <- sort(unique(c(marks, ends)), decreasing = TRUE)
   if (!length(marks)) marks <- min(seen[2], span[2])
-  labels <- format_field(marks, NULL, layer$format, locale)
+  labels <- mark_labels(marks, layer$format, locale)
   over <- marks == span[2] & seen[2] > span[2]
   labels[over] <- sprintf(locale$over, labels[over])
   under <- marks == span[1] & seen[1] < span[1]
