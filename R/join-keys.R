@@ -53,7 +53,8 @@ key_candidates <- function(table) {
       total = length(key),
       key = seen,
       rows = rows[!missing],
-      tidy = tidy_words(seen),
+      tidy = tidy_key(tidy_words(seen)),
+      bare = tidy_key(substring(seen, nchar(common_prefix(seen)) + 1)),
       sure = !is.numeric(x) || named_like_code(column)
     )
   })
@@ -70,8 +71,10 @@ empty_pairs <- function() {
 # A pair of columns; NULL where fewer than a tenth of the keys of either side find a partner.
 key_pair <- function(a, b) {
   exact <- a$key %in% b$key
-  tidied <- exact | tidy_key(a$tidy) %in% tidy_key(b$tidy)
-  back <- b$key %in% a$key | tidy_key(b$tidy) %in% tidy_key(a$tidy)
+  # Also without letters that all codes of one side begin with, as the join does it.
+  alike <- function(x, y) x$key %in% y$key | x$tidy %in% y$tidy | x$bare %in% y$bare
+  tidied <- alike(a, b)
+  back <- alike(b, a)
   note <- level_note(a, b, tidied)
   if (max(sum(tidied), 0) < 0.1 * min(length(a$key), length(b$key)) && is.na(note)) return(NULL)
   share <- sum(a$rows[tidied]) / a$total

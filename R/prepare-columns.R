@@ -161,8 +161,9 @@ check_recoding <- function(values, call = rlang::caller_env()) {
   stats::setNames(as_key(unlist(values, use.names = FALSE)), names(values))
 }
 
-check_cell <- function(x, arg, call = rlang::caller_env()) {
-  if (is.null(x) || (is.atomic(x) && length(x) == 1 && !is.object(x))) return(x)
+check_cell <- function(x, arg, null = TRUE, call = rlang::caller_env()) {
+  if (is.null(x) && null) return(NULL)
+  if (is.atomic(x) && length(x) == 1 && !is.object(x)) return(x)
   ochre_abort(
     "argument",
     sprintf("`%s` must be one value, not %s.", arg, describe(x)),
@@ -185,7 +186,7 @@ set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = N
   check_table(data, "data")
   column <- column_name(rlang::enquo(column), data, "column")
   where <- column_name(rlang::enquo(where), data, "where", null = TRUE) %||% column
-  to <- check_cell(to, "to")
+  to <- check_cell(to, "to", null = FALSE)
   check_number(below, "below", null = TRUE)
   check_number(above, "above", null = TRUE)
   if (is.null(is) && is.null(below) && is.null(above)) {

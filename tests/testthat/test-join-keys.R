@@ -11,7 +11,13 @@ test_that("the pair of columns that was joined before it was spoilt comes first"
       geometry = rep(wk::as_wkb(wk::wkt("POINT (0 0)")), n)
     )
     key <- sample(c("code", "name"), 1)
-    spoil <- if (key == "code") function(x) as.integer(x) else toupper
+    spoil <- if (key == "name") {
+      toupper
+    } else if (round %% 2) {
+      as.integer
+    } else {
+      function(x) paste0("TV-", x)
+    }
     rows <- sample(n, round(0.8 * n))
     other <- tibble::tibble(
       year = 2031L,
