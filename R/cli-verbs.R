@@ -35,10 +35,9 @@ command_verbs <- function(args) {
 
 verb_groups <- function(schema) {
   defs <- schema[["$defs"]]
-  blocks <- c(
-    "legend_style", "figure_style", "page_style", "map_locale", "number_format", "border_style",
-    "by_zoom", "service_request"
-  )
+  # Blocks are what functions make for an argument; other types are plain values.
+  blocks <- Filter(function(d) identical(d$type, "object") && !is.null(d$properties), defs)
+  blocks <- blocks[setdiff(names(blocks), c("step", "layer", "steps"))]
   top <- list(sheet = list(
     description = "The sheet itself",
     required = schema$required,
@@ -49,7 +48,7 @@ verb_groups <- function(schema) {
     `Steps of a table` = defs$step$properties,
     Layers = defs$layer$properties,
     Classes = defs$steps$properties,
-    Blocks = defs[blocks]
+    Blocks = blocks
   )
 }
 

@@ -6,38 +6,45 @@ large_powers <- c(million = 6, billion = 9, trillion = 12)
 # The labels of classes in millions, billions or trillions; NULL where that is not wanted or not
 # shorter. Breaks are written to their last digit, so that no class reads as another.
 large_labels <- function(breaks, plain, fitted, format, locale) {
-  wish <- format$large
-  if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(NULL)
-  if (is.null(wish) && (isFALSE(format$marks) || max(nchar(plain)) <= longest_plain)) return(NULL)
+  if (!wants_large(plain, longest_plain, format, locale)) return(NULL)
   inner <- breaks[-c(1, length(breaks))]
   inner <- inner[is.finite(inner) & inner != 0]
   if (!length(inner)) inner <- breaks[is.finite(breaks)]
   # The word that suits the middle break: what is below a tenth of it has its own.
-  size <- stats::median(abs(inner))
-  power <- large_powers[large_powers <= log10(max(size, 1)) + 1e-9]
-  if (!length(power)) return(NULL)
-  power <- power[length(power)]
+  power <- large_power(stats::median(abs(inner)))
+  if (is.null(power)) return(NULL)
   digits <- exact_digits(inner / 10^power)
   if (is.na(digits)) return(NULL)
   scaled <- list(breaks = breaks / 10^power, digits = digits, word = locale$large[[names(power)]])
   labels <- write_large(scaled, fitted, format, locale)
   if (is.null(labels) || anyDuplicated(labels)) return(NULL)
-  if (isTRUE(wish) || max(nchar(labels)) < max(nchar(plain))) labels
+  if (isTRUE(format$large) || max(nchar(labels)) < max(nchar(plain))) labels
 }
 
-# Labels of more letters than this are written shorter where they can be.
+# Labels of limits and of sizes with more letters than this are written shorter where they can be.
 longest_plain <- 17L
+longest_mark <- 11L
+
+# Asked for, or, where nobody said, because the plain labels are long.
+wants_large <- function(plain, longest, format, locale) {
+  wish <- format$large
+  if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(FALSE)
+  isTRUE(wish) || (!isFALSE(format$marks) && max(nchar(plain)) > longest)
+}
+
+# The greatest power with a word that a number reaches, by its name; NULL for small numbers.
+large_power <- function(size) {
+  reached <- large_powers[large_powers <= log10(max(abs(size), 1)) + 1e-9]
+  if (length(reached)) reached[length(reached)]
+}
 
 # Round marks of a legend of sizes, each with the word that suits it: "2 trillion", "500 billion".
 mark_labels <- function(marks, format, locale) {
   plain <- format_field(marks, NULL, format, locale)
-  wish <- format$large
-  if (is.null(locale$large) || isFALSE(wish) || isTRUE(format$percent)) return(plain)
-  if (is.null(wish) && (isFALSE(format$marks) || max(nchar(plain)) <= longest_mark)) return(plain)
+  if (!wants_large(plain, longest_mark, format, locale)) return(plain)
   vapply(seq_along(marks), function(i) {
-    power <- large_powers[large_powers <= log10(max(abs(marks[i]), 1)) + 1e-9]
-    if (!length(power)) return(plain[i])
-    power <- power[length(power)]
+    power <- large_power(marks[i])
+    if (is.null(power)) return(plain[i])
     scaled <- marks[i] / 10^power
     digits <- exact_digits(scaled)
     if (is.na(digits) || digits > 2) return(plain[i])
@@ -45,7 +52,6 @@ mark_labels <- function(marks, format, locale) {
     with_unit(sprintf(locale$large[[names(power)]], number), format)
   }, "")
 }
-longest_mark <- 11L
 
 # The least number of decimals that loses nothing; NA when there are more than six.
 exact_digits <- function(x) {

@@ -9,8 +9,8 @@
 #' @param statistics A data frame.
 #' @param most How many pairs to give: one whole number.
 #' @return A tibble of class `ochre_keys`, one row a pair: `boundaries` and `statistics`, the
-#'   columns; `exact`, how many rows of the boundaries find their key as it stands, and `tidied`,
-#'   how many after tidying; `areas`, the rows of the boundaries; `keys_share`, the share of the
+#'   columns; `exact`, how many rows of the boundaries, whose key no other row has, find it as it
+#'   stands, and `tidied`, how many after tidying; `areas`, the rows of the boundaries; `keys_share`, the share of the
 #'   distinct keys of the statistics that find a row; `note`, what to know of the pair, or `NA`.
 #'   No rows where nothing fits.
 #' @section Errors: `ochre_error_argument`.
@@ -70,19 +70,21 @@ empty_pairs <- function() {
 
 # A pair of columns; NULL where fewer than a tenth of the keys of either side find a partner.
 key_pair <- function(a, b) {
-  exact <- a$key %in% b$key
+  # A key of several rows has no partner of its own, so only keys that stand alone count.
+  alone <- a$rows == 1
+  exact <- a$key %in% b$key & alone
   # Also without letters that all codes of one side begin with, as the join does it.
   alike <- function(x, y) x$key %in% y$key | x$tidy %in% y$tidy | x$bare %in% y$bare
-  tidied <- alike(a, b)
+  tidied <- alike(a, b) & alone
   back <- alike(b, a)
   note <- level_note(a, b, tidied)
-  if (max(sum(tidied), 0) < 0.1 * min(length(a$key), length(b$key)) && is.na(note)) return(NULL)
-  share <- sum(a$rows[tidied]) / a$total
+  if (sum(tidied) < 0.1 * min(length(a$key), length(b$key)) && is.na(note)) return(NULL)
+  share <- sum(tidied) / a$total
   tibble::tibble(
     boundaries = a$column,
     statistics = b$column,
-    exact = sum(a$rows[exact]),
-    tidied = sum(a$rows[tidied]),
+    exact = sum(exact),
+    tidied = sum(tidied),
     areas = a$total,
     keys_share = mean(back),
     note = note,

@@ -46,6 +46,7 @@ still_map <- function(plan) {
   drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
   shapes <- lapply(seq_along(layers), function(i) {
     layer <- layers[[i]]
+    if (!shown_at_first(layer)) return(NULL)
     switch(layer$kind,
       density = ,
       heat = still_surface(layer, scale),
@@ -63,6 +64,9 @@ still_map <- function(plan) {
     "</svg>"
   )
 }
+
+# What a page shows before a reader does anything.
+shown_at_first <- function(layer) on_whole_map(layer) && !isTRUE(layer$show$off)
 
 # Areas and lines: one path for each class.
 still_paths <- function(layer, p, scale) {
@@ -83,7 +87,13 @@ line_paths <- function(paths, layer) {
   dash <- if (!is.null(layer$dash)) {
     sprintf(" stroke-dasharray=\"%s\"", paste(layer$dash, collapse = " "))
   }
-  sprintf("<path d=\"%s\" fill=\"none\" stroke=\"%s\"%s/>", paths, layer$colour, dash %||% "")
+  sprintf(
+    "<path d=\"%s\" fill=\"none\" stroke=\"%s\" stroke-width=\"%s\"%s/>",
+    paths,
+    layer$colour,
+    round(max(layer$width), 2),
+    dash %||% ""
+  )
 }
 
 area_paths <- function(paths, classes, layer, unit) {
@@ -162,25 +172,34 @@ small_picture <- function(pixels) {
 }
 
 still_legend <- function(plan) {
-  unlist(lapply(
-    Filter(function(l) l$kind %in% c("areas", "density", "heat"), plan$layers),
-    function(layer) {
-      now <- in_panel(layer, length(layer$panels))
-      rows <- sprintf(
-        paste0(
-          "<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" ",
-          "opacity=\"%s\" fill=\"%s\"/></svg> %s</li>"
-        ),
-        with_opacity(layer)$opacity %||% 1,
-        c(now$colours, if (isTRUE(now$no_data$count > 0)) now$no_data$colour),
-        htmltools::htmlEscape(c(
-          now$labels,
-          if (isTRUE(now$no_data$count > 0)) now$no_data$label
-        ))
-      )
-      c(sprintf("<p>%s</p>", htmltools::htmlEscape(layer$legend)), "<ul>", rows, "</ul>")
+  layers <- Filter(function(l) has_legend(l) && shown_at_first(l), plan$layers)
+  unlist(lapply(layers, function(layer) {
+    entries <- still_entries(layer, length(plan$panels))
+    if (!length(entries$colours)) return(NULL)
+    rows <- sprintf(
+      paste0(
+        "<li><svg width=\"24\" height=\"14\"><rect width=\"24\" height=\"14\" ",
+        "opacity=\"%s\" fill=\"%s\"/></svg> %s</li>"
+      ),
+      with_opacity(layer)$opacity %||% 1,
+      entries$colours,
+      htmltools::htmlEscape(entries$labels)
+    )
+    # One entry of the same name needs no title.
+    title <- if (!identical(as.character(entries$labels), layer$legend)) {
+      sprintf("<p>%s</p>", htmltools::htmlEscape(layer$legend))
     }
-  ))
+    c(title, "<ul>", rows, "</ul>")
+  }))
+}
+
+# The colours of a layer and what they stand for: its classes, or its name.
+still_entries <- function(layer, panel) {
+  # The swatch itself is as solid as the layer.
+  layer["opacity"] <- list(NULL)
+  if (layer$kind %in% c("areas", "density", "heat")) return(legend_entries(in_panel(layer, panel)))
+  if (!is.null(layer$key)) return(legend_entries(layer$key))
+  list(colours = layer$colour, labels = layer$legend)
 }
 
 # Names and values of the areas of each shaded layer; with panels those of the last.

@@ -1,29 +1,23 @@
 # Lines of longitude and latitude, and the outline of the globe: layers of lines that lie under all
 # others and that nobody points at.
 
-# The sheet with these lines as its first layer, in the projection that its data ask for, and as
-# far as the data reach.
-with_grid_lines <- function(sheet, setting) {
-  if (is.null(sheet$graticule) && !sheet$outline) return(sheet)
-  # What there is to say is said when the map itself is laid out.
-  map <- suppressWarnings(suppressMessages(place_on_globe(sheet, setting)))
+# These lines as a layer, in the map's projection and as far as its data reach; NULL for none.
+grid_layer <- function(sheet, map, setting) {
   extent <- map$extent
   world <- extent[["east"]] - extent[["west"]] > 300
-  lines <- c(
-    if (!is.null(sheet$graticule)) grid_lines(sheet$graticule, map$projection, extent, world),
-    if (sheet$outline) globe_line(map$projection, extent, world)
-  )
   if (sheet$outline && !world) {
     ochre_tell("The outline of the globe is left out: the map does not show all of it.")
   }
-  if (!length(lines)) return(sheet)
-  layer <- new_layer("lines", list(
+  lines <- c(
+    if (!is.null(sheet$graticule)) grid_lines(sheet$graticule, map$projection, extent, world),
+    if (sheet$outline && world) globe_lines(map$projection, extent)
+  )
+  if (!length(lines)) return(NULL)
+  new_layer("lines", list(
     data = tibble::tibble(line = seq_along(lines), geometry = wk::as_wkb(wk::wkt(lines))),
     colour = ink_colour("grid", setting$ground),
     width = 0.4, widest = 8, dash = FALSE, casing = FALSE, arrow = FALSE, unlisted = TRUE
   ))
-  sheet$layers <- c(list(layer), sheet$layers)
-  sheet
 }
 
 # Meridians and parallels through whole multiples of so many degrees.
@@ -59,8 +53,7 @@ world_ends <- function(extent) {
 }
 
 # The edge of a map of the whole world.
-globe_line <- function(projection, extent, world) {
-  if (!world) return(NULL)
+globe_lines <- function(projection, extent) {
   ends <- world_ends(extent)
   inside <- 1e-6
   lat <- seq(max(ends[1], -90 + inside), min(ends[2], 90 - inside), length.out = 181)

@@ -1,11 +1,9 @@
 # Parts of the land that a map leaves out by a word: specks far off, and land round a pole.
 
 # The shapes of a map without those parts, with a message that counts them.
-leave_out_parts <- function(map, sheet) {
-  wanted <- sheet$leave_out
+leave_out_parts <- function(map, wanted) {
   if (!length(wanted)) return(map)
-  helps <- vapply(sheet$layers, function(layer) isTRUE(layer$unlisted), NA)
-  drawn <- which(map$kinds %in% c("areas", "lines") & !helps)
+  drawn <- which(map$kinds %in% c("areas", "lines"))
   wkb <- lapply(map$shapes[drawn], function(s) s$wkb)
   gone <- list(
     specks = if ("specks" %in% wanted) speck_test(wkb),
@@ -62,12 +60,11 @@ drop_parts <- function(wkb, goes) {
   if (!any(out)) return(none)
   touched <- unique(feature[out])
   kept <- which(!out & feature %in% touched)
-  of <- factor(feature[kept], touched)
-  for (k in seq_along(touched)) {
-    here <- kept[as.integer(of) == k]
-    wkb[known[touched[k]]] <- list(if (length(here)) unclass(join_parts(parts[here]))[[1]])
-  }
-  list(wkb = wkb, parts = sum(out), whole = length(touched) - nlevels(droplevels(of)))
+  left <- split(kept, factor(feature[kept], touched))
+  wkb[known[touched]] <- lapply(left, function(here) {
+    if (length(here)) unclass(join_parts(parts[here]))[[1]]
+  })
+  list(wkb = wkb, parts = sum(out), whole = sum(lengths(left) == 0))
 }
 
 # How many parts each geometry falls into.

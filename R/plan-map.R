@@ -4,8 +4,7 @@
 # A list of `kinds` and `ids` of the layers, `shapes` (what each layer draws, in degrees), `panels`,
 # `projection`, `insets`, `topology`, `points` (places in map units, of layers that have them),
 # `framed` (whether areas or lines say how far the map reaches) and `frame`.
-lay_out_map <- function(sheet, setting) {
-  map <- place_on_globe(sheet, setting)
+lay_out_map <- function(map) {
   kinds <- map$kinds
   drawn <- kinds %in% c("areas", "lines")
   wkb <- lapply(map$shapes, function(s) s$wkb)
@@ -33,9 +32,17 @@ place_on_globe <- function(sheet, setting) {
     framed = any(kinds %in% c("areas", "lines")),
     shapes = lapply(sheet$layers, layer_geometry, panels = panels)
   )
-  map <- leave_out_parts(map, sheet)
+  map <- leave_out_parts(map, sheet$leave_out)
   map <- mark_strays(map)
   project_map(map, sheet, setting)
+}
+
+# The map with one more layer of lines, below all others.
+with_lines_below <- function(map, layer) {
+  map$kinds <- c("lines", map$kinds)
+  map$ids <- paste0("layer", seq_along(map$kinds))
+  map$shapes <- c(list(layer_geometry(layer)), map$shapes)
+  map
 }
 
 # Adds the projection and the insets. They suit what is drawn as areas and lines; stray points must

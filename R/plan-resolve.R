@@ -57,8 +57,13 @@ resolve_on <- function(sheet, ground, call) {
   }
   setting <- new_setting(sheet$locale, ground)
   sheet$layers <- with_borders_between(sheet$layers)
-  sheet <- with_grid_lines(sheet, setting)
-  map <- lay_out_map(sheet, setting)
+  map <- place_on_globe(sheet, setting)
+  grid <- grid_layer(sheet, map, setting)
+  if (!is.null(grid)) {
+    sheet$layers <- c(list(grid), sheet$layers)
+    map <- with_lines_below(map, grid)
+  }
+  map <- lay_out_map(map)
   map$frame <- widen_for_surfaces(map, sheet$layers)
   layers <- plan_layers(sheet, map, setting)
   map$frame <- widen_for_symbols(map$frame, layers)

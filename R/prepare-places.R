@@ -23,6 +23,15 @@ places_from <- function(data, column, order = NULL) {
   check_table(data, "data")
   column <- column_name(rlang::enquo(column), data, "column")
   if (!is.null(order)) check_choice(order, c("longitude", "latitude"), "order")
+  taken <- setdiff(intersect(c("longitude", "latitude"), names(data)), column)
+  if (length(taken)) {
+    ochre_abort(
+      "argument",
+      sprintf("The data have a column `%s` already.", taken[1]),
+      "Give it another name with rename_columns(), or use it as it is.",
+      arg = "data"
+    )
+  }
   text <- as.character(data[[column]])
   text[!nzchar(trimws(text))] <- NA
   number <- "[-+]?[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]+)?"

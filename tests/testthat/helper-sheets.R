@@ -46,7 +46,10 @@ sheet_pool <- list(
   file = c("areas.geojson", "cases.csv", "places.csv", "nothing.csv"),
   data = c("areas", "joined", "places"), boundaries = "areas",
   statistics = c("cases", "wide"), aliases = "cases", standard = "cases",
-  changes = "cases", points = "places", table = "wide"
+  changes = "cases", points = "places", table = "wide",
+  # What stands at the top of a sheet and would else mostly be refused.
+  source_link = "https://registry.example/", budget = c("500 kB", "2 MB"), code = "it",
+  decimal = ",", thousands = ".", fill = c("red", "#ddd8cc")
 )
 sheet_columns <- c(
   "code", "name", "region", "population", "cases", "rate", "month", "beds", "geometry",

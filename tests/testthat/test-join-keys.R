@@ -44,6 +44,12 @@ test_that("the pair of columns that was joined before it was spoilt comes first"
   expect_length(format(find_keys(data.frame(a = c("x", "y")), data.frame(b = c("p", "q")))), 1)
 })
 
+test_that("keys that several areas have are not counted as found", {
+  areas <- data.frame(name = c("Ash", "Ash", "Elm", "Oak", "Fir"), code = as.character(1:5))
+  found <- find_keys(areas, data.frame(place = c("Ash", "Elm", "Oak", "Fir"), n = 7:10))
+  expect_identical(c(found$exact[1], found$tidied[1], found$areas[1]), c(3L, 3L, 5L))
+})
+
 test_that("codes of another level are named with the verb that brings them together", {
   county <- data.frame(code = sprintf("%02d%03d", rep(1:9, each = 9), 1:81))
   state <- data.frame(id = sprintf("%02d", 1:9), v = 1:9)

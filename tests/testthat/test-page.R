@@ -207,3 +207,24 @@ test_that("a page without scripts shows surfaces too, cell for cell", {
     NA
   )))
 })
+
+test_that("without scripts a reader sees what the page shows at first, and its whole legend", {
+  areas <- squares(c("1", "2", "3"))
+  places <- data.frame(longitude = 0:2 + 0.5, latitude = 0.5, kind = c("a", "b", "a"))
+  sheet <- map_sheet("T", source = "S", source_link = "https://a.example/?b&c") |>
+    shade_areas(areas) |>
+    draw_lines(areas, legend = "Off") |>
+    show_layer(off = TRUE) |>
+    place_symbols(places, legend = "Near") |>
+    show_layer(zooms = c(4, 64)) |>
+    place_symbols(places, colour = kind, legend = "Kinds") |>
+    draw_lines(areas[1, ], legend = "Border")
+  plan <- quietly(resolve_sheet(sheet))
+  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_still(plan)), collapse = "\n"))
+  items <- trimws(xml2::xml_text(xml2::xml_find_all(still, "//li")))
+  expect_identical(items, c("a", "b", "Border"))
+  expect_length(xml2::xml_find_all(still, "//circle"), 3)
+  link <- xml2::xml_find_first(still, "//a")
+  expect_identical(xml2::xml_attr(link, "href"), "https://a.example/?b&c")
+  expect_identical(xml2::xml_text(link), plan$source)
+})

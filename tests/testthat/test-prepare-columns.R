@@ -87,6 +87,8 @@ test_that("a place is read whatever its text, and the order is told or asked for
   expect_error(places_from(data.frame(at = "10, 53"), at), "order", class = "ochre_error_argument")
   expect_identical(places_from(data.frame(at = "10, 53"), at, order = "latitude")$longitude, 53)
   expect_error(places_from(data.frame(at = c("a", NA)), at), class = "ochre_error_column")
+  taken <- data.frame(at = "[1, 2]", latitude = 5)
+  expect_error(places_from(taken, at), "have a column `latitude`", class = "ochre_error_argument")
   expect_warning(
     odd <- places_from(data.frame(at = c("[1, 2]", "[1, 95]", "here", NA)), at),
     "no place in 2 rows (2 and 3)",

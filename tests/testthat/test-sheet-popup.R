@@ -85,22 +85,25 @@ test_that("values by zoom begin with that of the whole map, heat with its points
   heat <- plan$layers[[4]]
   expect_setequal(heat$weight, signif(clinics$patients[plan$layers[[2]]$row], 4))
   expect_equal(sort(heat$x), sort(plan$layers[[2]]$x), tolerance = 1e-9)
-  # The figure's surface is darkest around the fullest place.
+  # The figure's surface is darkest where most weight lies near: its highest class of seven begins
+  # at six sevenths of the greatest, of which a cell may miss a little.
   grid <- heat$grid
   class <- inverse.rle(structure(list(lengths = grid$runs, values = grid$class), class = "rle"))
-  top <- which.max(class) - 1
-  middle <- c(
-    grid$x0 + (top %% grid$columns) * grid$cell,
-    grid$y0 + (top %/% grid$columns) * grid$cell
-  )
-  near <- function(p) {
-    d2 <- (heat$x - p[1])^2 + (heat$y - p[2])^2
-    r2 <- (30 *
-        max(plan$frame[["x1"]] - plan$frame[["x0"]], plan$frame[["y1"]] - plan$frame[["y0"]]) /
-        900)^2
-    sum(heat$weight * pmax(0, 1 - d2 / r2)^2)
+  frame <- plan$frame
+  reach <- 30 * max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]]) / 900
+  near <- function(x, y) {
+    d2 <- (heat$x - x)^2 + (heat$y - y)^2
+    sum(heat$weight * pmax(0, 1 - d2 / reach^2)^2)
   }
-  expect_gt(near(middle), 0.75 * max(mapply(function(x, y) near(c(x, y)), heat$x, heat$y)))
+  top <- which(class == 7) - 1
+  darkest <- mapply(
+    near,
+    grid$x0 + (top %% grid$columns + 0.5) * grid$cell,
+    grid$y0 + (top %/% grid$columns + 0.5) * grid$cell
+  )
+  greatest <- max(mapply(near, heat$x, heat$y))
+  expect_gt(min(darkest), (6 / 7 - 0.02) * greatest)
+  expect_gt(max(darkest), 0.99 * greatest)
   expect_error(
     shade_heat(map_sheet("T"), clinics, ramp = "meadow"),
     "no order",
