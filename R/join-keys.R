@@ -10,9 +10,9 @@
 #' @param most How many pairs to give: one whole number.
 #' @return A tibble of class `ochre_keys`, one row a pair: `boundaries` and `statistics`, the
 #'   columns; `exact`, how many rows of the boundaries, whose key no other row has, find it as it
-#'   stands, and `tidied`, how many after tidying; `areas`, the rows of the boundaries; `keys_share`, the share of the
-#'   distinct keys of the statistics that find a row; `note`, what to know of the pair, or `NA`.
-#'   No rows where nothing fits.
+#'   stands, and `tidied`, how many after tidying; `areas`, the rows of the boundaries;
+#'   `keys_share`, the share of the distinct keys of the statistics that find a row; `note`, what to
+#'   know of the pair, or `NA`. No rows where nothing fits.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))

@@ -43,8 +43,8 @@
 #'   number; `NULL` (default) leaves them.
 #' @return `data` with the columns changed or added. A recoded column is text, or numbers where all
 #'   its values are. `to_numbers()` adds `<column>_reason` where marks such as "<5" stood. Cells
-#'   that are missing stay so, and pasted ones are missing where every part is. `recode_values()` and
-#'   `set_values()` say how many cells changed.
+#'   that are missing stay so, and pasted ones are missing where every part is. `recode_values()`
+#'   and `set_values()` say how many cells changed.
 #' @section Errors: `ochre_error_column` when a column is not there, has no numbers, or holds text
 #'   that is no number (field `rows`); `ochre_error_argument`, also when nothing in the column is
 #'   what is to be replaced.

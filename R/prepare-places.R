@@ -23,24 +23,12 @@ places_from <- function(data, column, order = NULL) {
   check_table(data, "data")
   column <- column_name(rlang::enquo(column), data, "column")
   if (!is.null(order)) check_choice(order, c("longitude", "latitude"), "order")
-  taken <- setdiff(intersect(c("longitude", "latitude"), names(data)), column)
-  if (length(taken)) {
-    ochre_abort(
-      "argument",
-      sprintf("The data have a column `%s` already.", taken[1]),
-      "Give it another name with rename_columns(), or use it as it is.",
-      arg = "data"
-    )
-  }
+  check_place_columns(data, column)
   text <- as.character(data[[column]])
   text[!nzchar(trimws(text))] <- NA
-  number <- "[-+]?[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]+)?"
-  pair <- stringi::stri_match_first_regex(
-    text,
-    paste0("(?<![0-9.])(", number, ")\u00b0?[\\s,;|/]+(", number, ")(?![0-9.])")
-  )
-  first <- suppressWarnings(as.numeric(pair[, 2]))
-  second <- suppressWarnings(as.numeric(pair[, 3]))
+  pair <- read_pairs(text)
+  first <- pair$first
+  second <- pair$second
   read <- is.finite(first) & is.finite(second)
   if (!any(read)) {
     ochre_abort(
@@ -76,6 +64,27 @@ places_from <- function(data, column, order = NULL) {
   data$longitude <- lon
   data$latitude <- lat
   data
+}
+
+check_place_columns <- function(data, column, call = rlang::caller_env()) {
+  taken <- setdiff(intersect(c("longitude", "latitude"), names(data)), column)
+  if (length(taken)) {
+    ochre_abort(
+      "argument",
+      sprintf("The data have a column `%s` already.", taken[1]),
+      "Give it another name with rename_columns(), or use it as it is.",
+      arg = "data",
+      call = call
+    )
+  }
+}
+
+# The first two numbers of a text that stand beside each other.
+read_pairs <- function(text) {
+  number <- "[-+]?[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]+)?"
+  pattern <- paste0("(?<![0-9.])(", number, ")\u00b0?[\\s,;|/]+(", number, ")(?![0-9.])")
+  found <- stringi::stri_match_first_regex(text, pattern)
+  list(first = as.numeric(found[, 2]), second = as.numeric(found[, 3]))
 }
 
 # Which number is the longitude: as the form tells, or as the degrees allow.

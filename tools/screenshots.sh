@@ -29,7 +29,9 @@ cp "$work/maps/compare.png" "$out/compare.png"
   -e 'calls <- data.frame(longitude = wk::wk_coords(at$geometry)$x[k] + rnorm(6000, 0, 0.07), latitude = wk::wk_coords(at$geometry)$y[k] + rnorm(6000, 0, 0.045))' \
   -e 'map_sheet("Where calls to the pollen line come from", "6,000 calls, March to August 2031", source = "Orvane Health Office, provisional figures") |> lay_picture("chart.png", attribution = "Chart of 1871, Orvane Archive", name = "Chart of 1871") |> lay_plain() |> draw_lines(outline(areas), width = by_zoom(c(1, 8), c(0.6, 2)), legend = "Coast") |> shade_heat(calls, ramp = "orchil", legend = "Calls") |> publish("heat.html")')
 inst/bin/ochre demo "$work/jobs" --examples > /dev/null
-(cd "$work/jobs/examples" && for f in wells tides alert; do "$OLDPWD/inst/bin/ochre" build $f.ochre.yml; done) > /dev/null 2>&1
+for f in wells tides alert; do
+  (cd "$work/jobs/examples" && ochre build $f.ochre.yml) > /dev/null 2>&1
+done
 cp "$work/jobs/examples/tides.png" "$out/figure-atlas.png"
 cp "$work/jobs/examples/wells.html" "$work/maps/counties.html"
 cp "$work/jobs/examples/alert.html" "$work/maps/pins.html"

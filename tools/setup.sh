@@ -1,20 +1,24 @@
 #!/usr/bin/env bash
 # Installs what is missing: `tools/setup.sh demo` for building and running Ochre, `tools/setup.sh
-# test` for its tests too. On Debian and systems like it, as root, it takes Debian's packages where they
-# exist and CRAN for the rest; elsewhere CRAN for all of R's, and it says what else is needed.
+# test` for its tests too. On Debian and systems like it, as root, it takes Debian's packages where
+# they exist and CRAN for the rest; elsewhere CRAN for all of R's, and it says what else is needed.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-demo}
 
-r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse ggplot2 ragg systemfonts svglite htmlwidgets htmltools digest wk xml2 httpuv"
-r_test="codetools lintr testthat roxygen2 processx png jpeg knitr rmarkdown DBI RSQLite readxl webfakes httr2 dplyr dbplyr lpSolve"
+r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse ggplot2
+  ragg systemfonts svglite htmlwidgets htmltools digest wk xml2 httpuv"
+r_test="codetools lintr testthat roxygen2 processx png jpeg knitr rmarkdown DBI RSQLite readxl
+  webfakes httr2 dplyr dbplyr lpSolve"
 # Ochre takes addresses apart with a newer curl than Debian 12 has.
 cran_demo="RcppSimdJson curl=6.0.0"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
 # readODS needs a newer tzdb, which install.packages() does not notice.
 cran_test="$cran_demo PROJ nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
 apt_demo="g++ make fonts-dejavu-core fonts-open-sans libcurl4-openssl-dev"
-apt_test="chromium clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3 libsqlite3-mod-spatialite zip"
+apt_test="chromium clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev
+  libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3
+  libsqlite3-mod-spatialite zip"
 
 r_wanted=$r_demo
 cran_only=$cran_demo

@@ -19,7 +19,8 @@ joined$big <- joined$residents * 1e6
 own <- border_style(colour = "#00ff00")
 map_sheet("Counties") |> shade_areas(joined, residents, borders = own) |> publish("counties.html")
 orvane <- read_boundaries(ochre_demo("districts.geojson"))
-map_sheet("Districts") |> shade_areas(orvane, population, borders = own) |> publish("districts.html")
+map_sheet("Districts") |> shade_areas(orvane, population, borders = own) |>
+  publish("districts.html")
 for (code in c("en", "de", "fr", "es", "pl")) map_sheet("Large", locale = code,
   page = page_style(cards = c("sum", "mean", "highest"), bars = 5)) |>
   shade_areas(joined, big) |> publish(paste0("large-", code, ".html"))
@@ -31,7 +32,8 @@ map_sheet("Full", projection = "equirectangular", legend = legend_style("inside"
 clinics <- read_statistics(ochre_demo("clinics.csv"))
 corners <- list(c(-41, 48), c(-36, 48), c(-36, 45), c(-41, 45))
 map_sheet("Over", outline = FALSE) |> shade_areas(orvane, legend = "Land") |>
-  lay_picture(ochre_demo("chart.png"), "Survey of Orvane", corners = corners, name = "Old chart", over = TRUE, opacity = 0.6) |>
+  lay_picture(ochre_demo("chart.png"), "Survey of Orvane", corners = corners, name = "Old chart",
+    over = TRUE, opacity = 0.6) |>
   place_symbols(clinics, shape = "pin", legend = "Clinics") |> publish("over.html")
 }))`;
 
