@@ -201,8 +201,16 @@ lighter_topology_core <- function(topology, share) {
     .Call(`_ochre_lighter_topology_core`, topology, share)
 }
 
-topojson_core <- function(topology) {
-    .Call(`_ochre_topojson_core`, topology)
+packed_topology_core <- function(topology) {
+    .Call(`_ochre_packed_topology_core`, topology)
+}
+
+class_paths_core <- function(topology, layer, feature_class) {
+    .Call(`_ochre_class_paths_core`, topology, layer, feature_class)
+}
+
+packed_numbers_core <- function(value) {
+    .Call(`_ochre_packed_numbers_core`, value)
 }
 
 paths_core <- function(topology, layer) {

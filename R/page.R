@@ -16,7 +16,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
   plan <- resolve_sheet(sheet)
   htmlwidgets::createWidget(
     "ochre",
-    list(plan = plan_json(plan)),
+    list(plan = page_json(plan)),
     width = width,
     height = height,
     package = "ochre",
@@ -36,7 +36,8 @@ page_text <- function(plan) {
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0(
     "html,body{height:100%;margin:0}",
-    read_text(file.path(folder, "ochre-view.css"))
+    read_text(file.path(folder, "ochre-view.css")),
+    first_style(plan)
   )
   policy <- sprintf(
     paste0(
@@ -66,11 +67,10 @@ page_text <- function(plan) {
     paste0("<style>", style, "</style>"),
     "</head>",
     "<body>",
-    "<div id=\"ochre-map\"></div>",
-    page_still(plan),
+    page_first(plan),
     paste0(
       "<script type=\"application/json\" id=\"ochre-plan\">",
-      gsub("<", "\\u003c", plan_json(plan), fixed = TRUE),
+      gsub("<", "\\u003c", page_json(plan), fixed = TRUE),
       "</script>"
     ),
     paste0("<script>", script, "</script>"),
@@ -95,7 +95,7 @@ picture_origins <- function(plan) {
 
 # The plan with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {
-  weight <- function(p) nchar(call_core(topojson_core(p$topology)), "bytes")
+  weight <- function(p) topology_bytes(p$topology)
   fixed <- page_bytes(plan) - weight(plan)
   if (fixed + weight(plan) <= budget) return(plan)
   lightest <- lighten(plan, 0)
@@ -130,6 +130,12 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
 }
 
 page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
+
+# Bytes of borders in a page.
+topology_bytes <- function(topology) {
+  packed <- call_core(packed_topology_core(topology))
+  sum(nchar(c(packed$arcs, unlist(packed$layers)), "bytes"))
+}
 
 # The plan with that share of the vertices of its borders.
 lighten <- function(plan, share) {

@@ -136,16 +136,21 @@ follow_refs <- function(schema, contract, value) {
 
 # ---- writing -------------------------------------------------------------------------------
 
-# The plan as the viewer reads it. Values stand in it only where a table or bars show them.
-plan_json <- function(plan, whole = FALSE) {
+# The plan by its contract. Values stand in it only where a table or bars show them.
+plan_json <- function(plan, whole = FALSE) write_json(plan_content(plan, whole))
+
+plan_content <- function(plan, whole = FALSE) {
   contract <- plan_contract()
   shown <- whole || plan$page$table || plan$page$bars > 0
   drop <- function(schema) {
     (!whole && isFALSE(schema$`x-page`)) || (isTRUE(schema$`x-table`) && !shown)
   }
-  out <- write_part(unclass(plan), contract, contract, drop)
+  write_part(unclass(plan), contract, contract, drop)
+}
+
+write_json <- function(content) {
   as.character(jsonlite::toJSON(
-    out,
+    content,
     auto_unbox = TRUE, null = "null", na = "null", digits = NA, json_verbatim = TRUE
   ))
 }
@@ -155,7 +160,7 @@ write_part <- function(value, schema, contract, drop) {
   said <- schema
   schema <- follow_refs(schema, contract, value)
   if (!is.null(schema$`x-form`)) {
-    return(structure(call_core(topojson_core(value)), class = "json"))
+    return(call_core(packed_topology_core(value)))
   }
   if (!is.null(schema$properties)) return(write_fields(value, schema, contract, drop))
   if ("array" %in% unlist(schema$type)) return(write_array(value, schema, contract, drop))

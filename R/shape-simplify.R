@@ -163,15 +163,12 @@ file_sizer <- function(boundaries, for_file) {
       if (is.null(projection)) {
         projection <<- call_core(extent_core(list(geometry), list(), ""))$places[[1]]$projection
       }
-      fixed + nchar(
-        call_core(topojson_core(call_core(topology_core(
-          list(layer1 = geometry),
-          projection,
-          grid_levels,
-          list()
-        )))),
-        "bytes"
-      )
+      fixed + topology_bytes(call_core(topology_core(
+        list(layer1 = geometry),
+        projection,
+        grid_levels,
+        list()
+      )))
     })
   }
   texts <- property_texts(boundaries)

@@ -670,14 +670,38 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// topojson_core
-std::string topojson_core(const List& topology);
-RcppExport SEXP _ochre_topojson_core(SEXP topologySEXP) {
+// packed_topology_core
+List packed_topology_core(const List& topology);
+RcppExport SEXP _ochre_packed_topology_core(SEXP topologySEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
-    rcpp_result_gen = Rcpp::wrap(topojson_core(topology));
+    rcpp_result_gen = Rcpp::wrap(packed_topology_core(topology));
+    return rcpp_result_gen;
+END_RCPP
+}
+// class_paths_core
+List class_paths_core(const List& topology, int layer, const IntegerVector& feature_class);
+RcppExport SEXP _ochre_class_paths_core(SEXP topologySEXP, SEXP layerSEXP, SEXP feature_classSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    Rcpp::traits::input_parameter< int >::type layer(layerSEXP);
+    Rcpp::traits::input_parameter< const IntegerVector& >::type feature_class(feature_classSEXP);
+    rcpp_result_gen = Rcpp::wrap(class_paths_core(topology, layer, feature_class));
+    return rcpp_result_gen;
+END_RCPP
+}
+// packed_numbers_core
+std::string packed_numbers_core(const NumericVector& value);
+RcppExport SEXP _ochre_packed_numbers_core(SEXP valueSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const NumericVector& >::type value(valueSEXP);
+    rcpp_result_gen = Rcpp::wrap(packed_numbers_core(value));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -745,7 +769,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_points_core", (DL_FUNC) &_ochre_points_core, 1},
     {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 4},
     {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 2},
-    {"_ochre_topojson_core", (DL_FUNC) &_ochre_topojson_core, 1},
+    {"_ochre_packed_topology_core", (DL_FUNC) &_ochre_packed_topology_core, 1},
+    {"_ochre_class_paths_core", (DL_FUNC) &_ochre_class_paths_core, 3},
+    {"_ochre_packed_numbers_core", (DL_FUNC) &_ochre_packed_numbers_core, 1},
     {"_ochre_paths_core", (DL_FUNC) &_ochre_paths_core, 2},
     {NULL, NULL, 0}
 };

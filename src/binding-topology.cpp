@@ -1,8 +1,10 @@
 // Projection and topology for the plan. A topology crosses to R as a list of flat integer
 // vectors with names, and back for writing it as text or as drawable paths.
 #include "binding-bridge.h"
+#include "core/class-rings.hpp"
 #include "core/cut.hpp"
 #include "core/far-parts.hpp"
+#include "core/packed-numbers.hpp"
 #include "core/prepare-layer.hpp"
 #include "core/pulse.hpp"
 #include "core/simplify.hpp"
@@ -290,8 +292,55 @@ List lighter_topology_core(const List& topology, double share) {
 }
 
 // [[Rcpp::export]]
-std::string topojson_core(const List& topology) {
-  return ochre::write_topojson(topology_from(topology));
+List packed_topology_core(const List& topology) {
+  return guarded([&]() {
+    ochre::Topology t = topology_from(topology);
+    List layers(t.layers.size());
+    Rcpp::CharacterVector names(t.layers.size());
+    for (size_t l = 0; l < t.layers.size(); ++l) {
+      names[l] = t.layers[l].name;
+      layers[l] = ochre::pack_layer(t.layers[l]);
+    }
+    layers.names() = names;
+    return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step,
+                        Named("arcs") = ochre::pack_arcs(t), Named("layers") = layers);
+  });
+}
+
+// The outlines of the classes of a layer's areas as coordinates in map units.
+// [[Rcpp::export]]
+List class_paths_core(const List& topology, int layer, const IntegerVector& feature_class) {
+  return guarded([&]() {
+    ochre::Topology t = topology_from(topology);
+    const ochre::TopologyLayer& in = t.layers.at(layer - 1);
+    if (static_cast<size_t>(feature_class.size()) != in.feature_end.size())
+      throw PlanFault("it has more or fewer classes than areas");
+    std::vector<int> groups(feature_class.begin(), feature_class.end());
+    ochre::ClassRings rings = ochre::class_rings(t, in, groups);
+    NumericVector x(rings.points.size()), y(rings.points.size());
+    IntegerVector ring(rings.points.size());
+    for (size_t r = 0, i = 0; r < rings.ring_end.size(); ++r)
+      for (; i < rings.ring_end[r]; ++i) {
+        x[i] = t.x0 + t.step * rings.points[i].x;
+        y[i] = t.y0 + t.step * rings.points[i].y;
+        ring[i] = static_cast<int>(r) + 1;
+      }
+    return List::create(Named("x") = x, Named("y") = y, Named("ring") = ring,
+                        Named("ring_class") = ints(rings.ring_class));
+  });
+}
+
+// Whole numbers, NA among them, as text: 0 for NA, others one more.
+// [[Rcpp::export]]
+std::string packed_numbers_core(const NumericVector& value) {
+  ochre::PackedNumbers out;
+  for (double v : value) {
+    if (std::isfinite(v))
+      out.add_more(static_cast<int64_t>(v));
+    else
+      out.add(0);
+  }
+  return out.text();
 }
 
 // The rings of one layer as coordinates in map units, ready for a drawing device.

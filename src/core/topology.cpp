@@ -91,50 +91,6 @@ GridLayer place_on_grid(const FlatLayer& in, Topology& topology, TopologyLayer& 
   return grid;
 }
 
-void put(std::string& out, int64_t v) {
-  char buffer[24];
-  auto end = std::to_chars(buffer, buffer + sizeof buffer, v).ptr;
-  out.append(buffer, end);
-}
-void put(std::string& out, double v) {
-  char buffer[40];
-  auto end = std::to_chars(buffer, buffer + sizeof buffer, v).ptr;
-  out.append(buffer, end);
-}
-
-void put_ring(std::string& out, const TopologyLayer& layer, size_t ring) {
-  out += '[';
-  for (size_t i = ring ? layer.ring_end[ring - 1] : 0; i < layer.ring_end[ring]; ++i) {
-    if (out.back() != '[') out += ',';
-    put(out, static_cast<int64_t>(layer.ring_arcs[i]));
-  }
-  out += ']';
-}
-
-// One feature: polygons become a MultiPolygon, lines a MultiLineString.
-void put_feature(std::string& out, const TopologyLayer& layer, size_t part, size_t part_end) {
-  if (part == part_end) {
-    out += "{\"type\":null}";
-    return;
-  }
-  bool polygon = layer.part_shape[part] == Shape::polygon;
-  out += polygon ? "{\"type\":\"MultiPolygon\",\"arcs\":["
-                 : "{\"type\":\"MultiLineString\",\"arcs\":[";
-  for (bool first = true; part < part_end; ++part) {
-    if (polygon != (layer.part_shape[part] == Shape::polygon)) continue;
-    size_t ring = part ? layer.part_end[part - 1] : 0;
-    if (!first) out += ',';
-    first = false;
-    if (polygon) out += '[';
-    for (size_t r = ring; r < layer.part_end[part]; ++r) {
-      if (r > ring) out += ',';
-      put_ring(out, layer, r);
-    }
-    if (polygon) out += ']';
-  }
-  out += "]}";
-}
-
 }  // namespace
 
 namespace {
@@ -302,43 +258,6 @@ Topology lighter_topology(const Topology& t, double share) {
     out.arc_end.push_back(out.points.size());
   }
   return out;
-}
-
-std::string write_topojson(const Topology& t) {
-  std::string out = "{\"type\":\"Topology\",\"transform\":{\"scale\":[";
-  put(out, t.step);
-  out += ',';
-  put(out, t.step);
-  out += "],\"translate\":[";
-  put(out, t.x0);
-  out += ',';
-  put(out, t.y0);
-  out += "]},\"arcs\":[";
-  for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
-    out += a ? ",[" : "[";
-    GridPoint last{0, 0};
-    for (bool first = true; i < t.arc_end[a]; ++i, first = false) {
-      out += first ? "[" : ",[";
-      put(out, static_cast<int64_t>(t.points[i].x) - last.x);
-      out += ',';
-      put(out, static_cast<int64_t>(t.points[i].y) - last.y);
-      out += ']';
-      last = t.points[i];
-    }
-    out += ']';
-  }
-  out += "],\"objects\":{";
-  for (size_t l = 0; l < t.layers.size(); ++l) {
-    const TopologyLayer& layer = t.layers[l];
-    if (l) out += ',';
-    out += '"' + layer.name + "\":{\"type\":\"GeometryCollection\",\"geometries\":[";
-    for (size_t f = 0; f < layer.feature_end.size(); ++f) {
-      if (f) out += ',';
-      put_feature(out, layer, f ? layer.feature_end[f - 1] : 0, layer.feature_end[f]);
-    }
-    out += "]}";
-  }
-  return out + "}}";
 }
 
 }  // namespace ochre

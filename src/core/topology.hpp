@@ -48,7 +48,4 @@ Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& f
 // The same with a share of its vertices, simplified as boundaries are (core/simplify.hpp).
 Topology lighter_topology(const Topology& topology, double share);
 
-// The topology as TopoJSON text (arcs delta-encoded, `transform` given).
-std::string write_topojson(const Topology& topology);
-
 }  // namespace ochre

@@ -6,6 +6,8 @@
 #include <map>
 #include <random>
 
+#include "class-rings.hpp"
+#include "packed-numbers.hpp"
 #include "topology.hpp"
 
 using namespace ochre;
@@ -61,6 +63,29 @@ std::map<int32_t, std::vector<bool>> uses(const TopologyLayer& layer) {
 
 Topology build(const FlatLayer& layer, double side) {
   return build_topology({layer}, {0, 0, side, side}, int(side) + 1);
+}
+
+// What packed-numbers.hpp says, read back.
+std::vector<uint64_t> unpack(const std::string& text) {
+  std::vector<uint64_t> out;
+  uint64_t value = 0, times = 1;
+  for (char c : text) {
+    auto digit = static_cast<uint64_t>(c - '#' - (c > '<') - (c > '\\'));
+    value += times * (digit < 60 ? digit : digit - 60);
+    if (digit < 60) out.push_back(value);
+    times = digit < 60 ? 1 : 30 * times;
+    if (digit < 60) value = 0;
+  }
+  return out;
+}
+
+std::vector<int64_t> unpack_signed(const std::string& text) {
+  std::vector<int64_t> out;
+  for (uint64_t v : unpack(text)) {
+    auto half = static_cast<int64_t>(v / 2);
+    out.push_back(v % 2 ? -half - 1 : half);
+  }
+  return out;
 }
 
 }  // namespace
@@ -157,11 +182,56 @@ TEST_CASE("an area below the grid still stands, and small rings of others are co
   CHECK(t.dropped_rings == 2);
 }
 
-TEST_CASE("TopoJSON text holds deltas, a transform and one object a layer") {
+TEST_CASE("packed numbers are read back, whatever their size and sign") {
+  PackedNumbers packed;
+  std::vector<int64_t> all;
+  std::mt19937_64 random(5);
+  for (int i = 0; i < 3000; ++i) {
+    auto bits = static_cast<int>(random() % 52);
+    auto v = static_cast<int64_t>(random() >> (63 - bits));
+    all.push_back(i % 2 ? -v : v);
+    packed.add_signed(all.back());
+  }
+  CHECK(packed.text().find_first_of("<\\\" ") == std::string::npos);
+  CHECK(unpack_signed(packed.text()) == all);
+}
+
+TEST_CASE("a topology is packed as steps: points of arcs, arcs of rings") {
   Topology t = build(areas({{{{1, 1}, {3, 1}, {3, 4}, {1, 1}}}}), 8);
-  CHECK(write_topojson(t) ==
-        "{\"type\":\"Topology\",\"transform\":{\"scale\":[1,1],\"translate\":[0,0]},\"arcs\":[[[1,"
-        "1],[2,0],[0,3],[-2,-3]]],"
-        "\"objects\":{\"areas\":{\"type\":\"GeometryCollection\",\"geometries\":[{\"type\":"
-        "\"MultiPolygon\",\"arcs\":[[[0]]]}]}}}");
+  CHECK(unpack(pack_arcs(t)) == std::vector<uint64_t>{4, 2, 2, 4, 0, 0, 6, 3, 5});
+  CHECK(unpack(pack_layer(t.layers[0])) == std::vector<uint64_t>{1, 1, 1, 0});
+}
+
+TEST_CASE("the outlines of classes cover what their areas cover, with fewer corners") {
+  std::mt19937 random(11);
+  const int n = 9;
+  std::vector<std::vector<Ring>> squares;
+  std::vector<int> group;
+  for (int x = 0; x < n; ++x)
+    for (int y = 0; y < n; ++y) {
+      double a = x, b = y;
+      squares.push_back({{{a, b}, {a + 1, b}, {a + 1, b + 1}, {a, b + 1}, {a, b}}});
+      group.push_back(static_cast<int>(random() % 3));
+    }
+  Topology t = build(areas(squares), 900);
+  ClassRings rings = class_rings(t, t.layers[0], group);
+  CHECK(rings.points.size() < 5 * squares.size());
+  for (int x = 0; x < n; ++x)
+    for (int y = 0; y < n; ++y) {
+      double px = (x + 0.5) / t.step, py = (y + 0.5) / t.step;
+      std::vector<int> times(3, 0);
+      for (size_t r = 0, i = 0; r < rings.ring_end.size(); ++r) {
+        size_t first = i;
+        for (; i < rings.ring_end[r]; ++i) {
+          const GridPoint& a = rings.points[i];
+          const GridPoint& b = rings.points[i + 1 < rings.ring_end[r] ? i + 1 : first];
+          bool crosses = (a.y > py) != (b.y > py);
+          if (crosses && px < a.x + (py - a.y) * (b.x - a.x) / (b.y - a.y))
+            ++times[rings.ring_class[r]];
+        }
+        CHECK(rings.points[first] == rings.points[rings.ring_end[r] - 1]);
+      }
+      for (int k = 0; k < 3; ++k)
+        CHECK((times[k] % 2 == 1) == (group[x * n + y] == k));
+    }
 }

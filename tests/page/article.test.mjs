@@ -6,6 +6,7 @@ import { test } from "node:test";
 import { pathToFileURL } from "node:url";
 import { file, folder } from "./everything.mjs";
 import { browser, onPage, open, painted } from "./reader.mjs";
+import { unpack } from "./unpack.mjs";
 
 test("in an article the wheel and one finger scroll the page", async () => {
   const context = await browser.newContext({ viewport: { width: 800, height: 600 } });
@@ -71,9 +72,9 @@ test("without scripts there are the picture, the legend and the table", async ()
   const context = await browser.newContext({ javaScriptEnabled: false });
   const page = await context.newPage();
   await page.goto(pathToFileURL(file).href);
-  const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
+  const plan = unpack(JSON.parse(await page.locator("#ochre-plan").textContent()));
   const layer = plan.layers[0];
-  assert.equal(await page.locator("tbody tr, noscript tr").count(), layer.names.length);
+  assert.equal(await page.locator("tbody tr, .ochre-plain-table tr").count(), layer.names.length);
   assert.equal(await page.locator("th").nth(8).textContent(), "constructor");
   const fills = await page
     .locator("svg path")

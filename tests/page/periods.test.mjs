@@ -3,6 +3,7 @@ import assert from "node:assert/strict";
 import { join } from "node:path";
 import { test } from "node:test";
 import { colourAt, insideOf, maps, onPage, open, painted } from "./reader.mjs";
+import { ringsOf } from "./unpack.mjs";
 
 const shown = (layer, panel, item) => {
   const k = layer.panels[panel].class[item];
@@ -105,10 +106,10 @@ test("a class is brought out by the pointer, switched off and on by a press or a
   const { page, plan, faults, context } = await open(join(maps, "regions.html"));
   const layer = plan.layers[0];
   const item = layer.class.findIndex(
-    (k, i) => k === 2 && plan.topology.objects[layer.id].geometries[i].arcs.flat(2).length > 4,
+    (k, i) => k === 2 && ringsOf(plan.topology, layer.id)[i].flat().length > 4,
   );
   const other = layer.class.findIndex(
-    (k, i) => k === 4 && plan.topology.objects[layer.id].geometries[i].arcs.flat(2).length > 4,
+    (k, i) => k === 4 && ringsOf(plan.topology, layer.id)[i].flat().length > 4,
   );
   const at = await onPage(page, plan, insideOf(plan, layer, item));
   const away = await onPage(page, plan, insideOf(plan, layer, other));

@@ -8,6 +8,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { inflateSync } from "node:zlib";
 import { pathToFileURL } from "node:url";
+import { cornersOf, unpack } from "./unpack.mjs";
 
 const { chromium } = createRequire(new URL("../../viewer/", import.meta.url))("playwright-core");
 export const maps = process.env.OCHRE_MAPS;
@@ -51,8 +52,8 @@ export async function open(file, options = {}, before = async () => undefined, a
   );
   await before(page);
   await page.goto(pathToFileURL(file).href);
-  await page.locator(".ochre-stage canvas").first().waitFor();
-  const plan = JSON.parse(await page.locator("#ochre-plan").textContent());
+  await page.locator(".ochre-alive .ochre-stage canvas").first().waitFor();
+  const plan = unpack(JSON.parse(await page.locator("#ochre-plan").textContent()));
   return { page, context, plan, faults, asked };
 }
 
@@ -68,20 +69,7 @@ export function blankLayer(given) {
 
 // The largest ring of an area, and a point well inside it, by trying a grid of points.
 export function insideOf(plan, layer, item) {
-  const {
-    arcs,
-    transform: { scale, translate },
-    objects,
-  } = plan.topology;
-  const decode = (ref) => {
-    let [x, y] = [0, 0];
-    const points = arcs[ref < 0 ? ~ref : ref].map(([dx, dy]) => [
-      translate[0] + scale[0] * (x += dx),
-      translate[1] + scale[1] * (y += dy),
-    ]);
-    return ref < 0 ? points.reverse() : points;
-  };
-  const rings = objects[layer.id].geometries[item].arcs.flat().map((refs) => refs.flatMap(decode));
+  const rings = cornersOf(plan.topology, layer.id, item);
   const isIn = (px, py) =>
     rings.reduce((inside, ring) => {
       ring.forEach(([x1, y1], i) => {
@@ -154,7 +142,7 @@ export function variant(file, change) {
   writeFileSync(
     out,
     readFileSync(file, "utf8").replace(/(id="ochre-plan">)(.*?)(<\/script>)/s, (_, a, text, b) => {
-      const plan = JSON.parse(text);
+      const plan = unpack(JSON.parse(text));
       change(plan);
       return a + JSON.stringify(plan).replace(/</g, "\\u003c") + b;
     }),

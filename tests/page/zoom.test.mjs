@@ -3,27 +3,18 @@ import assert from "node:assert/strict";
 import { join } from "node:path";
 import { test } from "node:test";
 import { apart, blankLayer, hex, maps, onPage, open, painted, seen, variant } from "./reader.mjs";
+import { pack, sign } from "./unpack.mjs";
 
 // A plan with lines, symbols and a heat surface that follow the zoom, made from the demo's map.
 const simple = () =>
   variant(join(maps, "map.html"), (plan) => {
     const [x0, y0, x1, y1] = plan.frame;
     const middle = (y0 + y1) / 2;
-    const [sx, sy] = plan.topology.transform.scale,
-      [tx, ty] = plan.topology.transform.translate;
-    const grid = (x, y) => [Math.round((x - tx) / sx), Math.round((y - ty) / sy)];
+    const { x0: left, y0: low, step } = plan.topology;
+    const grid = (x, y) => [Math.round((x - left) / step), Math.round((y - low) / step)];
     const [a, b] = [grid(x0, middle), grid(x1, middle)];
-    plan.topology = {
-      type: "Topology",
-      transform: plan.topology.transform,
-      arcs: [[a, [b[0] - a[0], b[1] - a[1]]]],
-      objects: {
-        line: {
-          type: "GeometryCollection",
-          geometries: [{ type: "MultiLineString", arcs: [[0]] }],
-        },
-      },
-    };
+    plan.topology.arcs = pack([2, ...[...a, b[0] - a[0], b[1] - a[1]].map(sign)]);
+    plan.topology.layers = { line: pack([2, 1, 1, 0]) };
     const more = (layer) => blankLayer({ name: layer.id, legend: layer.id, ...layer });
     const r = 0.02 * (x1 - x0);
     plan.layers = [

@@ -1,5 +1,4 @@
 // Paths of rings and arcs in map units.
-import { entry } from "./entry";
 import type { Feature } from "./geometry";
 import type { AreaLayer } from "./plan";
 
@@ -8,18 +7,17 @@ import type { AreaLayer } from "./plan";
 export function tracePath(features: Feature[], path = new Path2D()): Path2D {
   for (const feature of features) {
     for (const ring of feature.rings) {
-      path.moveTo(entry(ring, 0), entry(ring, 1));
-      for (let i = 2; i < ring.length; i += 2) path.lineTo(entry(ring, i), entry(ring, i + 1));
+      path.moveTo(ring[0] ?? 0, ring[1] ?? 0);
+      for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i] ?? 0, ring[i + 1] ?? 0);
     }
   }
   return path;
 }
 
-export function traceArcs(arcs: Float64Array[]): Path2D {
-  const path = new Path2D();
+export function traceArcs(arcs: Float64Array[], path = new Path2D()): Path2D {
   for (const arc of arcs) {
-    path.moveTo(entry(arc, 0), entry(arc, 1));
-    for (let i = 2; i < arc.length; i += 2) path.lineTo(entry(arc, i), entry(arc, i + 1));
+    path.moveTo(arc[0] ?? 0, arc[1] ?? 0);
+    for (let i = 2; i < arc.length; i += 2) path.lineTo(arc[i] ?? 0, arc[i + 1] ?? 0);
   }
   return path;
 }

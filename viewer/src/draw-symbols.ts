@@ -7,6 +7,7 @@ import type { Feature } from "./geometry";
 import { groupRadius, type Group } from "./groups";
 import type { DensityLayer, LineLayer, SymbolLayer } from "./plan";
 import type { MapState } from "./state";
+import type { Work } from "./work";
 import { atZoom } from "./zoom";
 
 // Pixels that a casing is wider than its line (casing_width in R/figure-shapes.R).
@@ -69,23 +70,17 @@ export function symbolPath(
 }
 
 // Counted circles for groups, symbols for those that stand alone.
-export function drawGroups(
+export function* drawGroups(
   c: CanvasRenderingContext2D,
   plan: SymbolLayer,
   groups: Group[],
   camera: Camera,
   state: MapState,
   index: number,
-): void {
+): Work<void> {
   const alone = groups.filter((g) => g.items.length === 1).map((g) => entry(g.items, 0));
-  drawSymbols(
-    c,
-    plan,
-    camera,
-    state,
-    index,
-    alone.sort((a, b) => a - b),
-  );
+  alone.sort((a, b) => a - b);
+  yield* drawSymbols(c, plan, camera, state, index, alone);
   c.textAlign = "center";
   c.textBaseline = "middle";
   for (const group of groups) {
@@ -107,15 +102,18 @@ export function drawGroups(
   c.textAlign = "start";
 }
 
+// Symbols that are drawn between two looks at the clock.
+const FEW = 1000;
+
 // Styles are set only where they change: with many symbols setting them is most of the work.
-export function drawSymbols(
+export function* drawSymbols(
   c: CanvasRenderingContext2D,
   plan: SymbolLayer,
   camera: Camera,
   state: MapState,
   index: number,
   only: number[] | null = null,
-): void {
+): Work<void> {
   const unit = unitOf(plan, camera);
   const { scale, width, height } = camera;
   const [left, top] = [width / 2 - camera.x * scale, height / 2 + camera.y * scale];
@@ -126,6 +124,7 @@ export function drawSymbols(
   c.globalAlpha = plan.opacity;
   const count = only ? only.length : plan.x.length;
   for (let k = 0; k < count; k++) {
+    if (k % FEW === FEW - 1) yield;
     const i = only ? entry(only, k) : k;
     const x = left + entry(plan.x, i) * scale;
     const y = top - entry(plan.y, i) * scale;

@@ -5,11 +5,13 @@ import type { Plan } from "./plan";
 import { say } from "./words";
 
 export interface Frame {
+  page: HTMLElement;
   controls: HTMLElement;
   body: HTMLElement;
   middle: HTMLElement;
   stage: HTMLElement;
   side: HTMLElement;
+  foot: HTMLElement;
   base: HTMLCanvasElement;
   overlay: HTMLCanvasElement;
   hint(text: string): void;
@@ -19,42 +21,63 @@ export interface Frame {
 let described = 0;
 const RIGHT_TO_LEFT = /^(ar|he|fa|ur|yi|dv|ps|sd|ug|ckb)(-|$)/i;
 
-export function buildFrame(root: HTMLElement, payload: Plan): Frame {
+export function buildFrame(root: HTMLElement, payload: Plan, level: number): Frame {
   const { words, style } = payload;
   paint(root, payload);
   root.lang = payload.locale;
   root.dir = RIGHT_TO_LEFT.test(payload.locale) ? "rtl" : "ltr";
-  const head = element("header", "ochre-head", null, root);
-  const titles = element("div", "ochre-titles", null, head);
-  element("h1", "ochre-title", payload.title, titles);
-  if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, titles);
-  const controls = element("div", "ochre-controls", null, head);
-  const body = element(
-    "div",
-    `ochre-body ochre-legend-${style.legend.place ?? "beside"}`,
-    null,
-    root,
-  );
-  const middle = element("div", "ochre-middle-column", null, body);
-  const stage = element("div", "ochre-stage", null, middle);
-  const aside = element("aside", "ochre-legend", null, body);
+  const page = part("div", "ochre-page", root);
+  const head = part("header", "ochre-head", page);
+  const titles = part("div", "ochre-titles", head);
+  fill(titles, () => {
+    element(`h${level}` as "h1", "ochre-title", payload.title, titles);
+    if (payload.subtitle) element("p", "ochre-subtitle", payload.subtitle, titles);
+  });
+  const controls = part("div", "ochre-controls", head);
+  const body = part("div", "ochre-body", page);
+  body.classList.add(`ochre-legend-${style.legend.place ?? "beside"}`);
+  const middle = part("div", "ochre-middle-column", body);
+  const stage = part("div", "ochre-stage", middle);
+  const aside = part("aside", "ochre-legend", body);
   aside.setAttribute("aria-label", say(words, "legend"));
   // Columns of their own within what scrolls, so that they grow downward and not sideways.
-  const side = element("div", "ochre-legend-inner", null, aside);
-  const foot = element("footer", "ochre-foot", null, root);
-  if (payload.note) element("p", "", payload.note, foot);
-  if (payload.source) sourceLine(payload.source, payload.source_link, foot);
+  const side = part("div", "ochre-legend-inner", aside);
+  const foot = part("footer", "ochre-foot", page);
+  fill(foot, () => {
+    if (payload.note) element("p", "", payload.note, foot);
+    if (payload.source) sourceLine(payload.source, payload.source_link, foot);
+  });
+  describe(stage, body, payload);
+  const base = element("canvas", "ochre-canvas", null, stage);
+  const overlay = element("canvas", "ochre-canvas", null, stage);
+  return { page, controls, body, middle, stage, side, foot, base, overlay, hint: hintOn(stage) };
+}
 
+// As style-narrow.css has it.
+export const isNarrow = (root: HTMLElement): boolean => root.clientWidth < 600;
+
+// A part of the map that the page already has, or a new one.
+export function part<K extends "div" | "header" | "footer" | "aside">(
+  tag: K,
+  className: string,
+  parent: HTMLElement,
+): HTMLElementTagNameMap[K] {
+  const found = parent.querySelector<HTMLElementTagNameMap[K]>(`:scope > .${className}`);
+  return found ?? element(tag, className, null, parent);
+}
+
+function fill(box: HTMLElement, act: () => void): void {
+  if (!box.childElementCount) act();
+}
+
+// What a screen reader is told of the map itself.
+function describe(stage: HTMLElement, body: HTMLElement, payload: Plan): void {
   stage.tabIndex = 0;
   stage.setAttribute("role", "application");
   const said = element("p", "ochre-unseen", payload.alt, body);
   said.id = `ochre-alt-${++described}`;
   stage.setAttribute("aria-describedby", said.id);
-  stage.setAttribute("aria-label", `${payload.title}. ${say(words, "keys")}`);
-  const base = element("canvas", "ochre-canvas", null, stage);
-  const overlay = element("canvas", "ochre-canvas", null, stage);
-
-  return { controls, body, middle, stage, side, base, overlay, hint: hintOn(stage) };
+  stage.setAttribute("aria-label", `${payload.title}. ${say(payload.words, "keys")}`);
 }
 
 // The source leads where the publisher says, if that is an address of the web.
@@ -94,4 +117,6 @@ export function paint(root: HTMLElement, payload: Plan): void {
     "--faint": inks.faint,
   }))
     root.style.setProperty(name, colour);
+  const [x0, y0, x1, y1] = payload.frame;
+  root.style.setProperty("--shape", String((x1 - x0) / (y1 - y0)));
 }

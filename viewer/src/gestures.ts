@@ -2,6 +2,7 @@
 import type { Camera } from "./camera";
 import { button } from "./elements";
 import { say, type Words } from "./words";
+import { later } from "./work";
 
 export interface Reactions {
   moved(): void; // the camera changed
@@ -56,7 +57,7 @@ class Fingers {
     stage.addEventListener("pointerleave", () => this.down.size === 0 && react.leave());
     // One finger is the page's in an article, two are the map's.
     const share = () => (stage.style.touchAction = inArticle() ? "pan-x pan-y" : "none");
-    share();
+    later(share);
     stage.addEventListener("touchstart", share, { passive: true });
     const touch = (e: TouchEvent) => {
       if (e.touches.length > 1) e.preventDefault();

@@ -1,9 +1,11 @@
 // Puts a map into an element. A plan that cannot be drawn ends in words.
+import { unpack } from "./columns";
 import { element } from "./elements";
 import { buildFrame } from "./frame";
 import type { Plan } from "./plan";
 import { checkPlan } from "./plan-check";
 import { ReaderMap } from "./reader-map";
+import { atOnce, inPieces, later, type Work } from "./work";
 
 export interface MountedMap {
   resize(): void;
@@ -11,17 +13,36 @@ export interface MountedMap {
   dispose(): void;
 }
 
-export function mount(root: HTMLElement, given: unknown): MountedMap {
-  root.replaceChildren();
-  root.classList.add("ochre-map");
-  let plan: Plan;
+export interface Setting {
+  // Of the title as a heading: 1 where the page is the map's own.
+  level?: number;
+}
+
+// The element may hold the map as a still picture already (R/page-first.R): what stands in it then
+// comes alive in its place.
+export function mount(root: HTMLElement, given: unknown, setting: Setting = {}): MountedMap {
   try {
-    plan = checkPlan(given);
+    return atOnce(mounting(root, given, setting));
   } catch (e) {
-    element("p", "ochre-failure", (e as Error).message, root).setAttribute("role", "alert");
-    return { resize: () => undefined, dispose: () => root.replaceChildren() };
+    return failure(root, e as Error);
   }
-  return new ReaderMap(root, plan, buildFrame(root, plan));
+}
+
+function* mounting(root: HTMLElement, given: unknown, { level = 1 }: Setting): Work<MountedMap> {
+  const plan: Plan = checkPlan(unpack(given));
+  yield;
+  if (!root.querySelector(":scope > .ochre-page > .ochre-body")) root.replaceChildren();
+  root.classList.add("ochre-map");
+  const frame = buildFrame(root, plan, level);
+  yield;
+  return new ReaderMap(root, plan, frame);
+}
+
+function failure(root: HTMLElement, e: Error): MountedMap {
+  root.classList.add("ochre-map");
+  root.replaceChildren();
+  element("p", "ochre-failure", e.message, root).setAttribute("role", "alert");
+  return { resize: () => undefined, dispose: () => root.replaceChildren() };
 }
 
 declare global {
@@ -30,12 +51,23 @@ declare global {
   }
 }
 
+// The still picture is painted before anything else is done.
+function afterPaint(act: () => void): void {
+  requestAnimationFrame(() => later(act));
+}
+
 if (typeof window !== "undefined") {
   window.ochreMap = { mount };
   const start = () => {
     const data = document.getElementById("ochre-plan");
     const root = document.getElementById("ochre-map");
-    if (data?.textContent && root) mount(root, JSON.parse(data.textContent));
+    if (!data?.textContent || !root) return;
+    const text = data.textContent;
+    afterPaint(() => {
+      const given: unknown = JSON.parse(text);
+      const work = mounting(root, given, {});
+      inPieces(work, new AbortController().signal).catch((e: Error) => failure(root, e));
+    });
   };
   if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", start);
   else start();

@@ -2,10 +2,6 @@
 
 export type Backdrop = PlainBackdrop | TileBackdrop | PictureBackdrop;
 export type Overlay = TileBackdrop | PictureBackdrop;
-/**
- * The arcs of one feature; ~k is arc k from its end.
- */
-export type Geometry = AreaGeometry | LineGeometry | NoGeometry;
 export type Layer = AreaLayer | SymbolLayer | LineLayer | DensityLayer | HeatLayer | NamesLayer;
 
 /**
@@ -423,44 +419,31 @@ export interface Inset {
   label: string;
 }
 /**
- * Shared borders as TopoJSON, in map units: each border is an arc that its areas refer to. In R the same arcs as flat vectors.
+ * Shared borders on a grid of whole numbers: each border is an arc that its areas refer to. In R flat vectors; in a page packed text, as src/core/packed-numbers.hpp says.
  */
 export interface Topology {
-  type: "Topology";
-  transform: {
-    /**
-     * @minItems 2
-     * @maxItems 2
-     */
-    scale: [number, number];
-    /**
-     * @minItems 2
-     * @maxItems 2
-     */
-    translate: [number, number];
+  /**
+   * Map position of column 0.
+   */
+  x0: number;
+  /**
+   * Map position of row 0.
+   */
+  y0: number;
+  /**
+   * Map units from one column or row to the next.
+   */
+  step: number;
+  /**
+   * Points of each arc, as steps.
+   */
+  arcs: string;
+  /**
+   * Of each layer of areas or lines by its id: the arcs of its features.
+   */
+  layers: {
+    [k: string]: string;
   };
-  arcs: [number, number][][];
-  objects: {
-    [k: string]: TopologyObject;
-  };
-}
-/**
- * The geometries of one layer, in the order of its features.
- */
-export interface TopologyObject {
-  type: "GeometryCollection";
-  geometries: Geometry[];
-}
-export interface AreaGeometry {
-  type: "MultiPolygon";
-  arcs: number[][][];
-}
-export interface LineGeometry {
-  type: "MultiLineString";
-  arcs: number[][];
-}
-export interface NoGeometry {
-  type: null;
 }
 /**
  * Areas in the colours of their classes. With panels of shared steps the classes' words and colours are the layer's.

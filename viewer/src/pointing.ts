@@ -35,6 +35,9 @@ export interface Pointed {
 
 export class Pointing {
   private marked: Hit | null = null;
+  // Nothing is looked up before the index is there, but where the reader asks for it.
+  private canHover = false;
+  private waiting: [number, number] | null = null;
 
   constructor(private readonly on: Pointed) {}
 
@@ -63,7 +66,14 @@ export class Pointing {
     this.on.popup.hide();
   }
 
+  ready(): void {
+    this.canHover = true;
+    if (this.waiting) this.hover(...this.waiting);
+    this.waiting = null;
+  }
+
   hover(px: number, py: number): void {
+    if (!this.canHover) return void (this.waiting = [px, py]);
     const { plan, label, popup } = this.on;
     const hit = this.find(px, py);
     this.mark(hit);
@@ -74,6 +84,7 @@ export class Pointing {
   }
 
   leave(): void {
+    this.waiting = null;
     this.mark(null);
     this.on.label.hide();
   }
@@ -159,7 +170,8 @@ export class Pointing {
     const layer = main >= 0 ? scene.layers[main] : null;
     if (layer?.kind !== "areas" || !layer.plan.names) return [];
     const { names } = layer.plan;
-    const drawn = names.map((_, i) => i).filter((i) => hasRoom(entry(layer.features, i).box));
+    const features = layer.fine.get();
+    const drawn = names.map((_, i) => i).filter((i) => hasRoom(entry(features, i).box));
     const collator = new Intl.Collator(plan.locale);
     return drawn.sort((a, b) => collator.compare(names[a] ?? "", names[b] ?? ""));
   }
@@ -177,7 +189,7 @@ export class Pointing {
 
   private boxOf(hit: Hit): Box | null {
     const layer = entry(this.on.scene.layers, hit.layer);
-    return layer.kind === "areas" ? entry(layer.features, hit.item).box : null;
+    return layer.kind === "areas" ? entry(layer.fine.get(), hit.item).box : null;
   }
 
   private sayAt(hit: Hit): void {

@@ -7,7 +7,7 @@ import { Camera } from "./camera";
 import { freeCorner } from "./corner";
 import { Painter } from "./draw";
 import { button, element } from "./elements";
-import { paint, type Frame } from "./frame";
+import { isNarrow, paint, part, type Frame } from "./frame";
 import { addButtons, listen } from "./gestures";
 import { LayerList } from "./layer-list";
 import { Legend } from "./legend";
@@ -18,15 +18,17 @@ import { Pointing } from "./pointing";
 import { makeProjection, type Projection } from "./projection";
 import { followGround } from "./recolour";
 import { Redraw } from "./redraw";
-import { Scene } from "./scene";
+import { NEAR, Scene } from "./scene";
 import { SearchField } from "./search";
 import { MapState } from "./state";
 import { TableView } from "./table";
 import { restoreView, Tools } from "./tools";
 import { say } from "./words";
+import { inPieces, later } from "./work";
 
 export class ReaderMap {
   private readonly state: MapState;
+  private readonly scene: Scene;
   private readonly camera: Camera;
   private readonly painter: Painter;
   private readonly legend: Legend;
@@ -36,7 +38,6 @@ export class ReaderMap {
   private readonly backdrops: BackdropView[];
   private readonly periods: PeriodBar | null = null;
   private bars: Bars | null = null;
-  private layers: LayerList | null = null;
   private turn: Projection | null = null;
   private size = "";
   // What lives as long as the map: listeners beyond its own elements.
@@ -49,24 +50,28 @@ export class ReaderMap {
   ) {
     const { stage, side, middle } = frame;
     this.state = new MapState(plan);
-    const scene = new Scene(plan);
     this.camera = new Camera(plan.frame);
-    this.painter = new Painter(scene, this.camera, this.state, frame.base, frame.overlay);
+    this.scene = new Scene(plan);
+    this.painter = new Painter(this.scene, this.camera, this.state, [frame.base, frame.overlay]);
     this.backdrops = backdropViews(stage, middle, this.camera, this.state);
     const main = plan.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
-    this.addLists(side);
-    this.legend = new Legend(this.state, element("div", "ochre-legend-parts", null, side));
-    this.redraw = new Redraw({
-      painter: this.painter,
-      backdrops: this.backdrops,
-      legend: this.legend,
-      camera: this.camera,
-      over: () => this.drawOver(),
-    });
+    if (plan.page.cards) cards(this.state, side);
+    this.legend = new Legend(this.state, part("div", "ochre-legend-parts", side));
+    this.redraw = new Redraw(
+      {
+        painter: this.painter,
+        backdrops: this.backdrops,
+        legend: this.legend,
+        camera: this.camera,
+        over: () => this.drawOver(),
+        moveStill: () => this.moveStill(),
+      },
+      () => this.alive(),
+    );
     this.pointing = new Pointing({
       plan,
       state: this.state,
-      scene,
+      scene: this.scene,
       camera: this.camera,
       painter: this.painter,
       legend: this.legend,
@@ -79,10 +84,11 @@ export class ReaderMap {
       main,
     });
     if (main >= 0) this.addBars(main);
+    this.addLists(side);
     if (plan.panels && plan.panels.length > 1) this.periods = new PeriodBar(this.state, middle);
     this.tools = this.addControls(main);
     this.follow();
-    this.begin();
+    later(() => !this.life.signal.aborted && this.begin());
   }
 
   resize(): void {
@@ -92,14 +98,12 @@ export class ReaderMap {
     const now = `${clientWidth} ${clientHeight} ${window.devicePixelRatio}`;
     if (now === this.size || clientWidth === 0 || clientHeight === 0) return;
     this.size = now;
-    this.narrow();
-    this.camera.resize(this.frame.stage.clientWidth, this.frame.stage.clientHeight);
+    this.camera.resize(clientWidth, clientHeight);
     this.legend.resize(this.camera.home);
     this.placeLegend();
     this.painter.resize();
     this.pointing.close();
-    this.redraw.now();
-    this.redraw.prepare();
+    this.redraw.resized();
   }
 
   // Leaves nothing behind.
@@ -111,11 +115,9 @@ export class ReaderMap {
     this.root.replaceChildren();
   }
 
-  // Beside the map, in their order: totals, layers, backdrops.
+  // What a reader can choose, below what the map says.
   private addLists(side: HTMLElement): void {
-    const { page } = this.plan;
-    if (page.cards) cards(this.state, side);
-    if (page.layers) this.layers = new LayerList(this.state, side);
+    if (this.plan.page.layers) new LayerList(this.state, side);
     backdropList(this.state, side);
     overlayList(this.state, side);
   }
@@ -188,22 +190,45 @@ export class ReaderMap {
 
   private begin(): void {
     const { stage } = this.frame;
-    this.narrow();
-    if (this.layers) {
-      const roomy = !this.root.classList.contains("ochre-narrow") && this.root.clientHeight > 560;
-      this.layers.box.open = roomy && this.plan.style.legend.place !== "below";
-    }
     this.camera.resize(stage.clientWidth, stage.clientHeight);
     this.camera.reset();
     restoreView(location.hash, this.camera, this.state);
     this.resize();
-    const watch = new ResizeObserver(() => {
-      this.narrow();
-      this.resize();
-    });
+    const watch = new ResizeObserver(() => this.resize());
     watch.observe(this.root);
     watch.observe(stage);
     this.life.signal.addEventListener("abort", () => watch.disconnect());
+    void this.wake();
+  }
+
+  // First the picture, then what pointing needs, then what a near view does.
+  private async wake(): Promise<void> {
+    const { signal } = this.life;
+    await inPieces(this.scene.first(this.state), signal);
+    await inPieces(this.painter.prepare(this.camera.zoom), signal);
+    this.redraw.begin();
+    await inPieces(this.scene.second(), signal);
+    this.pointing.ready();
+    await inPieces(this.painter.prepare(NEAR), signal);
+  }
+
+  private get still(): SVGElement | null {
+    return this.frame.stage.querySelector<SVGElement>(":scope > .ochre-first");
+  }
+
+  // The still picture shows the home view.
+  private moveStill(): void {
+    const { camera } = this;
+    const [x0, y0, x1, y1] = camera.frame;
+    const [x, y] = camera.toScreen((x0 + x1) / 2, (y0 + y1) / 2);
+    const [dx, dy] = [x - camera.width / 2, y - camera.height / 2];
+    this.still?.style.setProperty("transform", `translate(${dx}px,${dy}px) scale(${camera.zoom})`);
+  }
+
+  // A picture has been drawn: the still one has done its work.
+  private alive(): void {
+    this.root.classList.add("ochre-alive");
+    this.still?.remove();
   }
 
   private moved(): void {
@@ -226,7 +251,7 @@ export class ReaderMap {
     const aside = side.parentElement;
     if (this.plan.style.legend.place !== "inside" || !aside) return;
     const fit = () => this.camera.resize(stage.clientWidth, stage.clientHeight);
-    const small = this.root.classList.contains("ochre-narrow");
+    const small = isNarrow(this.root);
     const surface = this.plan.layers.some((l) => l.kind === "density" || l.kind === "heat");
     body.classList.toggle("ochre-in-corner", !small && !surface);
     fit();
@@ -239,17 +264,5 @@ export class ReaderMap {
     aside.style.top = at ? `${at.y}px` : "";
     fit();
     this.legend.resize(this.camera.home);
-  }
-
-  // On a narrow screen the legend stands below the map, which then takes no more than its shape
-  // needs. On one that is wider than high it stays beside it, and all is a little smaller.
-  private narrow(): void {
-    const { clientWidth, clientHeight, classList } = this.root;
-    const upright = clientWidth < 480 || clientHeight > 0.85 * clientWidth;
-    const small = classList.toggle("ochre-narrow", clientWidth < 640 && upright);
-    classList.toggle("ochre-short", !small && clientHeight < 480);
-    const [x0, y0, x1, y1] = this.plan.frame;
-    const high = (1.1 * this.frame.body.clientWidth * (y1 - y0)) / (x1 - x0) + 90;
-    this.frame.stage.style.maxHeight = small ? `${Math.round(high)}px` : "";
   }
 }

@@ -1,11 +1,14 @@
-// When the map is drawn: once for each frame of the screen, at most. A map too large to be drawn at
-// each step is moved as a picture, and drawn when the reader rests.
+// When the map is drawn: once for each frame of the screen, at most. A map that takes longer is
+// moved as a picture, and drawn in pieces when the reader rests.
 import type { BackdropView } from "./backdrop";
 import type { Camera } from "./camera";
 import type { Painter } from "./draw";
 import type { Legend } from "./legend";
+import { type Work } from "./work";
 
-const SLOW = 90; // milliseconds
+const SLOW = 12; // milliseconds that a picture may take within a frame
+const PIECE = 8; // milliseconds of drawing before the browser has its turn
+const FRAME = 17; // milliseconds from one frame to the next
 const REST = 140; // milliseconds without a move
 
 export interface Drawn {
@@ -15,54 +18,108 @@ export interface Drawn {
   camera: Camera;
   // What lies over the map: what is marked, tools.
   over: () => void;
+  // The picture that the page came with, where it now belongs.
+  moveStill: () => void;
 }
 
 export class Redraw {
   private frame = 0;
   private rest = 0;
-  private costs: [number, number] = [0, 0]; // milliseconds that the last two pictures took
-  // The first picture builds what later ones find.
-  private first = true;
+  private cost = Infinity; // milliseconds that the last picture took
+  private work: Work<void> | null = null;
+  private spent = 0;
+  private last = 0;
+  private steps = 2; // of drawing within a frame
+  private again = false;
+  private begun = false;
 
-  constructor(private readonly drawn: Drawn) {}
+  // `drawn` is called after each picture. Until `begin` is called the still picture is moved.
+  constructor(
+    private readonly parts: Drawn,
+    private readonly drawn: () => void,
+  ) {}
+
+  begin(): void {
+    this.begun = true;
+    this.ask();
+  }
 
   ask(moving = false): void {
     window.clearTimeout(this.rest);
-    if (this.frame) return;
-    this.frame = requestAnimationFrame(() => {
-      this.frame = 0;
-      if (moving && this.isSlow && this.drawn.painter.shift()) {
-        for (const view of this.drawn.backdrops) view.draw();
-        this.rest = window.setTimeout(() => this.ask(), REST);
-        this.drawn.over();
-      } else this.now();
-    });
+    if (!this.begun) return this.next(() => this.parts.moveStill());
+    if (moving) this.work = null;
+    if (this.work) this.again = true;
+    else this.next(() => this.turn(moving));
+  }
+
+  // After the map has another size, what was drawn is shown until it is drawn anew.
+  resized(): void {
+    if (!this.begun) return;
+    this.work = null;
+    const { painter } = this.parts;
+    if (this.cost > SLOW && painter.shift()) return this.ask();
+    if (this.cost < Infinity) this.now();
+    else this.ask();
   }
 
   now(): void {
-    const { painter, backdrops, legend, camera, over } = this.drawn;
     const begin = performance.now();
-    for (const view of backdrops) view.draw();
-    painter.draw();
-    if (!this.first) this.costs = [this.costs[1], performance.now() - begin];
-    if (this.isSlow) painter.keep();
-    legend.zoomTo(camera.zoom);
-    over();
-  }
-
-  // Paths for near views, made while nothing else is to be done.
-  prepare(): void {
-    if (!this.first) return;
-    this.first = false;
-    (window.requestIdleCallback ?? window.setTimeout)(() => this.drawn.painter.prepare());
+    this.work = null;
+    this.parts.painter.draw();
+    this.end(performance.now() - begin);
   }
 
   dispose(): void {
     window.clearTimeout(this.rest);
     cancelAnimationFrame(this.frame);
+    this.work = null;
   }
 
-  private get isSlow(): boolean {
-    return Math.min(...this.costs) > SLOW;
+  private next(act: () => void): void {
+    cancelAnimationFrame(this.frame);
+    this.frame = requestAnimationFrame(act);
+  }
+
+  private turn(moving: boolean): void {
+    if (this.cost <= SLOW) return this.now();
+    const { painter, backdrops, over } = this.parts;
+    if (moving && painter.shift()) {
+      for (const view of backdrops) view.draw();
+      over();
+      this.rest = window.setTimeout(() => this.ask(), REST);
+      return;
+    }
+    this.work = painter.redraw();
+    this.spent = 0;
+    this.last = performance.now() - 1.5 * FRAME;
+    this.piece();
+  }
+
+  // Browsers paint what was drawn at the end of a frame: how long that took is known by when the
+  // next one comes, and so many steps are done in it.
+  private piece(): void {
+    if (!this.work) return;
+    const begin = performance.now();
+    if (begin - this.last > 2 * FRAME) this.steps = Math.max(1, this.steps / 2);
+    else if (begin - this.last < 1.3 * FRAME) this.steps *= 1.5;
+    this.last = begin;
+    for (let k = 0; k < this.steps && performance.now() - begin < PIECE; k++) {
+      if (this.work.next().done) return this.end(this.spent + performance.now() - begin);
+    }
+    this.spent += performance.now() - begin;
+    this.next(() => this.piece());
+  }
+
+  private end(cost: number): void {
+    const { backdrops, camera, legend, over } = this.parts;
+    this.work = null;
+    this.cost = cost;
+    for (const view of backdrops) view.draw();
+    legend.zoomTo(camera.zoom);
+    over();
+    this.drawn();
+    if (!this.again) return;
+    this.again = false;
+    this.ask();
   }
 }

@@ -7,9 +7,12 @@ import {
   contains,
   decodeArcs,
   decodeFeatures,
+  decodeNet,
   distanceTo,
   thinArcs,
+  type Box,
   type Feature,
+  type Net,
 } from "./geometry";
 import type {
   AreaLayer,
@@ -22,16 +25,15 @@ import type {
 } from "./plan";
 import { cellOf, PointIndex } from "./point-index";
 import { areaPanel, classAt, type MapState } from "./state";
+import { Made, type Work } from "./work";
 
 export interface Shapes<L> {
   plan: L;
-  count: number;
-  readonly features: Feature[];
-  readonly index: BoxIndex;
-  edges: () => Float64Array[];
+  net: Made<Net>;
+  fine: Made<Feature[]>;
+  index: Made<BoxIndex>;
   // The same with fewer corners, for the home view.
-  coarse: () => Feature[];
-  coarseEdges: () => Float64Array[];
+  coarse: Made<Feature[]>;
 }
 
 export interface Hit {
@@ -46,14 +48,9 @@ export interface Hit {
 export class BoxIndex {
   private readonly cells: number[][];
   private readonly side: number;
-  private readonly box: [number, number, number, number] = [
-    Infinity,
-    Infinity,
-    -Infinity,
-    -Infinity,
-  ];
+  private box: Box = [Infinity, Infinity, -Infinity, -Infinity];
 
-  constructor(boxes: Feature["box"][]) {
+  private constructor(boxes: Box[]) {
     for (const b of boxes) {
       if (b[0] > b[2]) continue;
       this.box = [
@@ -65,13 +62,22 @@ export class BoxIndex {
     }
     this.side = Math.max(1, Math.min(256, Math.ceil(Math.sqrt(boxes.length))));
     this.cells = Array.from({ length: this.side * this.side }, () => []);
-    boxes.forEach((b, i) => {
-      if (b[0] > b[2]) return;
-      for (let cy = this.row(b[1]); cy <= this.row(b[3]); cy++) {
-        for (let cx = this.column(b[0]); cx <= this.column(b[2]); cx++)
-          entry(this.cells, cy * this.side + cx).push(i);
-      }
-    });
+  }
+
+  static *of(boxes: Box[]): Work<BoxIndex> {
+    const index = new BoxIndex(boxes);
+    for (const [i, box] of boxes.entries()) {
+      if (box[0] <= box[2]) index.add(i, box);
+      if (i % 256 === 255) yield;
+    }
+    return index;
+  }
+
+  private add(i: number, b: Box): void {
+    for (let cy = this.row(b[1]); cy <= this.row(b[3]); cy++) {
+      for (let cx = this.column(b[0]); cx <= this.column(b[2]); cx++)
+        entry(this.cells, cy * this.side + cx).push(i);
+    }
   }
 
   at(x: number, y: number): number[] {
@@ -104,38 +110,53 @@ export class Scene {
   private readonly points = new Map<number, { index: PointIndex; most: number }>();
   private readonly grouped = new Map<number, { key: string; groups: Group[] }>();
 
+  private readonly arcs: Made<Float64Array[]>;
+  private readonly thin: Made<Float64Array[]>;
+
   constructor(readonly payload: Plan) {
-    const arcs = decodeArcs(payload.topology);
-    let thin: Float64Array[] | null = null;
     const [x0, y0, x1, y1] = payload.frame;
+    this.arcs = new Made(() => decodeArcs(payload.topology));
+    const tolerance = Math.max(x1 - x0, y1 - y0) * COARSE;
+    this.thin = new Made(
+      function* (this: Scene): Work<Float64Array[]> {
+        return yield* thinArcs(yield* this.arcs.steps(), tolerance);
+      }.bind(this),
+    );
     this.layers = payload.layers.map((plan): SceneLayer => {
-      if (plan.kind === "symbols") return { kind: "symbols", plan };
-      if (plan.kind === "density") return { kind: "density", plan };
-      if (plan.kind === "heat") return { kind: "heat", plan };
-      if (plan.kind === "labels") return { kind: "labels", plan };
-      // The first picture needs the coarse ones only; the others are made when somebody points or
-      // comes near, or while nothing else is to be done.
-      let fine: Feature[] | null = null;
-      let index: BoxIndex | null = null;
-      let coarse: Feature[] | null = null;
-      const fewer = () => (thin ??= thinArcs(arcs, Math.max(x1 - x0, y1 - y0) * COARSE));
-      const shapes = {
-        count: entry(payload.topology.objects, plan.id).geometries.length,
-        get features() {
-          return (fine ??= decodeFeatures(payload.topology, arcs, plan.id));
-        },
-        get index() {
-          return (index ??= new BoxIndex(this.features.map((f) => f.box)));
-        },
-        edges: () => arcsOf(payload.topology, arcs, plan.id),
-        coarse: () => (coarse ??= decodeFeatures(payload.topology, fewer(), plan.id)),
-        coarseEdges: () => arcsOf(payload.topology, fewer(), plan.id),
-      };
-      return Object.assign(
-        shapes,
-        plan.kind === "areas" ? { kind: "areas" as const, plan } : { kind: "lines" as const, plan },
-      ) as SceneLayer;
+      if (plan.kind === "areas") return { kind: "areas", ...this.shapes(plan) };
+      if (plan.kind === "lines") return { kind: "lines", ...this.shapes(plan) };
+      return { kind: plan.kind, plan } as SceneLayer;
     });
+  }
+
+  // Arcs with all corners, or with those that the home view tells apart.
+  arcsOf(net: Net, detail: "coarse" | "fine"): Float64Array[] {
+    return arcsOf(net, (detail === "fine" ? this.arcs : this.thin).get());
+  }
+
+  // What the first picture needs, and what pointing does.
+  *first(state: MapState): Work<void> {
+    yield* this.thin.steps();
+    for (const [i, layer] of this.layers.entries())
+      if ("coarse" in layer && !state.hidden.has(i)) yield* layer.coarse.steps();
+  }
+  *second(): Work<void> {
+    for (const layer of this.layers) if ("index" in layer) yield* layer.index.steps();
+  }
+
+  private shapes<L extends AreaLayer | LineLayer>(plan: L): Shapes<L> {
+    const { topology } = this.payload;
+    const net = new Made(() => decodeNet(topology, plan.id));
+    const features = (arcs: Made<Float64Array[]>) =>
+      new Made(function* (): Work<Feature[]> {
+        return yield* decodeFeatures(yield* net.steps(), yield* arcs.steps());
+      });
+    const fine = features(this.arcs);
+    const index = new Made(function* (): Work<BoxIndex> {
+      const boxes = (yield* fine.steps()).map((f) => f.box);
+      return yield* BoxIndex.of(boxes);
+    });
+    return { plan, net, fine, index, coarse: features(this.thin) };
   }
 
   // The topmost thing with a label at a map position. `pixel` is one pixel in map units, `home`
@@ -161,13 +182,15 @@ export class Scene {
     if (!texts.hover && !texts.popup) return -1;
     if (layer.kind === "symbols") return this.symbolAt(layer.plan, index, at);
     if (layer.kind === "areas") {
-      const item = layer.index.at(x, y).find((i) => contains(entry(layer.features, i), x, y)) ?? -1;
+      const features = layer.fine.get();
+      const near = layer.index.get().at(x, y);
+      const item = near.find((i) => contains(entry(features, i), x, y)) ?? -1;
       const key = classAt(layer.plan, item, state.panel);
       return item >= 0 && key !== undefined && state.isOff(index, key) ? -1 : item;
     }
-    return layer.features.findIndex((f, i) => {
+    return layer.fine.get().findIndex((f, i) => {
       const width = lineWidth(layer.plan, i, zoom);
-      return width > 0 && near(f, x, y, Math.max(5, width / 2 + 2) * at.pixel);
+      return width > 0 && isNear(f, x, y, Math.max(5, width / 2 + 2) * at.pixel);
     });
   }
 
@@ -258,7 +281,7 @@ function largest(plan: SymbolLayer): number {
 }
 
 // Is a position so near to a line? Its box is asked first.
-function near(feature: Feature, x: number, y: number, reach: number): boolean {
+function isNear(feature: Feature, x: number, y: number, reach: number): boolean {
   const [x0, y0, x1, y1] = feature.box;
   return (
     x >= x0 - reach &&
@@ -272,17 +295,6 @@ function near(feature: Feature, x: number, y: number, reach: number): boolean {
 // From this zoom on shapes are drawn with all their corners.
 export const NEAR = 2.5;
 
-export interface Detail {
-  name: string;
-  features: Feature[];
-  arcs: () => Float64Array[];
-}
+export type Detail = "coarse" | "fine";
 
-export function detailAt(
-  layer: Extract<SceneLayer, { kind: "areas" | "lines" }>,
-  zoom: number,
-): Detail {
-  return zoom < NEAR
-    ? { name: "coarse", features: layer.coarse(), arcs: layer.coarseEdges }
-    : { name: "fine", features: layer.features, arcs: layer.edges };
-}
+export const detailAt = (zoom: number): Detail => (zoom < NEAR ? "coarse" : "fine");

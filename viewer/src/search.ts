@@ -75,7 +75,8 @@ interface Row {
 let fields = 0;
 
 export class SearchField {
-  private readonly index: Index;
+  // Made when somebody begins to type.
+  private known: Index | null = null;
   private readonly input: HTMLInputElement;
   private readonly list: HTMLElement;
   private rows: Row[] = [];
@@ -87,7 +88,6 @@ export class SearchField {
     parent: HTMLElement,
     private readonly choose: { area: (found: Found) => void; place: (place: Place) => void },
   ) {
-    this.index = new Index(plan);
     const box = element("div", "ochre-search", null, parent);
     this.input = this.makeInput(box);
     this.list = element("ul", "ochre-suggestions", null, box);
@@ -101,6 +101,10 @@ export class SearchField {
       this.asked++;
       this.close();
     });
+  }
+
+  private get index(): Index {
+    return (this.known ??= new Index(this.plan));
   }
 
   private makeInput(box: HTMLElement): HTMLInputElement {

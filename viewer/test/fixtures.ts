@@ -12,40 +12,37 @@ export const bare = {
   popup: null,
 };
 
+// Whole numbers as packed text, as src/core/packed-numbers.hpp says.
+export function pack(values: number[]): string {
+  const letter = (digit: number) => {
+    const code = 35 + digit + (35 + digit >= 60 ? 1 : 0);
+    return String.fromCharCode(code + (code >= 92 ? 1 : 0));
+  };
+  return values
+    .map((value) => {
+      let [text, rest] = ["", value];
+      for (; rest >= 60; rest = Math.floor(rest / 30)) text += letter(60 + (rest % 30));
+      return text + letter(rest);
+    })
+    .join("");
+}
+export const sign = (v: number): number => (v < 0 ? -2 * v - 1 : 2 * v);
+
 // A square with a hole that an enclave fills; the hole's arc is used by both, once backwards.
+const arcs = [
+  [0, 0, 10, 0, 0, 10, -10, 0, 0, -10],
+  [4, 4, 0, 2, 2, 0, 0, -2, -2, 0],
+  [20, 0, 5, 5],
+];
 export const topology: Topology = {
-  type: "Topology",
-  transform: { scale: [10, 10], translate: [100, -50] },
-  arcs: [
-    [
-      [0, 0],
-      [10, 0],
-      [0, 10],
-      [-10, 0],
-      [0, -10],
-    ],
-    [
-      [4, 4],
-      [0, 2],
-      [2, 0],
-      [0, -2],
-      [-2, 0],
-    ],
-    [
-      [20, 0],
-      [5, 5],
-    ],
-  ],
-  objects: {
-    areas: {
-      type: "GeometryCollection",
-      geometries: [
-        { type: "MultiPolygon", arcs: [[[0], [1]]] },
-        { type: "MultiPolygon", arcs: [[[~1]]] },
-        { type: null },
-      ],
-    },
-    lines: { type: "GeometryCollection", geometries: [{ type: "MultiLineString", arcs: [[2]] }] },
+  x0: 100,
+  y0: -50,
+  step: 10,
+  arcs: pack(arcs.flatMap((arc) => [arc.length / 2, ...arc.map(sign)])),
+  layers: {
+    // Two rings of an arc each; one ring of the second arc backwards; nothing.
+    areas: pack([1, 2, 1, 2 * sign(0), 1, 2 * sign(1), 1, 1, 1, 2 * sign(0) + 1, 0]),
+    lines: pack([2, 1, 1, 2 * sign(2)]),
   },
 };
 export const areas: AreaLayer = {

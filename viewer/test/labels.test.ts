@@ -2,6 +2,7 @@ import { entry } from "../src/entry";
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { thinArcs } from "../src/geometry";
+import { atOnce } from "../src/work";
 import { cellSide, groupPoints, opens } from "../src/groups";
 import { placeLabels, type Disc, type Wish } from "../src/labels";
 
@@ -61,7 +62,7 @@ test("coarser arcs keep their ends and stay near, and a ring keeps a triangle at
     const arc = Float64Array.from({ length: 2 * n }, () => 100 * random());
     const closed = round % 2 === 0;
     if (closed) arc.set(arc.slice(0, 2), 2 * n - 2);
-    const thin = entry(thinArcs([arc], 15), 0);
+    const thin = entry(atOnce(thinArcs([arc], 15)), 0);
     assert.deepEqual([...thin.slice(0, 2)], [...arc.slice(0, 2)]);
     assert.deepEqual([...thin.slice(-2)], [...arc.slice(-2)]);
     if (closed && n >= 4) assert.ok(thin.length >= 8);

@@ -1,18 +1,30 @@
 import { entry } from "../src/entry";
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { contains, decodeArcs, decodeFeatures, distanceTo } from "../src/geometry";
+import {
+  contains,
+  decodeArcs,
+  decodeFeatures,
+  decodeNet,
+  distanceTo,
+  type Feature,
+} from "../src/geometry";
 import { placeBox } from "../src/panels";
 import { checkPlan } from "../src/plan-check";
 import { VERSION } from "../src/plan-fields";
+import { unpack } from "../src/columns";
 import { BoxIndex, Scene } from "../src/scene";
 import { MapState } from "../src/state";
-import { payload, topology } from "./fixtures";
+import { atOnce } from "../src/work";
+import { pack, payload, sign, topology } from "./fixtures";
+
+const featuresOf = (layer: string): Feature[] =>
+  atOnce(decodeFeatures(atOnce(decodeNet(topology, layer)), atOnce(decodeArcs(topology))));
 
 test("arcs are decoded from deltas and run backwards where the sign says so", () => {
-  const arcs = decodeArcs(topology);
+  const arcs = atOnce(decodeArcs(topology));
   assert.deepEqual([...entry(arcs, 0)], [100, -50, 200, -50, 200, 50, 100, 50, 100, -50]);
-  const features = decodeFeatures(topology, arcs, "areas");
+  const features = featuresOf("areas");
   assert.deepEqual(
     [...entry(entry(features, 1).rings, 0)],
     [140, -10, 160, -10, 160, 10, 140, 10, 140, -10],
@@ -22,7 +34,7 @@ test("arcs are decoded from deltas and run backwards where the sign says so", ()
 });
 
 test("a point in the hole belongs to the enclave, and to nobody else", () => {
-  const features = decodeFeatures(topology, decodeArcs(topology), "areas");
+  const features = featuresOf("areas");
   assert.deepEqual(
     features.map((f) => contains(f, 150, 0)),
     [false, true, false],
@@ -57,7 +69,7 @@ test("the index gives every box that holds the point", () => {
     const [x, y, w, h] = [1000 * random(), 600 * random(), 80 * random(), 80 * random()];
     return [x, y, x + w, y + h];
   });
-  const index = new BoxIndex(boxes);
+  const index = atOnce(BoxIndex.of(boxes));
   for (let k = 0; k < 500; k++) {
     const [x, y] = [1100 * random() - 20, 700 * random() - 20];
     const found = new Set(index.at(x, y));
@@ -68,7 +80,7 @@ test("the index gives every box that holds the point", () => {
 });
 
 test("distance to a line is that to its nearest segment", () => {
-  const line = entry(decodeFeatures(topology, decodeArcs(topology), "lines"), 0);
+  const line = entry(featuresOf("lines"), 0);
   assert.equal(distanceTo(line, 300, -60), 10);
   assert.ok(Math.abs(distanceTo(line, 325, -25)) < 1e-9);
 });
@@ -90,4 +102,48 @@ test("labels stay inside the stage for any pointer and any size that fits", () =
 test("a page made for another version says so", () => {
   assert.throws(() => checkPlan({ version: 99 }), /version 99.*Publish the map again/);
   assert.doesNotThrow(() => checkPlan({ ...payload, version: VERSION }));
+});
+
+test("columns are made as the page says: packed, in words, together, ranked, and exceptions", () => {
+  const number = (v: number | null) => (v === null ? 0 : 1 + sign(v));
+  const given = {
+    packed: 1,
+    columns: [
+      { packed: pack([12345, null, -5, 12345].map(number)), decimals: 1 },
+      {
+        written: 0,
+        decimals: 1,
+        grouped: true,
+        before: "~",
+        after: " %",
+        width: 0,
+        missing: "none",
+      },
+      ["A", "B", null, "D"],
+      { pieces: ["<", ": ", ">"], of: [2, 1], missing: "?", but: { rows: [3], values: ["odd"] } },
+      { ranked: 0 },
+      { placed: 0, from: -0.5, to: 1234.5 },
+      {
+        written: 0,
+        decimals: 0,
+        grouped: false,
+        before: "",
+        after: "",
+        width: 6,
+        missing: null,
+      },
+    ],
+    plan: {
+      marks: { decimal: ",", thousands: "." },
+      all: [0, 1, 2, 3, 4, 5].map((column) => ({ column })),
+    },
+  };
+  const { all } = unpack(given) as { all: unknown[][] };
+  assert.deepEqual(all[0], [1234.5, null, -0.5, 1234.5]);
+  assert.deepEqual(all[1], ["~1.234,5 %", "none", "~\u22120,5 %", "~1.234,5 %"]);
+  assert.deepEqual(all[3], ["<A: ~1.234,5 %>", "<B: none>", "<?", "odd"]);
+  assert.deepEqual(all[4], [1, 0, 3, 1]);
+  assert.deepEqual(all[5], [1000, -1, 0, 1000]);
+  assert.equal(unpack(payload), payload);
+  assert.throws(() => unpack({ ...given, packed: 9 }), /version 9/);
 });

@@ -1,0 +1,172 @@
+# The map as a still picture within the page: few corners, in whole units, one path for each class.
+
+first_width <- 1000
+first_corners <- 2400
+first_symbols <- 1500
+
+first_map <- function(plan) {
+  frame <- plan$frame
+  # Of many small areas the outlines need not be as exact.
+  width <- if (length(plan$topology$arc_end) > 2000) 640 else first_width
+  unit <- width / (frame[["x1"]] - frame[["x0"]])
+  height <- round((frame[["y1"]] - frame[["y0"]]) * unit, 1)
+  scale <- list(
+    unit = unit,
+    x = function(x) round((x - frame[["x0"]]) * unit),
+    y = function(y) round((frame[["y1"]] - y) * unit)
+  )
+  light <- plan$topology
+  # Some corners for each area, so that many small ones keep their colour.
+  corners <- first_corners + 2 * length(light$arc_end)
+  if (length(light$x) > corners) {
+    light <- call_core(lighter_topology_core(light, corners / length(light$x)))
+  }
+  layers <- lapply(plan$layers, with_opacity)
+  drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  shapes <- lapply(seq_along(layers), function(i) {
+    layer <- layers[[i]]
+    if (!shown_at_first(layer)) return(NULL)
+    switch(layer$kind,
+      density = ,
+      heat = first_surface(layer, scale),
+      symbols = first_places(layer, scale, length(plan$panels)),
+      areas = first_areas(layer, i, light, match(i, drawn), scale),
+      lines = first_lines(layer, i, call_core(paths_core(light, match(i, drawn))), scale)
+    )
+  })
+  alt <- htmltools::htmlEscape(plan$alt, attribute = TRUE)
+  size <- sprintf("viewBox=\"0 0 %d %s\"", width, format(height))
+  c(
+    sprintf("<svg class=\"ochre-first\" %s role=\"img\" aria-label=\"%s\">", size, alt),
+    unlist(shapes),
+    "</svg>"
+  )
+}
+
+# What a page shows before a reader does anything.
+shown_at_first <- function(layer) on_whole_map(layer) && !isTRUE(layer$show$off)
+
+# One path for each class: of its areas where they have borders, else of its outline.
+first_areas <- function(layer, i, light, at, scale) {
+  now <- in_panel(layer, length(layer$panels))
+  border <- border_width(now, scale$unit, blur = 1)
+  if (border > 0) {
+    p <- call_core(paths_core(light, at))
+    of <- now$class[p$feature[!duplicated(p$ring)]]
+  } else {
+    p <- call_core(class_paths_core(light, at, now$class))
+    of <- p$ring_class
+  }
+  if (!length(p$x)) return(NULL)
+  rings <- ring_paths(scale$x(p$x), scale$y(p$y), p$ring, "z")
+  classes <- sort(unique(of))
+  paths <- vapply(classes, function(k) paste(rings[of == k], collapse = ""), "")
+  area_paths(paths, classes, now, i, border)
+}
+
+first_lines <- function(layer, i, p, scale) {
+  # Lines without a value have no width, and are not drawn.
+  if (length(layer$width) > 1) p <- lapply(p, function(v) v[layer$width[p$feature] > 0])
+  if (!length(p$x)) return(NULL)
+  rings <- ring_paths(scale$x(p$x), scale$y(p$y), p$ring, "")
+  line_paths(paste(rings, collapse = ""), layer, i)
+}
+
+# Strokes keep their width however large the picture is shown.
+thin_stroke <- " vector-effect=\"non-scaling-stroke\""
+
+line_paths <- function(paths, layer, i) {
+  dash <- if (!is.null(layer$dash)) {
+    sprintf(" stroke-dasharray=\"%s\"", paste(layer$dash, collapse = " "))
+  }
+  sprintf(
+    "<path class=\"l%d\" d=\"%s\" fill=\"none\" stroke=\"%s\" stroke-width=\"%s\"%s%s/>",
+    i,
+    paths,
+    layer$colour,
+    round(max(layer$width), 2),
+    dash %||% "",
+    thin_stroke
+  )
+}
+
+area_paths <- function(paths, classes, layer, i, width) {
+  fill <- c(layer$no_data$colour, layer$colours)[classes + 1]
+  rule <- sprintf("fill-rule=\"evenodd\" stroke-width=\"%s\"", if (width > 0) width else 0.5)
+  sprintf(
+    "<path class=\"f%dk%d%s\" d=\"%s\" fill=\"%s\" stroke=\"%s\" opacity=\"%s\" %s%s/>",
+    i,
+    classes,
+    if (width > 0) sprintf(" o%d", i) else "",
+    paths,
+    fill,
+    if (width > 0) layer$outline else fill,
+    layer$opacity %||% 1,
+    rule,
+    thin_stroke
+  )
+}
+
+# One text for each ring: where it begins, then steps.
+ring_paths <- function(x, y, ring, end) {
+  first <- !duplicated(ring)
+  dx <- ifelse(first, x, c(0, diff(x)))
+  dy <- ifelse(first, y, c(0, diff(y)))
+  keep <- first | dx != 0 | dy != 0
+  at <- paste0(ifelse(first, "M", "l"), dx, ifelse(dy < 0, "", " "), dy)[keep]
+  paste0(vapply(split(at, factor(ring[keep], unique(ring))), paste, "", collapse = ""), end)
+}
+
+first_places <- function(layer, scale, panels) {
+  keep <- seq_along(layer$x)
+  if (!is.null(layer$panel)) keep <- keep[layer$panel == panels]
+  keep <- utils::head(keep, first_symbols)
+  if (!length(keep)) return(NULL)
+  colour <- keyed_colours(layer, length(layer$x))
+  sprintf(
+    paste0(
+      "<circle cx=\"%s\" cy=\"%s\" r=\"%s\" fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"",
+      thin_stroke, "/>"
+    ),
+    scale$x(layer$x[keep]),
+    scale$y(layer$y[keep]),
+    round(layer$r[keep] * scale$unit, 1),
+    colour[keep],
+    layer$opacity,
+    layer$rim
+  )
+}
+
+# A surface as a small picture, a pixel for a few of its cells.
+first_surface <- function(layer, scale) {
+  g <- layer$grid
+  class <- grid_classes(g)
+  each <- max(1, round(max(g$columns, g$rows) / 180))
+  class <- class[seq(1, g$columns, each), seq(g$rows, 1, -each), drop = FALSE]
+  pixels <- t(matrix(c(NA, layer$colours)[class + 1L], nrow(class)))
+  sprintf(
+    paste0(
+      "<image href=\"%s\" x=\"%d\" y=\"%d\" width=\"%.0f\" height=\"%.0f\" opacity=\"%s\" ",
+      "preserveAspectRatio=\"none\"/>"
+    ),
+    data_address(small_picture(pixels)),
+    scale$x(g$x0),
+    scale$y(g$y0 + g$rows * g$cell),
+    g$columns * g$cell * scale$unit,
+    g$rows * g$cell * scale$unit,
+    layer$opacity
+  )
+}
+
+# A matrix of colours as a PNG.
+small_picture <- function(pixels) {
+  path <- tempfile(fileext = ".png")
+  on.exit(unlink(path))
+  ragg::agg_png(path, ncol(pixels), nrow(pixels), units = "px", background = "transparent")
+  device <- grDevices::dev.cur()
+  tryCatch(
+    grid::grid.raster(pixels, width = 1, height = 1, interpolate = FALSE),
+    finally = grDevices::dev.off(device)
+  )
+  list(type = "png", bytes = readBin(path, "raw", file.size(path)))
+}
