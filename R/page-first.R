@@ -20,7 +20,7 @@ page_first <- function(plan) {
     if (!is.null(plan$subtitle)) {
       sprintf("<p class=\"ochre-subtitle\">%s</p>", escape(plan$subtitle))
     },
-    sprintf("</div><div class=\"ochre-controls%s\"></div></header>", awaited(has_controls(plan))),
+    "</div><div class=\"ochre-controls\">", first_controls(plan), "</div></header>",
     sprintf("<div class=\"ochre-body ochre-legend-%s\">", place),
     "<div class=\"ochre-middle-column\"><div class=\"ochre-stage\">",
     first_map(plan),
@@ -40,12 +40,27 @@ page_first <- function(plan) {
 }
 
 # What the script will fill has its room already.
-awaited <- function(is) if (is) " ochre-awaited" else ""
-
 first_periods <- function() "<div class=\"ochre-periods ochre-awaited\"></div>"
 
-has_controls <- function(plan) {
-  plan$page$search || plan$page$table || !is.null(plan$page$places)
+first_controls <- function(plan) {
+  words <- plan$words
+  word <- function(key) htmltools::htmlEscape(words[[key]], attribute = TRUE)
+  named <- any(vapply(plan$layers, function(l) !is.null(l$names), NA))
+  c(
+    if (plan$page$search || !is.null(plan$page$places)) {
+      sprintf(
+        paste0(
+          "<div class=\"ochre-search\"><input type=\"search\" disabled placeholder=\"%s\" ",
+          "aria-label=\"%s\"></div>"
+        ),
+        word("search_hint"),
+        word("search")
+      )
+    },
+    if (plan$page$table && named) {
+      sprintf("<button type=\"button\" disabled>%s</button>", word("table"))
+    }
+  )
 }
 
 # The colours of the page and of its first picture, as the reader's ground wants them.

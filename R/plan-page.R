@@ -1,17 +1,47 @@
 # What a page shows beside the map: which parts it has, totals, and the values of its table.
 
-plan_page <- function(sheet, layers, setting) {
+plan_page <- function(sheet, map, layers, setting) {
   style <- unclass(sheet$page)
-  areas <- Filter(function(l) l$kind == "areas", layers)
-  count <- sum(vapply(areas, function(l) length(l$names), 0L))
-  named <- any(vapply(areas, function(l) !is.null(l$names), NA))
+  count <- sum(vapply(layers, function(l) length(l$names), 0L))
+  named <- any(vapply(layers, function(l) !is.null(l$names), NA))
   style$search <- style$search %||% (count > 12)
   listed <- vapply(layers, function(l) nzchar(l$name), NA)
   style$layers <- style$layers %||% (sum(listed) > 1)
   style$table <- style$table && named
   style$download <- style$download && style$table
+  style["view"] <- list(first_view(style$view, map, layers))
   style["cards"] <- list(page_cards(sheet, layers, setting$locale))
   new_part(setting, "page", style)
+}
+
+# The box that is seen first, in map units: of degrees, or of an area by its code or name.
+first_view <- function(view, map, layers) {
+  if (is.null(view)) return(NULL)
+  if (is.character(view)) return(view_of_area(view, map, layers))
+  along <- seq(0, 1, length.out = 9)
+  lon <- c(view[1] + along * (view[3] - view[1]), rep(view[c(1, 3)], each = 9))
+  lat <- c(rep(view[2], 9), view[2] + along * (view[4] - view[2]), view[4] - 0 * along)
+  at <- expand.grid(lon = unique(lon), lat = unique(lat))
+  p <- call_core(project_core(at$lon, at$lat, map$projection))
+  c(range(p$x), range(p$y))[c(1, 3, 2, 4)]
+}
+
+view_of_area <- function(view, map, layers) {
+  drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  for (i in seq_along(drawn)) {
+    layer <- layers[[drawn[i]]]
+    item <- which(layer$codes %in% view | layer$names %in% view)
+    if (!length(item)) next
+    p <- call_core(paths_core(map$topology, i))
+    own <- p$feature %in% item
+    if (any(own)) return(c(range(p$x[own]), range(p$y[own]))[c(1, 3, 2, 4)])
+  }
+  ochre_abort(
+    "argument",
+    sprintf("`view` is `%s`, and no area has that code or name.", view),
+    "Give a code or name of the layer, or a box in degrees: west, south, east, north.",
+    arg = "view"
+  )
 }
 
 # The totals of the first shaded layer, for each panel: a label and a value in words.

@@ -82,11 +82,9 @@ plan_layers <- function(sheet, map, setting) {
       show = layer$show,
       zoomed = plan_zoomed(layer$zoomed, setting)
     )
-    named <- if (layer$kind == "areas") {
-      c(
-        area_names(layer, map$shapes[[i]]),
-        plan_borders(layer$borders, map$topology, map$ids[i], setting)
-      )
+    named <- layer_names(layer, map$shapes[[i]], fields$row)
+    if (layer$kind == "areas") {
+      named <- c(named, plan_borders(layer$borders, map$topology, map$ids[i], setting))
     }
     layers[[i]] <- new_part(setting, layer_parts[[layer$kind]], c(common, named, fields))
     signal_progress("Resolving layers", i, length(sheet$layers))
@@ -143,16 +141,32 @@ in_layer <- function(sheet, layer, code) {
   in_sheet(text, layer$written, text$content$layers[[layer$written[[2]]]][[1]], code)
 }
 
-# What names each area in a drawing, a search and a table: its name, and its code or else its row.
-area_names <- function(layer, shape) {
-  rows <- if (is.null(shape$rows)) seq_len(nrow(layer$data)) else first_known(shape$rows)
+# What names each thing in a drawing, a search and a table: its name, its code, and the larger unit
+# that tells it from others of its name. `drawn` are the rows of symbols.
+layer_names <- function(layer, shape, drawn = NULL) {
+  if (!layer$kind %in% c("areas", "symbols", "lines")) return(NULL)
+  rows <- if (!is.null(shape$rows)) first_known(shape$rows)
+  rows <- rows %||% drawn %||% seq_len(nrow(layer$data))
   text <- function(column) {
     if (!is.na(column)) enc2utf8(as.character(layer$data[[column]]))[rows]
   }
+  name <- name_column(layer$data)
+  # A line or a place is named by a column of that name only.
+  if (layer$kind != "areas" && !identical(name, "name")) name <- NA
   list(
-    names = text(name_column(layer$data)),
-    codes = text(intersect(c("code", "id"), names(layer$data))[1])
+    names = text(name),
+    codes = text(intersect(c("code", "id"), names(layer$data))[1]),
+    regions = text(region_column(layer, name))
   )
+}
+
+region_words <- c("region", "state", "province", "county", "department", "country")
+
+# The column that thicker borders tell, or one with a name of such units.
+region_column <- function(layer, name) {
+  is_text <- vapply(layer$data, function(x) is.character(x) || is.factor(x), NA)
+  known <- setdiff(names(layer$data)[is_text], name)
+  c(layer$borders$between, known[match(region_words, tolower(known), nomatch = 0)], NA)[1]
 }
 
 # Of a matrix of rows the first that is known in each line.
@@ -179,7 +193,7 @@ plan_whole <- function(sheet, map, layers, setting) {
     ground = setting$ground,
     inks = as.list(plan_inks(setting$ground)),
     style = list(legend = unclass(sheet$legend), figure = unclass(sheet$figure)),
-    page = plan_page(sheet, layers, setting),
+    page = plan_page(sheet, map, layers, setting),
     backdrops = plan_backdrops(sheet$backdrops, map, setting),
     overlays = plan_backdrops(sheet$overlays, map, setting)
   )

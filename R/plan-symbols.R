@@ -28,8 +28,13 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     rim = ink_colour("rim", ground),
     key = sign_key(layer, value, setting) %||% colour_key(layer, setting)
   )
-  texts <- plan_texts(layer, Filter(Negate(is.null), formats), setting)
-  c(fields, move_apart(place, sizes, layer$overlap), sizes, texts)
+  formats <- Filter(Negate(is.null), formats)
+  texts <- plan_texts(layer, formats, setting)
+  values <- if (!plain) {
+    written <- format_field(value, NULL, formats[[layer$size]], setting$locale)
+    list(values = written, numbers = signif(value, 15))
+  }
+  c(fields, move_apart(place, sizes, layer$overlap), sizes, texts, values)
 }
 
 symbol_facts <- function(layer, value, formats, locale) {

@@ -5,8 +5,9 @@
 #' For `map_sheet(page = )`, followed by [publish()] with a path that ends in `.html` and by
 #' [as_page()].
 #'
-#' @param hover Where the label of the thing under the pointer stands: `"pointer"` (default),
-#'   beside it, or `"panel"`, in a fixed place.
+#' @param hover Where the values of the thing under the pointer stand: `"pointer"` (default),
+#'   beside it, or `"panel"`, beside the map where there is room, else below it; a press keeps
+#'   them there.
 #' @param click What a click does: `"popup"` (default), `"zoom"` to the area, `"both"`, or
 #'   `"nothing"`.
 #' @param search `TRUE` gives a search field for the names and codes of areas; `NULL` (default)
@@ -22,10 +23,15 @@
 #' @param download `TRUE` (default) lets readers save the table as CSV.
 #' @param tools Further tools: any of `"measure"` (distances and areas on the ellipsoid),
 #'   `"position"` (the reader's own, asked only on a press), `"share"` (an address that brings the
-#'   view back), `"fullscreen"` and `"print"`. None by default.
+#'   view back), `"fullscreen"`, `"print"` and `"picture"` (the map saved as PNG or SVG). None by
+#'   default.
 #' @param places Address of a service that finds places, in [Ochre's own protocol][serve_demo]:
 #'   one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when
 #'   the reader asks for it, by the last row of the suggestions.
+#' @param zooms Least and greatest zoom that a reader can go to: two numbers from 1 (default), the
+#'   whole map, to 64 (default); `c(1, 1)` lets nobody zoom.
+#' @param view What is seen first: a box in degrees as four numbers (west, south, east, north), or
+#'   the code or name of an area as one text; `NULL` (default) is the whole map.
 #' @return A list of class `ochre_page_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
@@ -33,7 +39,7 @@
 #' @export
 page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL,
                        cards = character(), bars = 0, table = TRUE, download = TRUE,
-                       tools = character(), places = NULL) {
+                       tools = character(), places = NULL, zooms = c(1, 64), view = NULL) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
   for (flag in c("search", "layers")) {
@@ -56,11 +62,12 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
     }
   }
   for (flag in c("table", "download")) check_flag(get(flag), flag)
+  zooms <- check_zooms(unlist(zooms), "zooms")
   structure(
     list(
       hover = hover, click = click, search = search, layers = layers,
       cards = unique(cards), bars = bars, table = table, download = download && table,
-      tools = unique(tools), places = places
+      tools = unique(tools), places = places, zooms = zooms, view = check_view(view)
     ),
     class = "ochre_page_style"
   )
@@ -119,7 +126,38 @@ show_layer <- function(sheet, off = FALSE, zooms = NULL, opacity = 1) {
   sheet
 }
 
-page_tools <- c("measure", "position", "share", "fullscreen", "print")
+page_tools <- c("measure", "position", "share", "fullscreen", "print", "picture")
+
+check_zooms <- function(zooms, arg, call = rlang::caller_env()) {
+  fit <- is.numeric(zooms) && length(zooms) == 2 && !anyNA(zooms) &&
+    zooms[1] <= zooms[2] && zooms[1] >= 1 && zooms[2] <= 64
+  if (fit) return(as.numeric(zooms))
+  ochre_abort(
+    "argument",
+    sprintf("`%s` must be two numbers from 1 to 64, the least first, not %s.", arg,
+            describe(zooms)),
+    "1 is the whole map; c(1, 1) lets nobody zoom.",
+    arg = arg,
+    call = call
+  )
+}
+
+check_view <- function(view, call = rlang::caller_env()) {
+  view <- unlist(view)
+  if (is.null(view)) return(NULL)
+  if (is.character(view)) return(check_text(view, "view", call = call))
+  fit <- is.numeric(view) && length(view) == 4 && all(is.finite(view)) &&
+    view[1] < view[3] && view[2] < view[4] && all(abs(view[c(2, 4)]) <= 90)
+  if (fit) return(as.numeric(view))
+  ochre_abort(
+    "argument",
+    sprintf("`view` must be a box of four numbers or the name of an area, not %s.",
+            describe(view)),
+    "For example c(-40, 45, -38, 47): west, south, east, north.",
+    arg = "view",
+    call = call
+  )
+}
 
 # Files of one folder, and of no other, as parts of the page; NA where there is none.
 embed_pictures <- function(paths, folder, call = rlang::caller_env()) {

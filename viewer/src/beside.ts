@@ -2,9 +2,10 @@
 // with the map both ways.
 import { element } from "./elements";
 import { entry } from "./entry";
+import { isIn, named, valuesOf } from "./items";
 import { classOf } from "./panels";
-import type { AreaLayer } from "./plan";
-import { type MapState, panelOf } from "./state";
+import type { Layer } from "./plan";
+import { classAt, type MapState } from "./state";
 import { say } from "./words";
 
 export function cards(state: MapState, parent: HTMLElement): void {
@@ -44,29 +45,30 @@ export class Bars {
   }
 
   private render(): void {
-    const plan = this.state.payload.layers[this.layer] as AreaLayer;
-    const now = panelOf(plan, this.state.panel);
-    const numbers = now.numbers ?? [];
-    const known = numbers.flatMap((value, item) =>
-      value !== null && entry(now.class, item) > 0 ? [{ item, value }] : [],
+    const { payload, panel } = this.state;
+    const plan = entry(payload.layers, this.layer);
+    const now = valuesOf(plan, panel);
+    const known = (now.numbers ?? []).flatMap((value, item) =>
+      value !== null && isIn(plan, item, panel) && classAt(plan, item, panel) !== 0
+        ? [{ item, value }]
+        : [],
     );
     known.sort((a, b) => b.value - a.value || a.item - b.item);
     // Bars of all periods have one scale.
-    const most = Math.max(
-      1e-12,
-      ...(plan.panels ?? [plan]).flatMap((p) => (p.numbers ?? []).map((v) => v ?? 0)),
-    );
+    const panels = payload.panels?.map((_, p) => p) ?? [0];
+    const all = panels.flatMap((p) => valuesOf(plan, p).numbers ?? []);
+    const most = all.reduce<number>((top, v) => Math.max(top, v ?? 0), 1e-12);
     this.list.replaceChildren();
     this.rows.clear();
     for (const { item, value } of known.slice(0, this.state.payload.page.bars)) {
       const row = element("button", "ochre-bar-row", null, element("li", "", null, this.list));
       row.type = "button";
-      element("span", "ochre-bar-name", plan.names?.[item] ?? "", row);
+      element("span", "ochre-bar-name", named(plan)?.names?.[item] ?? "", row);
       const line = element("span", "ochre-bar-line", null, row);
       const bar = element("span", "ochre-bar", null, line);
       bar.style.width = `${Math.max(1, (70 * Math.max(0, value)) / most)}%`;
-      bar.style.backgroundColor = classOf(plan, item, this.state.panel)?.colour ?? "";
-      element("span", "ochre-bar-value", now.values?.[item] ?? "", line);
+      bar.style.backgroundColor = classOf(plan, item, panel)?.colour ?? colourOf(plan);
+      element("span", "ochre-bar-value", now.texts?.[item] ?? "", line);
       row.addEventListener("pointerenter", () => this.react.over(item));
       row.addEventListener("pointerleave", () => this.react.over(null));
       row.addEventListener("focus", () => this.react.over(item));
@@ -76,3 +78,5 @@ export class Bars {
     }
   }
 }
+
+const colourOf = (layer: Layer): string => (layer.kind === "symbols" ? layer.colour : "");

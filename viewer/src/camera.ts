@@ -1,7 +1,6 @@
 // Where the reader looks: map units to CSS pixels and back. The home view shows the whole frame;
 // nobody can zoom out beyond it or lose the map off the screen.
 
-const DEEPEST = 64;
 const OVER = 0.35; // of the view, that an edge of the frame may come in
 
 export class Camera {
@@ -15,6 +14,8 @@ export class Camera {
   constructor(
     readonly frame: readonly [number, number, number, number],
     readonly margin = 12,
+    // Least and greatest zoom.
+    private readonly zooms: readonly number[] = [1, 64],
   ) {
     this.reset();
   }
@@ -34,9 +35,19 @@ export class Camera {
 
   reset(): void {
     const [x0, y0, x1, y1] = this.frame;
-    this.scale = this.home;
+    this.scale = this.home * this.within(1);
     this.x = (x0 + x1) / 2;
     this.y = (y0 + y1) / 2;
+  }
+
+  // Can the reader come nearer at all?
+  get zooming(): boolean {
+    return this.within(0) < this.within(Infinity);
+  }
+
+  private within(zoom: number): number {
+    const [least = 1, most = 64] = this.zooms;
+    return Math.min(most, Math.max(least, zoom));
   }
 
   get zoom(): number {
@@ -60,7 +71,7 @@ export class Camera {
   // The map position under (px, py) stays there.
   zoomAt(factor: number, px = this.width / 2, py = this.height / 2): void {
     const [mx, my] = this.toMap(px, py);
-    this.scale = Math.min(this.home * DEEPEST, Math.max(this.home, this.scale * factor));
+    this.scale = this.home * this.within(this.zoom * factor);
     this.x = mx - (px - this.width / 2) / this.scale;
     this.y = my + (py - this.height / 2) / this.scale;
     this.hold();
@@ -68,7 +79,7 @@ export class Camera {
 
   // A place in the middle of the view.
   lookAt(x: number, y: number, zoom: number): void {
-    this.scale = this.home * Math.min(DEEPEST, Math.max(1, zoom));
+    this.scale = this.home * this.within(zoom);
     this.x = x;
     this.y = y;
     this.hold();

@@ -129,8 +129,12 @@ export class Painter {
     this.insets(c);
     for (const i of this.state.order) {
       if (!this.state.shownAt(i, this.camera.zoom)) continue;
-      const veiled = entry(this.state.opacity, i) < 1 ? this.veil(c) : null;
+      const faint = entry(this.state.opacity, i) < 1;
+      const { open, close } = this.on;
+      const veiled = faint && !open ? this.veil(c) : null;
+      if (faint) open?.(entry(this.state.opacity, i));
       yield* this.layer(veiled ?? c, i);
+      if (faint) close?.();
       if (veiled) {
         c.setTransform(1, 0, 0, 1, 0, 0);
         c.globalAlpha = entry(this.state.opacity, i);
@@ -165,45 +169,49 @@ export class Painter {
       });
   }
 
-  // The area, line or symbol under the pointer, outlined on a canvas of its own.
-  mark(hit: Hit | null): void {
+  // What is chosen and what is pointed at, outlined on a canvas of its own.
+  mark(hits: Hit[]): void {
     this.clear(this.over);
-    if (!hit) return;
-    const layer = entry(this.scene.layers, hit.layer);
+    for (const hit of hits) this.outline(hit);
+  }
+
+  private outline(hit: Hit): void {
     const c = this.over;
-    let path: Path2D;
-    let unit = 1;
-    if (hit.group) {
-      path = new Path2D();
-      path.arc(
-        ...this.camera.toScreen(hit.group.x, hit.group.y),
-        groupRadius(hit.group.items.length),
-        0,
-        2 * Math.PI,
-      );
-      flat(c, this.on);
-    } else if (layer.kind === "symbols") {
-      const { x: xs, y: ys } = layer.plan;
-      const [x, y] = this.camera.toScreen(entry(xs, hit.item), entry(ys, hit.item));
-      path = new Path2D();
-      if (layer.plan.second)
-        path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);
-      else symbolPath(path, layer.plan, hit.item, [x, y], unitOf(layer.plan, this.camera));
-      flat(c, this.on);
-    } else if (layer.kind === "areas" || layer.kind === "lines") {
-      path = tracePath([entry(layer.fine.get(), hit.item)], this.on.path());
-      unit = 1 / this.camera.scale;
-      mapped(c, this.on, this.camera);
-    } else return;
+    const shape = this.shapeOf(hit);
+    if (!shape) return;
+    if (shape.mapped) mapped(c, this.on, this.camera);
+    else flat(c, this.on);
+    const unit = shape.mapped ? 1 / this.camera.scale : 1;
+    const { rim, text } = this.scene.payload.inks;
     c.lineJoin = "round";
     for (const [colour, width] of [
-      [this.scene.payload.inks.rim, 4.5],
-      [this.scene.payload.inks.text, 2],
+      [rim, 4.5],
+      [text, 2],
     ] as const) {
       c.strokeStyle = colour;
       c.lineWidth = width * unit;
-      c.stroke(path);
+      c.stroke(shape.path);
     }
+  }
+
+  private shapeOf(hit: Hit): { path: Path2D; mapped: boolean } | null {
+    const layer = entry(this.scene.layers, hit.layer);
+    if (layer.kind === "areas" || layer.kind === "lines")
+      return { path: tracePath([entry(layer.fine.get(), hit.item)], this.on.path()), mapped: true };
+    const path = this.on.path();
+    if (hit.group) {
+      const { x, y, items } = hit.group;
+      path.arc(...this.camera.toScreen(x, y), groupRadius(items.length), 0, 2 * Math.PI);
+      return { path, mapped: false };
+    }
+    if (layer.kind !== "symbols") return null;
+    const [x, y] = this.camera.toScreen(
+      entry(layer.plan.x, hit.item),
+      entry(layer.plan.y, hit.item),
+    );
+    if (layer.plan.second) path.arc(x, y, reach(layer.plan, hit.item, this.camera), 0, 2 * Math.PI);
+    else symbolPath(path, layer.plan, hit.item, [x, y], unitOf(layer.plan, this.camera));
+    return { path, mapped: false };
   }
 
   // A frame around each inset, its label above.

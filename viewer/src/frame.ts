@@ -15,6 +15,8 @@ export interface Frame {
   base: HTMLCanvasElement;
   overlay: HTMLCanvasElement;
   hint(text: string): void;
+  // Says a text to those who do not see the map.
+  announce(text: string): void;
 }
 
 // Maps on this page so far, for ids of their own.
@@ -48,9 +50,13 @@ export function buildFrame(root: HTMLElement, payload: Plan, level: number): Fra
     if (payload.source) sourceLine(payload.source, payload.source_link, foot);
   });
   describe(stage, body, payload);
+  const live = element("p", "ochre-unseen", null, body);
+  live.setAttribute("aria-live", "polite");
+  const announce = (text: string) => (live.textContent = text);
   const base = element("canvas", "ochre-canvas", null, stage);
   const overlay = element("canvas", "ochre-canvas", null, stage);
-  return { page, controls, body, middle, stage, side, foot, base, overlay, hint: hintOn(stage) };
+  const hint = hintOn(stage);
+  return { page, controls, body, middle, stage, side, foot, base, overlay, hint, announce };
 }
 
 // As style-narrow.css has it.

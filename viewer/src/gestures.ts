@@ -13,6 +13,7 @@ export interface Reactions {
   step(by: number): void; // to the next area or the one before
   escape(): void;
   hint(key: "wheel_hint" | "touch_hint"): void;
+  help(): void;
 }
 
 const STEP = 1.5; // zoom by a button or key
@@ -60,6 +61,7 @@ class Fingers {
     later(share);
     stage.addEventListener("touchstart", share, { passive: true });
     const touch = (e: TouchEvent) => {
+      if (!camera.zooming) return;
       if (e.touches.length > 1) e.preventDefault();
       else if (inArticle()) react.hint("touch_hint");
     };
@@ -128,7 +130,7 @@ function turned(e: WheelEvent): number {
 
 function listenToWheel(stage: HTMLElement, camera: Camera, react: Reactions): void {
   const turn = (e: WheelEvent) => {
-    if ((e.target as Element).closest(".ochre-popup")) return;
+    if (!camera.zooming || (e.target as Element).closest(".ochre-popup")) return;
     if (inArticle() && !e.ctrlKey && !e.metaKey) return react.hint("wheel_hint");
     e.preventDefault();
     camera.zoomAt(Math.exp(-turned(e) * (e.ctrlKey ? 0.01 : 0.002)), ...place(stage, e));
@@ -154,6 +156,7 @@ function press(e: KeyboardEvent, stage: HTMLElement, camera: Camera, react: Reac
   if (e.key === "Escape") return react.escape();
   const act = KEYS[e.key];
   if (e.key === "PageDown" || e.key === "PageUp") react.step(e.key === "PageDown" ? 1 : -1);
+  else if (e.key === "?") react.help();
   else if ((e.key === "Enter" || e.key === " ") && e.target === stage) react.enter();
   else if (act) {
     act(camera);
@@ -169,6 +172,7 @@ export function addButtons(
   moved: () => void,
   words: Words,
 ): void {
+  if (!camera.zooming) return;
   const actions: [string, string, () => void][] = [
     ["zoom_out", "\u2212", () => camera.zoomAt(1 / STEP)],
     ["whole_map", "\u25a1", () => camera.reset()],

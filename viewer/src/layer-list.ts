@@ -1,45 +1,51 @@
-// The list of layers: what is shown, in which order, how solid. Open where there is room, folded
-// on a narrow page.
+// The list of layers: what is shown, and behind one small control in which order and how solid.
 import { button, element } from "./elements";
 import { entry } from "./entry";
 import type { Layer } from "./plan";
-import { type MapState, panelOf } from "./state";
+import type { MapState } from "./state";
 import { say } from "./words";
 
 export class LayerList {
   private readonly list: HTMLElement;
-  private swatches = new Map<number, HTMLElement>();
-  readonly box: HTMLDetailsElement;
+  private readonly adjust: HTMLButtonElement;
 
   constructor(
     private readonly state: MapState,
     parent: HTMLElement,
   ) {
-    this.box = element("details", "ochre-layers", null, parent);
-    element("summary", "", say(state.payload.words, "layers"), this.box);
-    this.list = element("ul", "", null, this.box);
-    this.box.addEventListener("keydown", (e) => e.stopPropagation());
+    const { words, layers } = state.payload;
+    const box = element("details", "ochre-layers", null, parent);
+    // What is off at first can only be found here.
+    box.open = layers.some((layer) => layer.show?.off);
+    element("summary", "", say(words, "layers"), box);
+    this.list = element("ul", "", null, box);
+    const label = say(words, "adjust");
+    this.adjust = button(box, label, label, () => this.toggle(), "ochre-adjust");
+    this.adjust.setAttribute("aria-expanded", "false");
+    box.addEventListener("keydown", (e) => e.stopPropagation());
     this.render();
-    state.on(["look", "panel"], () => this.paint());
+    state.on(["layers"], () => this.check());
   }
 
-  // Swatches as the layers look now.
-  private paint(): void {
-    this.swatches.forEach((swatch, i) => {
-      const colours = coloursOf(entry(this.state.payload.layers, i), this.state.panel);
-      const share = 100 / colours.length;
-      const parts = colours.map((c, k) => `${c} ${k * share}% ${(k + 1) * share}%`);
-      swatch.style.backgroundImage = `linear-gradient(to right, ${parts.join(", ")})`;
-      swatch.style.opacity = String(this.state.opacity[i]);
+  private get adjusting(): boolean {
+    return this.adjust.getAttribute("aria-expanded") === "true";
+  }
+
+  private toggle(): void {
+    this.adjust.setAttribute("aria-expanded", String(!this.adjusting));
+    this.render();
+  }
+
+  private check(): void {
+    this.list.querySelectorAll<HTMLInputElement>("[data-layer]").forEach((box) => {
+      box.checked = !this.state.hidden.has(Number(box.dataset["layer"]));
     });
   }
 
   private render(): void {
     this.list.replaceChildren();
-    this.swatches.clear();
     // The topmost stands first.
     for (const i of [...this.state.order].reverse()) this.row(i);
-    this.paint();
   }
 
   private row(i: number): void {
@@ -47,24 +53,20 @@ export class LayerList {
     if (!layer.name) return;
     const row = element("li", "ochre-layer", null, this.list);
     const label = element("label", "", null, row);
-    this.addSwitch(i, layer, label);
-    const sign = layer.kind === "labels" ? "Aa" : null;
-    const kind = `ochre-layer-swatch ochre-layer-${layer.kind}`;
-    const swatch = element("span", kind, sign, label);
-    swatch.setAttribute("aria-hidden", "true");
-    if (layer.kind !== "labels") this.swatches.set(i, swatch);
+    this.addSwitch(i, label);
     element("span", "", layer.name, label);
+    if (!this.adjusting) return;
     this.addOpacity(i, layer, row);
     this.addMove(i, 1, row);
     this.addMove(i, -1, row);
   }
 
-  private addSwitch(i: number, layer: Layer, label: HTMLElement): void {
+  private addSwitch(i: number, label: HTMLElement): void {
     const { state } = this;
     const box = element("input", "", null, label);
     box.type = "checkbox";
     box.checked = !state.hidden.has(i);
-    box.setAttribute("aria-label", say(state.payload.words, "show_layer", layer.name));
+    box.dataset["layer"] = String(i);
     box.addEventListener("change", () => {
       if (box.checked) state.hidden.delete(i);
       else state.hidden.add(i);
@@ -96,16 +98,10 @@ export class LayerList {
       [order[at], order[to]] = [entry(order, to), entry(order, at)];
       this.render();
       this.state.tell("layers");
+      const again = this.list.querySelector<HTMLElement>(`[aria-label="${CSS.escape(words)}"]`);
+      again?.focus();
     };
     const out = button(row, words, by > 0 ? "\u2191" : "\u2193", move, "ochre-small");
     out.disabled = to < 0 || to >= order.length;
   }
-}
-
-function coloursOf(layer: Layer, panel: number): string[] {
-  if (layer.kind === "areas") return panelOf(layer, panel).colours ?? layer.colours;
-  if (layer.kind === "heat" || layer.kind === "density") return layer.colours;
-  if (layer.kind === "symbols" || layer.kind === "lines")
-    return layer.key?.colours ?? [layer.colour];
-  return [];
 }

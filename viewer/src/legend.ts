@@ -202,7 +202,7 @@ export class Legend {
       row.type = "button";
       row.title = say(payload.words, "switch_class");
       swatchRow(row, colour, label, opacity, hatch(key));
-      if (payload.style.legend.counts) element("span", "ochre-class-count", count, row);
+      if (payload.style.legend.counts) this.count(i, count, row);
       row.addEventListener("pointerenter", () => this.state.bringOut(i, key));
       row.addEventListener("pointerleave", () => this.state.bringOut(i, null));
       row.addEventListener(
@@ -213,6 +213,23 @@ export class Legend {
       row.addEventListener("click", () => this.state.toggleClass(i, key));
       this.rows.set(`${i}:${key}`, row);
     };
+  }
+
+  // A number for the eye, and what it counts for the ear.
+  private count(i: number, count: string, row: HTMLElement): void {
+    const { layers, words } = this.state.payload;
+    const { kind } = entry(layers, i);
+    const one = count === "1";
+    const things = { areas: "areas", lines: "lines", symbols: "places" }[kind as "areas"];
+    const key = one
+      ? `one_${things.slice(0, -1)}`
+      : things === "places"
+        ? things
+        : `many_${things}`;
+    const spoken = say(words, key, count);
+    const seen = element("span", "ochre-class-count", count, row);
+    seen.setAttribute("aria-hidden", "true");
+    element("span", "ochre-unseen", `, ${spoken}`, row);
   }
 
   private press(): void {

@@ -1,8 +1,8 @@
-// The label beside the pointer and the popup. Both stay inside the stage.
-import { button, element, svg, swatch } from "./elements";
+// The label beside the pointer, and what a popup is made of.
+import { element, svg, swatch } from "./elements";
 import { entry } from "./entry";
 import type { AreaLayer, Key, Layer, Popup } from "./plan";
-import { areaPanel, classAt, hoverText, type MapState, panelOf } from "./state";
+import { classAt, hoverText, type MapState, panelOf } from "./state";
 import { say } from "./words";
 
 // The colour of the lines of a class whose areas carry a hatch, or null.
@@ -28,14 +28,14 @@ export function classOf(
         }
       : now.no_data;
   }
-  const key = keyOf(layer);
+  const key = legendKey(layer);
   if (!key) return null;
   return k > 0
     ? { label: entry(key.labels, k - 1), colour: entry(key.colours, k - 1) }
     : key.no_data;
 }
 
-const keyOf = (layer: Layer): Key | null =>
+export const legendKey = (layer: Layer): Key | null =>
   layer.kind === "symbols" || layer.kind === "lines" ? layer.key : null;
 
 // Where a box of the given size may stand so that it is near a point and within the stage.
@@ -46,10 +46,46 @@ export function placeBox(
 ): [number, number] {
   const x = px + GAP + width <= stageWidth ? px + GAP : px - GAP - width;
   const y = py - GAP - height >= 0 ? py - GAP - height : py + GAP;
-  return [
-    Math.max(4, Math.min(x, stageWidth - width - 4)),
-    Math.max(4, Math.min(y, stageHeight - height - 4)),
+  return inside([x, y], [width, height], [stageWidth, stageHeight]);
+}
+
+const inside = (
+  [x, y]: [number, number],
+  [width, height]: [number, number],
+  [stageWidth, stageHeight]: [number, number],
+): [number, number] => [
+  Math.max(4, Math.min(x, stageWidth - width - 4)),
+  Math.max(4, Math.min(y, stageHeight - height - 4)),
+];
+
+export type Rect = readonly [number, number, number, number]; // left, top, right, bottom
+
+// Where a box of the given size may stand beside what it speaks of; near the point where that has
+// no room beside it.
+export function placeAround(
+  around: Rect,
+  point: [number, number],
+  size: [number, number],
+  stage: [number, number],
+): [number, number] {
+  const [left, top, right, bottom] = around;
+  const [width, height] = size;
+  const places: [number, number][] = [
+    [right + GAP, point[1] - height / 2],
+    [left - GAP - width, point[1] - height / 2],
+    [point[0] - width / 2, top - GAP - height],
+    [point[0] - width / 2, bottom + GAP],
   ];
+  const covered = places.map((place) => {
+    const [x, y] = inside(place, size, stage);
+    const wide = Math.min(right, x + width) - Math.max(left, x);
+    const high = Math.min(bottom, y + height) - Math.max(top, y);
+    return Math.max(0, wide) * Math.max(0, high);
+  });
+  const least = Math.min(...covered);
+  const all = (right - left) * (bottom - top);
+  if (least > 0.25 * Math.min(all, width * height)) return placeBox(point, size, stage);
+  return inside(entry(places, covered.indexOf(least)), size, stage);
 }
 
 const GAP = 14;
@@ -66,10 +102,9 @@ export class HoverLabel {
   constructor(
     private readonly stage: HTMLElement,
     private readonly state: MapState,
-    private readonly fixed: boolean,
   ) {
-    this.box = element("div", fixed ? "ochre-hover ochre-hover-fixed" : "ochre-hover", null, stage);
-    this.box.setAttribute("role", "status");
+    this.box = element("div", "ochre-hover", null, stage);
+    this.box.setAttribute("aria-hidden", "true");
     this.box.hidden = true;
   }
 
@@ -83,14 +118,14 @@ export class HoverLabel {
     const line = trend(layer, item, this.state);
     if (line) this.box.append(line);
     this.box.hidden = false;
-    if (!this.fixed) moveTo(this.box, this.stage, px, py);
+    moveTo(this.box, this.stage, px, py);
   }
 
   say(text: string, px: number, py: number): void {
     this.box.replaceChildren();
     element("span", "", text, this.box);
     this.box.hidden = false;
-    if (!this.fixed) moveTo(this.box, this.stage, px, py);
+    moveTo(this.box, this.stage, px, py);
   }
 
   hide(): void {
@@ -132,67 +167,7 @@ export function trend(layer: Layer, item: number, state: MapState): SVGElement |
   return out;
 }
 
-export class PopupCard {
-  private readonly box: HTMLElement;
-  private before: Element | null = null;
-
-  constructor(
-    private readonly stage: HTMLElement,
-    private readonly state: MapState,
-  ) {
-    this.box = element("div", "ochre-popup", null, stage);
-    this.box.setAttribute("role", "dialog");
-    this.box.setAttribute("aria-label", say(state.payload.words, "details"));
-    this.box.hidden = true;
-    this.box.addEventListener("pointerdown", (e) => e.stopPropagation());
-    this.box.addEventListener("keydown", (e) => {
-      if (e.key === "Escape") this.hide();
-      e.stopPropagation();
-    });
-  }
-
-  get open(): boolean {
-    return !this.box.hidden;
-  }
-
-  show(layer: Layer, item: number, px: number, py: number): void {
-    const { panel, payload } = this.state;
-    const popup = (areaPanel(layer, panel) ?? layer).popup;
-    if (!popup) return this.hide();
-    this.box.replaceChildren();
-    const close = button(
-      this.box,
-      say(payload.words, "close"),
-      "\u00d7",
-      () => this.hide(),
-      "ochre-close",
-    );
-    fieldList(popup, item, this.box);
-    const line = trend(layer, item, this.state);
-    if (line) this.box.append(line);
-    const known = classOf(layer, item, panel);
-    if (known && layer.legend) {
-      const foot = element("p", "ochre-popup-class", null, this.box);
-      swatch(known.colour, foot, known.hatch);
-      const title = keyOf(layer)?.legend ?? layer.legend;
-      element("span", "", `${title}: ${known.label}`, foot);
-    }
-    const rank = layer.kind === "areas" ? rankWords(layer, item, this.state) : null;
-    if (rank) element("p", "ochre-popup-rank", rank, this.box);
-    if (this.box.hidden) this.before = document.activeElement;
-    this.box.hidden = false;
-    moveTo(this.box, this.stage, px, py);
-    close.focus({ preventScroll: true });
-  }
-
-  hide(): void {
-    if (this.box.hidden) return;
-    this.box.hidden = true;
-    if (this.before instanceof HTMLElement) this.before.focus({ preventScroll: true });
-  }
-}
-
-function rankWords(layer: AreaLayer, item: number, state: MapState): string | null {
+export function rankWords(layer: AreaLayer, item: number, state: MapState): string | null {
   const ranks = panelOf(layer, state.panel).rank ?? [];
   const rank = ranks[item];
   return rank ? say(state.payload.words, "rank", rank, ranks.filter((r) => r > 0).length) : null;

@@ -12,7 +12,10 @@ export const parts: [string, string][] = [
   ["", "legend:o:2"],
   ["", "place:-s counts:b histogram:b"],
   ["", "decimal:s thousands:s"],
-  ["", "hover:s click:s search:b layers:b bars:n table:b download:b tools:a places:-s cards:a-:5"],
+  [
+    "",
+    "hover:s click:s search:b layers:b bars:n table:b download:b tools:a places:-s cards:a-:5 zooms:a view:a-",
+  ],
   ["", "label:s value:s"],
   ["", "inks:o:0 layers:a"],
   ["", "name:s lon0:n lat0:n lat1:n lat2:n"],
@@ -24,7 +27,7 @@ export const parts: [string, string][] = [
   ["", ""],
   [
     "areas",
-    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 class:a counts:a count_labels:a no_data:o:19 share:a- rank:a- values:a- numbers:a- hover:a- popup:-o:20 labels:a colours:a outline:s border:n spacing:-n histogram:-o:21 hatch:-o:22 square:-o:23 names:a- codes:a- panels:a-:24",
+    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 class:a counts:a count_labels:a no_data:o:19 share:a- rank:a- values:a- numbers:a- hover:a- popup:-o:20 labels:a colours:a outline:s border:n spacing:-n histogram:-o:21 hatch:-o:22 square:-o:23 names:a- codes:a- panels:a-:24 regions:a-",
   ],
   ["", "off:b opacity:n zooms:a-"],
   ["", "size:-o:17 width:-o:17 dash:-o:18"],
@@ -41,7 +44,7 @@ export const parts: [string, string][] = [
   ],
   [
     "symbols",
-    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 x:a y:a r:a sizes:o:26 key:-o:27 colour:s opacity:n rim:s group:b plain:b panel:a- outline:-o:28 bar:-o:29 second:-o:30 from:-o:31",
+    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 x:a y:a r:a sizes:o:26 key:-o:27 colour:s opacity:n rim:s group:b plain:b panel:a- outline:-o:28 bar:-o:29 second:-o:30 from:-o:31 names:a- codes:a- regions:a- values:a- numbers:a-",
   ],
   ["", "labels:a r:a"],
   ["", "legend:s class:a labels:a colours:a count_labels:a no_data:o:19"],
@@ -51,7 +54,7 @@ export const parts: [string, string][] = [
   ["", "x:a y:a"],
   [
     "lines",
-    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 colour:s width:a widths:-o:33 dash:a- casing:-s arrow:b key:-o:27",
+    "kind:s id:s name:s legend:-s legend_note:-s show:-o:15 zoomed:-o:16 hover:a- popup:-o:20 colour:s width:a widths:-o:33 dash:a- casing:-s arrow:b key:-o:27 names:a- codes:a- regions:a-",
   ],
   ["", "labels:a width:a"],
   [

@@ -218,6 +218,20 @@ export interface PageStyle {
    * For each panel its totals; null for none.
    */
   cards: Card[][] | null;
+  /**
+   * Least and greatest zoom; 1 is the whole map.
+   *
+   * @minItems 2
+   * @maxItems 2
+   */
+  zooms: [number, number];
+  /**
+   * The box that is seen first, in map units: left, lower, right, upper; null for the whole map.
+   *
+   * @minItems 4
+   * @maxItems 4
+   */
+  view: [number, number, number, number] | null;
 }
 /**
  * One total.
@@ -561,6 +575,10 @@ export interface AreaLayer {
    * What the areas show in each panel; null where there is one map.
    */
   panels: AreaPanel[] | null;
+  /**
+   * The larger unit that each area belongs to.
+   */
+  regions: (string | null)[] | null;
 }
 /**
  * How a layer stands at first.
@@ -897,6 +915,26 @@ export interface SymbolLayer {
    * Where symbols that were moved apart belong; a line leads there.
    */
   from: Places | null;
+  /**
+   * Name of each symbol.
+   */
+  names: (string | null)[] | null;
+  /**
+   * Code of each symbol.
+   */
+  codes: (string | null)[] | null;
+  /**
+   * The larger unit that each symbol belongs to.
+   */
+  regions: (string | null)[] | null;
+  /**
+   * Each value as it is written; null for none. In a page only where a table or bars show it.
+   */
+  values: (string | null)[] | null;
+  /**
+   * Each value as a number; null for none. In a page only where a table or bars show it.
+   */
+  numbers: (number | null)[] | null;
 }
 /**
  * Marks of a legend of sizes.
@@ -1074,6 +1112,18 @@ export interface LineLayer {
    * Classes that colour the lines.
    */
   key: Key | null;
+  /**
+   * Name of each line.
+   */
+  names: (string | null)[] | null;
+  /**
+   * Code of each line.
+   */
+  codes: (string | null)[] | null;
+  /**
+   * The larger unit that each line belongs to.
+   */
+  regions: (string | null)[] | null;
 }
 /**
  * Marks of a legend of widths.

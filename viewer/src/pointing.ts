@@ -1,18 +1,21 @@
-// What the reader points at, presses or walks to by keys: it is marked in map, legend and bars, and
-// a label or a popup says what it is.
+// What the reader points at, chooses or walks to by keys: one thing is chosen at a time, from map,
+// search, table, bars or keys; it is marked in map, legend and bars, and its values are said.
 import type { Bars } from "./beside";
 import type { Camera } from "./camera";
+import type { Details } from "./details";
 import type { Painter } from "./draw";
+import { reach } from "./draw-symbols";
 import { entry } from "./entry";
 import type { Box } from "./geometry";
 import { opens } from "./groups";
+import { isIn, named } from "./items";
 import type { Legend } from "./legend";
-import type { HoverLabel, PopupCard } from "./panels";
+import type { HoverLabel, Rect } from "./panels";
 import type { Place } from "./places";
 import type { Plan } from "./plan";
 import type { Projection } from "./projection";
 import type { Hit, Scene } from "./scene";
-import type { MapState } from "./state";
+import { hoverText, type MapState } from "./state";
 import type { Tools } from "./tools";
 import { say } from "./words";
 
@@ -24,17 +27,21 @@ export interface Pointed {
   painter: Painter;
   legend: Legend;
   label: HoverLabel;
-  popup: PopupCard;
+  details: Details;
+  // Says a text to those who do not see the map.
+  announce: (text: string) => void;
+  focus: () => void;
   bars: () => Bars | null;
   tools: () => Tools;
   projection: () => Projection;
   redraw: (moving?: boolean) => void;
-  // The layer that search, table and bars speak of; -1 for none.
+  // The layer that keys and bars speak of; -1 for none.
   main: number;
 }
 
 export class Pointing {
   private marked: Hit | null = null;
+  chosen: Hit | null = null;
   // Nothing is looked up before the index is there, but where the reader asks for it.
   private canHover = false;
   private waiting: [number, number] | null = null;
@@ -42,28 +49,28 @@ export class Pointing {
   constructor(private readonly on: Pointed) {}
 
   mark(hit: Hit | null): void {
-    const old = this.marked;
-    if (hit?.layer === old?.layer && hit?.item === old?.item && hit?.group === old?.group) return;
+    if (same(hit, this.marked)) return;
     this.marked = hit;
-    this.on.painter.mark(hit);
-    this.on.legend.light(hit?.layer ?? null, hit?.item ?? -1);
-    this.on.bars()?.light(hit && hit.layer === this.on.main ? hit.item : null);
+    this.light();
   }
 
   // What is marked is drawn over a new picture.
   again(): void {
-    this.on.painter.mark(this.marked);
+    const { painter } = this.on;
+    painter.mark([this.chosen, this.marked].filter((hit) => hit !== null));
   }
 
   // Another panel has other words.
   relight(): void {
-    this.close();
-    this.on.legend.light(this.marked?.layer ?? null, this.marked?.item ?? -1);
+    this.on.label.hide();
+    this.light();
+    if (this.chosen) this.showDetails(this.chosen);
   }
 
+  // The map has moved: what stood beside a thing is put away, the thing stays chosen.
   close(): void {
     this.on.label.hide();
-    this.on.popup.hide();
+    this.on.details.putAway();
   }
 
   ready(): void {
@@ -74,25 +81,39 @@ export class Pointing {
 
   hover(px: number, py: number): void {
     if (!this.canHover) return void (this.waiting = [px, py]);
-    const { plan, label, popup } = this.on;
+    const { plan, label, details } = this.on;
     const hit = this.find(px, py);
     this.mark(hit);
     const layer = hit && plan.layers[hit.layer];
-    if (!layer || popup.open) return label.hide();
-    if (hit.group) label.say(say(plan.words, "places", hit.group.items.length), px, py);
-    else label.show(layer, hit.item, px, py);
+    if (hit?.group) return label.say(say(plan.words, "places", hit.group.items.length), px, py);
+    if (details.inPanel) {
+      label.hide();
+      return details.hover(layer ? { layer, item: hit.item } : null);
+    }
+    if (!layer || same(hit, this.chosen)) return label.hide();
+    label.show(layer, hit.item, px, py);
   }
 
   leave(): void {
     this.waiting = null;
     this.mark(null);
     this.on.label.hide();
+    this.on.details.hover(null);
   }
 
   escape(): void {
-    this.close();
+    this.letGo();
+    this.on.label.hide();
     this.on.tools().end();
     this.mark(null);
+  }
+
+  // Nothing is chosen any more.
+  letGo(): void {
+    this.chosen = null;
+    this.on.details.hide();
+    this.again();
+    this.light();
   }
 
   choose(px: number, py: number): void {
@@ -101,26 +122,30 @@ export class Pointing {
     const hit = this.find(px, py);
     this.mark(hit);
     if (hit?.group && opens(hit.group)) this.openGroup(hit.group);
-    else this.open(hit, px, py);
+    else this.open(hit, [px, py]);
   }
 
-  // What is marked, or what lies in the middle.
+  // By a key: what is marked, or what lies in the middle.
   enter(): void {
-    const { camera } = this.on;
-    const box = this.marked && this.boxOf(this.marked);
-    if (!box) return this.choose(camera.width / 2, camera.height / 2);
-    this.open(this.marked, ...camera.toScreen(...middleOf(box)));
+    const { camera, details } = this.on;
+    const hit = this.marked ?? this.chosen;
+    const box = hit && this.boxOf(hit);
+    if (!box) this.choose(camera.width / 2, camera.height / 2);
+    else this.open(hit, camera.toScreen(...middleOf(box)));
+    details.focus();
   }
 
-  // Moves to an area and says what it is.
+  // Moves to a thing and says what it is.
   goTo(hit: Hit): void {
+    const { camera, focus, redraw } = this.on;
     const box = this.boxOf(hit);
     if (!box || box[0] > box[2]) return;
-    this.close();
-    this.on.camera.fit(box, 0.6, 12);
-    this.on.redraw();
-    this.marked = null;
+    this.letGo();
+    camera.fit(box, 0.6, 12);
+    redraw();
+    focus();
     this.mark(hit);
+    this.select(hit, camera.toScreen(...middleOf(box)));
     this.sayAt(hit);
   }
 
@@ -130,8 +155,7 @@ export class Pointing {
     const { forward } = this.on.projection();
     const [x, y] = forward(lon, lat);
     const [x0, y0, x1, y1] = plan.frame;
-    this.close();
-    this.mark(null);
+    this.escape();
     const off = !Number.isFinite(x + y) || x < x0 || y < y0 || x > x1 || y > y1;
     tools().point(off ? null : [x, y]);
     tools().tell(off ? say(plan.words, "place_off", name) : null);
@@ -145,12 +169,13 @@ export class Pointing {
     label.say(name, ...camera.toScreen(x, y));
   }
 
-  // By keys from area to area, in the order of their names.
+  // By keys from thing to thing, in the order of their names.
   step(by: number): void {
-    const { camera, popup, main } = this.on;
+    const { camera, main } = this.on;
     const order = this.walk();
     if (!order.length) return;
-    const at = this.marked?.layer === main ? order.indexOf(this.marked.item) : -1;
+    const now = [this.marked, this.chosen].find((hit) => hit?.layer === main);
+    const at = now ? order.indexOf(now.item) : -1;
     const next = at < 0 ? (by > 0 ? 0 : order.length - 1) : (at + by + order.length) % order.length;
     const hit = { layer: main, item: entry(order, next) };
     const box = this.boxOf(hit);
@@ -158,27 +183,38 @@ export class Pointing {
     const [px, py] = camera.toScreen(...middleOf(box));
     const seen = px >= 0 && py >= 0 && px <= camera.width && py <= camera.height;
     if (!seen) camera.lookAt(...middleOf(box), camera.zoom);
-    popup.hide();
+    this.letGo();
     this.on.redraw();
     this.mark(hit);
     this.sayAt(hit);
   }
 
-  // Areas that are on the map, by name.
+  // Is anything drawn at a place of the stage?
+  covers(px: number, py: number): boolean {
+    return this.find(px, py) !== null;
+  }
+
+  // Things of the main layer that are on the map, by name.
   private walk(): number[] {
-    const { main, plan, scene } = this.on;
-    const layer = main >= 0 ? scene.layers[main] : null;
-    if (layer?.kind !== "areas" || !layer.plan.names) return [];
-    const { names } = layer.plan;
-    const features = layer.fine.get();
-    const drawn = names.map((_, i) => i).filter((i) => hasRoom(entry(features, i).box));
+    const { main, plan, scene, state } = this.on;
+    const layer = named(plan.layers[main]);
+    if (!layer?.names) return [];
+    const { names } = layer;
+    const shape = entry(scene.layers, main);
+    const features = shape.kind === "areas" ? shape.fine.get() : null;
+    const drawn = names
+      .map((_, i) => i)
+      .filter((i) => isIn(layer, i, state.panel) && (!features || hasRoom(entry(features, i).box)));
     const collator = new Intl.Collator(plan.locale);
     return drawn.sort((a, b) => collator.compare(names[a] ?? "", names[b] ?? ""));
   }
 
-  // Is anything drawn at a place of the stage?
-  covers(px: number, py: number): boolean {
-    return this.find(px, py) !== null;
+  private light(): void {
+    const { bars, legend, main } = this.on;
+    const hit = this.marked ?? this.chosen;
+    this.again();
+    legend.light(hit?.layer ?? null, hit?.item ?? -1);
+    bars()?.light(hit && hit.layer === main ? hit.item : null);
   }
 
   private find(px: number, py: number): Hit | null {
@@ -187,15 +223,27 @@ export class Pointing {
     return scene.find(x, y, 1 / camera.scale, camera.home, state, camera.zoom);
   }
 
-  private boxOf(hit: Hit): Box | null {
-    const layer = entry(this.on.scene.layers, hit.layer);
-    return layer.kind === "areas" ? entry(layer.fine.get(), hit.item).box : null;
+  // In map units.
+  private boxOf({ layer: at, item, group }: Hit): Box | null {
+    const { camera, scene } = this.on;
+    if (group) return group.box;
+    const layer = entry(scene.layers, at);
+    if (layer.kind === "areas" || layer.kind === "lines") return entry(layer.fine.get(), item).box;
+    if (layer.kind !== "symbols") return null;
+    const [x, y] = [entry(layer.plan.x, item), entry(layer.plan.y, item)];
+    const r = reach(layer.plan, item, camera) / camera.scale;
+    return [x - r, y - r, x + r, y + r];
   }
 
   private sayAt(hit: Hit): void {
-    const layer = entry(this.on.plan.layers, hit.layer);
+    const { camera, details, label, plan, state } = this.on;
+    const layer = entry(plan.layers, hit.layer);
+    const text = hoverText(layer, hit.item, state.panel);
+    if (text) this.on.announce(text);
     const box = this.boxOf(hit);
-    if (box) this.on.label.show(layer, hit.item, ...this.on.camera.toScreen(...middleOf(box)));
+    if (details.inPanel) details.hover({ layer, item: hit.item });
+    else if (box && !details.open)
+      label.show(layer, hit.item, ...camera.toScreen(...middleOf(box)));
   }
 
   // Near enough that the group falls apart.
@@ -206,26 +254,44 @@ export class Pointing {
     const near = (0.5 * Math.min(camera.width, camera.height)) / wide;
     camera.lookAt(x, y, Math.max(2 * camera.zoom, Math.min(64, near)));
     this.mark(null);
-    this.close();
+    this.escape();
     this.on.redraw(true);
   }
 
-  private open(hit: Hit | null, px: number, py: number): void {
-    const { camera, label, plan, popup } = this.on;
+  private open(hit: Hit | null, at: [number, number]): void {
+    const { camera, label, plan } = this.on;
     const { click } = plan.page;
-    if (!hit || click === "nothing") return popup.hide();
+    if (!hit || click === "nothing") return this.letGo();
     const box = click === "popup" ? null : this.boxOf(hit);
-    let at: [number, number] = [px, py];
     if (box) {
       camera.fit(box);
       this.on.redraw();
       at = camera.toScreen(...middleOf(box));
     }
-    if (click === "zoom") return this.close();
     label.hide();
-    popup.show(entry(plan.layers, hit.layer), hit.item, ...at);
+    if (click === "zoom") return this.letGo();
+    this.select(hit, at);
+  }
+
+  select(hit: Hit, at?: [number, number]): void {
+    this.chosen = hit;
+    this.showDetails(hit, at);
+    this.light();
+  }
+
+  private showDetails(hit: Hit, at?: [number, number]): void {
+    const { camera, details, plan } = this.on;
+    const box = this.boxOf(hit);
+    if (!box) return;
+    const [left, top] = camera.toScreen(box[0], box[3]);
+    const [right, bottom] = camera.toScreen(box[2], box[1]);
+    const around: Rect = [left, top, right, bottom];
+    const shown = { layer: entry(plan.layers, hit.layer), item: hit.item };
+    details.show(shown, around, at ?? camera.toScreen(...middleOf(box)));
   }
 }
 
+const same = (a: Hit | null, b: Hit | null): boolean =>
+  a?.layer === b?.layer && a?.item === b?.item && a?.group === b?.group;
 const middleOf = (box: Box): [number, number] => [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
 const hasRoom = (box: Box): boolean => box[0] <= box[2];

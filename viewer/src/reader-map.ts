@@ -1,28 +1,35 @@
 // One map on a page: makes its parts, hands each what it needs, and lets go of all when the map is
 // taken away.
+import { tellHeight } from "./article";
 import type { BackdropView } from "./backdrop";
 import { backdropList, backdropViews, overlayList } from "./backdrop-lists";
 import { Bars, cards } from "./beside";
 import { Camera } from "./camera";
 import { freeCorner } from "./corner";
+import { Details } from "./details";
 import { Painter } from "./draw";
 import { button, element } from "./elements";
 import { isNarrow, paint, part, type Frame } from "./frame";
+import type { Box } from "./geometry";
 import { addButtons, listen } from "./gestures";
+import { mainLayer, named } from "./items";
 import { LayerList } from "./layer-list";
 import { Legend } from "./legend";
-import { HoverLabel, PopupCard } from "./panels";
+import { HoverLabel } from "./panels";
 import { PeriodBar } from "./periods";
+import { fileName, type Pictured, savePicture } from "./picture";
 import type { Plan } from "./plan";
 import { Pointing } from "./pointing";
+import { drawForPaper } from "./print";
 import { makeProjection, type Projection } from "./projection";
 import { followGround } from "./recolour";
 import { Redraw } from "./redraw";
-import { NEAR, Scene } from "./scene";
+import { type Hit, NEAR, Scene } from "./scene";
 import { SearchField } from "./search";
+import { type Restored, restoreView } from "./share";
 import { MapState } from "./state";
 import { TableView } from "./table";
-import { restoreView, Tools } from "./tools";
+import { Tools } from "./tools";
 import { say } from "./words";
 import { inPieces, later } from "./work";
 
@@ -50,11 +57,11 @@ export class ReaderMap {
   ) {
     const { stage, side, middle } = frame;
     this.state = new MapState(plan);
-    this.camera = new Camera(plan.frame);
+    this.camera = new Camera(plan.frame, undefined, plan.page.zooms);
     this.scene = new Scene(plan);
     this.painter = new Painter(this.scene, this.camera, this.state, [frame.base, frame.overlay]);
     this.backdrops = backdropViews(stage, middle, this.camera, this.state);
-    const main = plan.layers.findIndex((l) => l.kind === "areas" && l.names !== null);
+    const main = mainLayer(plan);
     if (plan.page.cards) cards(this.state, side);
     this.legend = new Legend(this.state, part("div", "ochre-legend-parts", side));
     this.redraw = new Redraw(
@@ -68,25 +75,12 @@ export class ReaderMap {
       },
       () => this.alive(),
     );
-    this.pointing = new Pointing({
-      plan,
-      state: this.state,
-      scene: this.scene,
-      camera: this.camera,
-      painter: this.painter,
-      legend: this.legend,
-      label: new HoverLabel(stage, this.state, plan.page.hover === "panel"),
-      popup: new PopupCard(stage, this.state),
-      bars: () => this.bars,
-      tools: () => this.tools,
-      projection: () => this.projection(),
-      redraw: (moving) => this.redraw.ask(moving),
-      main,
-    });
+    this.pointing = this.makePointing(main);
     if (main >= 0) this.addBars(main);
     this.addLists(side);
     if (plan.panels && plan.panels.length > 1) this.periods = new PeriodBar(this.state, middle);
-    this.tools = this.addControls(main);
+    this.tools = this.addTools();
+    this.addControls(main);
     this.follow();
     later(() => !this.life.signal.aborted && this.begin());
   }
@@ -100,6 +94,7 @@ export class ReaderMap {
     this.size = now;
     this.camera.resize(clientWidth, clientHeight);
     this.legend.resize(this.camera.home);
+    this.tools.resize();
     this.placeLegend();
     this.painter.resize();
     this.pointing.close();
@@ -130,34 +125,74 @@ export class ReaderMap {
     });
   }
 
-  // Over and around the map: search, tools, the table, buttons.
-  private addControls(main: number): Tools {
-    const { plan, frame, camera, state } = this;
-    const { stage, controls } = frame;
+  private makePointing(main: number): Pointing {
+    const { plan, frame, state, root } = this;
+    const pointing: Pointing = new Pointing({
+      plan,
+      state,
+      scene: this.scene,
+      camera: this.camera,
+      painter: this.painter,
+      legend: this.legend,
+      label: new HoverLabel(frame.stage, state),
+      details: new Details(root, frame, state, () => pointing.letGo()),
+      announce: (text) => frame.announce(text),
+      focus: () => frame.stage.focus({ preventScroll: true }),
+      bars: () => this.bars,
+      tools: () => this.tools,
+      projection: () => this.projection(),
+      redraw: (moving) => this.redraw.ask(moving),
+      main,
+    });
+    return pointing;
+  }
+
+  // On the map: tools, and buttons that zoom.
+  private addTools(): Tools {
+    const { camera, frame, plan, root, state } = this;
+    const bar = element("div", "ochre-buttons", null, frame.stage);
+    const tools = new Tools(bar, {
+      root,
+      stage: frame.stage,
+      camera,
+      state,
+      projection: () => this.projection(),
+      moved: () => this.moved(),
+      chosen: () => this.pointing.chosen,
+      savePicture: (kind) => {
+        const done = savePicture(this.pictured, kind, fileName(plan.title));
+        done.catch((e: Error) => tools.tell(e.message));
+      },
+    });
+    addButtons(frame.stage, bar, camera, () => this.moved(), plan.words);
+    return tools;
+  }
+
+  // Above the map: search, and the table.
+  private addControls(main: number): void {
+    const { plan, frame, state } = this;
+    const { controls } = frame;
     const { page, words } = plan;
+    controls.replaceChildren();
     if (page.search || page.places)
       new SearchField(plan, controls, {
         area: (found) => this.pointing.goTo(found),
         place: (place) => this.pointing.goToPlace(place),
       });
-    const bar = element("div", "ochre-buttons", null, stage);
-    const tools = new Tools(bar, {
-      root: this.root,
-      stage,
-      camera,
-      state,
-      projection: () => this.projection(),
-      moved: () => this.moved(),
+    const first = main >= 0 ? main : plan.layers.findIndex((layer) => named(layer));
+    if (!page.table || first < 0) return;
+    const label = say(words, "table");
+    const opener = button(controls, label, label, () => table.toggle(), "ochre-open-table");
+    opener.setAttribute("aria-expanded", "false");
+    const table = new TableView(state, first, frame.middle, {
+      choose: (hit) => this.pointing.goTo(hit),
+      toggled: (open) => opener.setAttribute("aria-expanded", String(open)),
     });
-    if (page.table && main >= 0) {
-      const table = new TableView(state, main, frame.middle, (item) =>
-        this.pointing.goTo({ layer: main, item }),
-      );
-      const label = say(words, "table");
-      button(controls, label, label, () => table.toggle(), "ochre-open-table");
-    }
-    addButtons(stage, bar, camera, () => this.moved(), words);
-    return tools;
+  }
+
+  private get pictured(): Pictured {
+    const { camera, frame, scene, state } = this;
+    return { camera, frame, scene, state };
   }
 
   // What follows when the reader sets, moves or points.
@@ -185,6 +220,7 @@ export class ReaderMap {
       step: (by) => pointing.step(by),
       escape: () => pointing.escape(),
       hint: (key) => this.frame.hint(say(plan.words, key)),
+      help: () => this.tools.tell(say(plan.words, "key_help_list")),
     });
   }
 
@@ -192,23 +228,42 @@ export class ReaderMap {
     const { stage } = this.frame;
     this.camera.resize(stage.clientWidth, stage.clientHeight);
     this.camera.reset();
-    restoreView(location.hash, this.camera, this.state);
+    if (this.plan.page.view) this.camera.fit(this.plan.page.view as Box, 0, 64);
+    const { chosen } = this.restore();
     this.resize();
+    this.moveStill();
     const watch = new ResizeObserver(() => this.resize());
     watch.observe(this.root);
     watch.observe(stage);
     this.life.signal.addEventListener("abort", () => watch.disconnect());
-    void this.wake();
+    const { signal } = this.life;
+    window.addEventListener("hashchange", () => this.followAddress(), { signal });
+    tellHeight(this.root, this.frame.page, signal);
+    drawForPaper(this.pictured, signal);
+    void this.wake(chosen);
+  }
+
+  private restore(): Restored {
+    return restoreView(location.hash, this.camera, this.state, this.root.id);
+  }
+
+  private followAddress(): void {
+    const { found, chosen } = this.restore();
+    if (!found) return;
+    this.pointing.letGo();
+    this.redraw.ask();
+    if (chosen) this.pointing.select(chosen);
   }
 
   // First the picture, then what pointing needs, then what a near view does.
-  private async wake(): Promise<void> {
+  private async wake(chosen: Hit | null): Promise<void> {
     const { signal } = this.life;
     await inPieces(this.scene.first(this.state), signal);
     await inPieces(this.painter.prepare(this.camera.zoom), signal);
     this.redraw.begin();
     await inPieces(this.scene.second(), signal);
     this.pointing.ready();
+    if (chosen) this.pointing.select(chosen);
     await inPieces(this.painter.prepare(NEAR), signal);
   }
 

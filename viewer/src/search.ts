@@ -1,7 +1,9 @@
-// Search for areas by name or code, with suggestions. Accents and case are ignored; beginnings of
-// words come first. Where the publisher names a service, the last suggestion looks for places
-// there; nothing is sent before the reader takes it.
+// Search for what has a name, in every layer, by name or code, with suggestions. Accents and case
+// are ignored where nothing is found as it was typed; beginnings of words come first. Where the
+// publisher names a service, the last suggestion looks for places there; nothing is sent before the
+// reader takes it.
 import { element } from "./elements";
+import { named } from "./items";
 import type { Plan } from "./plan";
 import { findPlaces, type Place } from "./places";
 import { say } from "./words";
@@ -11,6 +13,7 @@ export interface Found {
   item: number;
   name: string;
   code: string | null;
+  region: string | null;
 }
 
 export const plain = (text: string): string =>
@@ -23,26 +26,22 @@ export const plain = (text: string): string =>
 export class Index {
   private readonly entries: Entry[] = [];
   constructor(payload: Plan) {
-    payload.layers.forEach((layer, at) => {
-      if (layer.kind !== "areas" || !layer.names) return;
-      layer.names.forEach(
-        (name, item) =>
-          name &&
-          this.entries.push({
-            layer: at,
-            item,
-            name,
-            code: layer.codes?.[item] ?? null,
-            key: plain(name),
-          }),
-      );
+    payload.layers.forEach((given, at) => {
+      const layer = named(given);
+      layer?.names?.forEach((name, item) => {
+        if (!name) return;
+        const code = layer.codes?.[item] ?? null;
+        const region = layer.regions?.[item] ?? null;
+        this.entries.push({ layer: at, item, name, code, region, key: plain(name) });
+      });
     });
   }
   find(text: string, most = 8): Found[] {
-    const wanted = plain(text.trim());
+    const exact = text.trim();
+    const wanted = plain(exact);
     if (!wanted) return [];
     return this.entries
-      .map((e) => ({ e, r: rank(e, wanted) }))
+      .map((e) => ({ e, r: rank(e, wanted, exact) }))
       .filter(({ r }) => r < NONE)
       .sort((a, b) => a.r - b.r || (a.e.key < b.e.key ? -1 : 1))
       .slice(0, most)
@@ -57,7 +56,10 @@ interface Entry extends Found {
 const NONE = 9;
 
 // How well an area answers: by its code, the beginning of its name, of a word in it, within it.
-function rank({ code, key }: Entry, wanted: string): number {
+// What is written as it was typed comes before what is the same without accents and case.
+function rank({ code, key, name }: Entry, wanted: string, exact: string): number {
+  if (name === exact || code === exact) return -2;
+  if (name.startsWith(exact)) return -1;
   if (code !== null && plain(code) === wanted) return 0;
   if (key.startsWith(wanted)) return 1;
   if (key.split(/[\s-]+/).some((w) => w.startsWith(wanted))) return 2;
@@ -168,7 +170,7 @@ export class SearchField {
     const text = this.input.value.trim();
     const rows: Row[] = this.index.find(text).map((f) => ({
       name: f.name,
-      more: f.code,
+      more: [f.region, f.code].filter((part) => part !== null).join(" \u00b7 ") || null,
       className: "",
       take: this.taken(f.name, () => this.choose.area(f)),
     }));

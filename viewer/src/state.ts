@@ -59,6 +59,16 @@ export class MapState {
     this.off.set(layer, set);
     this.tell("classes");
   }
+  setOff(lists: [number, number[]][]): void {
+    this.off.clear();
+    for (const [layer, keys] of lists) this.off.set(layer, new Set(keys));
+    this.tell("classes");
+  }
+  setHidden(layers: number[]): void {
+    this.hidden.clear();
+    for (const layer of layers) this.hidden.add(layer);
+    this.tell("layers");
+  }
   // Which classes are off, as a key.
   offText(layer: number): string {
     return [...(this.off.get(layer) ?? [])].sort().join();

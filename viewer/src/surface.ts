@@ -1,9 +1,12 @@
-// What a map is drawn on: how many of its pixels are one CSS pixel, and paths of its kind.
+// What a map is drawn on: how many of its pixels are one CSS pixel, paths of its kind, and, where
+// it has no canvases of its own, how a layer becomes faint as a whole.
 import type { Camera } from "./camera";
 
 export interface Surface {
   dense: number;
   path: () => Path2D;
+  open?: (opacity: number) => void;
+  close?: () => void;
 }
 
 export const screen = (): Surface => ({

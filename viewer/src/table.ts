@@ -1,22 +1,31 @@
-// The table of all values: sorted by a press on a heading, also the form for readers who do not
-// see the map, and saved as CSV.
+// The table of all values, of one layer at a time: sorted by a press on a heading, also the form
+// for readers who do not see the map, and saved as CSV.
+import { csvText } from "./csv";
 import { button, element } from "./elements";
 import { entry } from "./entry";
+import { countOf, isIn, named, type NamedLayer, valuesOf } from "./items";
 import { classOf } from "./panels";
-import type { AreaLayer } from "./plan";
-import { type MapState, panelOf } from "./state";
+import { fileName, save } from "./picture";
+import { areaPanel, classAt, type MapState } from "./state";
 import { say } from "./words";
 
 export interface Column {
   title: string;
   text: (item: number) => string;
   order: (item: number) => number | string | null;
+  // Set to the right.
+  numbers?: boolean;
 }
 
 // Items by a column; those without a value come last either way.
-export function sortItems(count: number, column: Column, down: boolean, locale: string): number[] {
+export function sortItems(
+  items: number[],
+  column: Column,
+  down: boolean,
+  locale: string,
+): number[] {
   const collator = new Intl.Collator(locale, { numeric: true });
-  return Array.from({ length: count }, (_, i) => i).sort((a, b) => {
+  return [...items].sort((a, b) => {
     const [x, y] = [column.order(a), column.order(b)];
     if (x === null || y === null) return (x === null ? 1 : 0) - (y === null ? 1 : 0) || a - b;
     const by =
@@ -27,25 +36,22 @@ export function sortItems(count: number, column: Column, down: boolean, locale: 
   });
 }
 
-// Quoted where it must be; a text that a spreadsheet would run as a formula is kept from it.
-export function csvField(value: string | number | null): string {
-  if (value === null) return "";
-  const text =
-    typeof value === "string" && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
-  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
-}
-
 export class TableView {
-  private readonly box: HTMLElement;
+  readonly box: HTMLElement;
+  private layer: number;
   private sorted: { column: number; down: boolean } = { column: 0, down: false };
   private before: Element | null = null;
 
   constructor(
     private readonly state: MapState,
-    private readonly layer: number,
-    parent: HTMLElement,
-    private readonly choose: (item: number) => void,
+    layer: number,
+    private readonly parent: HTMLElement,
+    private readonly react: {
+      choose: (hit: { layer: number; item: number }) => void;
+      toggled: (open: boolean) => void;
+    },
   ) {
+    this.layer = layer;
     this.box = element("div", "ochre-table", null, parent);
     this.box.hidden = true;
     this.box.setAttribute("role", "region");
@@ -61,59 +67,88 @@ export class TableView {
     if (!this.box.hidden) return this.hide();
     this.before = document.activeElement;
     this.render();
-    this.box.hidden = false;
+    this.open(true);
     this.box.querySelector("button")?.focus();
   }
 
   hide(): void {
-    this.box.hidden = true;
+    this.open(false);
     if (this.before instanceof HTMLElement) this.before.focus();
   }
 
-  private get plan(): AreaLayer {
-    return this.state.payload.layers[this.layer] as AreaLayer;
+  // What lies under the table cannot be reached.
+  private open(open: boolean): void {
+    this.box.hidden = !open;
+    for (const part of this.parent.children)
+      if (part !== this.box) part.toggleAttribute("inert", open);
+    this.parent.classList.toggle("ochre-open-table-body", open);
+    this.react.toggled(open);
+  }
+
+  private get plan(): NamedLayer {
+    return entry(this.state.payload.layers, this.layer) as NamedLayer;
   }
 
   private columns(): Column[] {
-    const { plan, state } = this;
-    const { words } = state.payload;
-    const { codes } = plan;
-    const now = panelOf(plan, state.panel);
+    const { plan } = this;
+    const { words } = this.state.payload;
+    const texts = (key: string, list: (string | null)[] | null): Column[] =>
+      list?.some((v) => v !== null)
+        ? [{ title: say(words, key), text: (i) => list[i] ?? "", order: (i) => list[i] ?? null }]
+        : [];
     return [
-      {
-        title: say(words, "name"),
-        text: (i) => plan.names?.[i] ?? "",
-        order: (i) => plan.names?.[i] ?? null,
-      },
-      ...(codes
-        ? [
-            {
-              title: say(words, "code"),
-              text: (i: number) => entry(codes, i) ?? "",
-              order: (i: number) => entry(codes, i),
-            },
-          ]
-        : []),
-      ...(now.values ? this.valueColumns() : []),
+      ...texts("name", plan.names),
+      ...texts("code", plan.codes),
+      ...texts("region", plan.regions),
+      ...this.valueColumns(),
+      ...this.popupColumns(),
     ];
   }
 
-  // Areas of one colour have none of these.
+  // Of areas of one colour and of symbols of one size there are none.
   private valueColumns(): Column[] {
     const { plan, state } = this;
-    const now = panelOf(plan, state.panel);
-    return [
-      {
+    const { numbers, texts } = valuesOf(plan, state.panel);
+    const lost = areaPanel(plan, state.panel)?.no_data.label ?? "";
+    const columns: Column[] = [];
+    if (texts)
+      columns.push({
         title: plan.legend ?? plan.name,
-        text: (i) => now.values?.[i] ?? now.no_data.label,
-        order: (i) => now.numbers?.[i] ?? (now.numbers ? null : (now.values?.[i] ?? null)),
-      },
-      {
+        text: (i) => texts[i] ?? lost,
+        order: (i) => (numbers ? (numbers[i] ?? null) : (texts[i] ?? null)),
+        numbers: true,
+      });
+    if (classOf(plan, 0, state.panel) && (texts ?? plan.kind !== "areas"))
+      columns.push({
         title: say(state.payload.words, "class"),
         text: (i) => classOf(plan, i, state.panel)?.label ?? "",
-        order: (i) => entry(now.class, i) || null,
-      },
-    ];
+        order: (i) => classAt(plan, i, state.panel) ?? null,
+      });
+    return columns;
+  }
+
+  // Fields of the popup that say more than the columns before.
+  private popupColumns(): Column[] {
+    const { plan, state } = this;
+    const popup = (areaPanel(plan, state.panel) ?? plan).popup;
+    if (!popup) return [];
+    const { texts } = valuesOf(plan, state.panel);
+    const known = [plan.names, plan.codes, plan.regions, texts].map((list) => JSON.stringify(list));
+    return popup.labels.flatMap((title, f) => {
+      const field = entry(popup.fields, f);
+      const words = popup.texts?.[f] ?? field;
+      if (popup.kinds[f] === "picture" || known.includes(JSON.stringify(field))) return [];
+      return [
+        { title, text: (i: number) => words[i] ?? "", order: (i: number) => words[i] ?? null },
+      ];
+    });
+  }
+
+  private rows(columns: Column[]): number[] {
+    const { column, down } = this.sorted;
+    const all = Array.from({ length: countOf(this.plan) }, (_, i) => i);
+    const items = all.filter((i) => isIn(this.plan, i, this.state.panel));
+    return sortItems(items, columns[column] ?? entry(columns, 0), down, this.state.payload.locale);
   }
 
   private render(): void {
@@ -123,13 +158,41 @@ export class TableView {
     const back = say(words, "back");
     button(head, back, back, () => this.hide());
     const load = say(words, "download");
-    const file = `${title.replace(/[^\p{L}\p{N}]+/gu, "-").slice(0, 60)}.csv`;
-    if (page.download) button(head, load, load, () => save(file, this.csv()));
-    const table = element("table", "", null, element("div", "ochre-table-scroll", null, this.box));
-    element("caption", "", [title, panels?.[this.state.panel]].filter(Boolean).join(", "), table);
+    if (page.download)
+      button(head, load, load, () =>
+        save(`${fileName(title)}.csv`, new Blob([this.csv()], { type: "text/csv;charset=utf-8" })),
+      );
+    this.addChoice(head);
+    const scroll = element("div", "ochre-table-scroll", null, this.box);
+    scroll.tabIndex = 0;
+    scroll.setAttribute("role", "group");
+    scroll.setAttribute("aria-label", say(words, "table"));
+    const table = element("table", "", null, scroll);
+    const named = [title, panels?.[this.state.panel]].filter(Boolean).join(", ");
+    element("caption", "", named, table);
     const columns = this.columns();
     this.addHead(columns, table);
     this.addRows(columns, table);
+  }
+
+  // Which layer is shown, where several have names.
+  private addChoice(head: HTMLElement): void {
+    const { layers, words } = this.state.payload;
+    const known = layers.flatMap((layer, i) => (named(layer) && layer.name ? [i] : []));
+    if (known.length < 2) return;
+    const choice = element("select", "ochre-table-layer", null, head);
+    choice.setAttribute("aria-label", say(words, "layers"));
+    for (const i of known) {
+      const option = element("option", "", entry(layers, i).name, choice);
+      option.value = String(i);
+      option.selected = i === this.layer;
+    }
+    choice.addEventListener("change", () => {
+      this.layer = Number(choice.value);
+      this.sorted = { column: 0, down: false };
+      this.render();
+      this.box.querySelector("select")?.focus();
+    });
   }
 
   // A press on a heading sorts by it, a second one the other way.
@@ -137,7 +200,7 @@ export class TableView {
     const row = element("tr", "", null, element("thead", "", null, table));
     const { sorted } = this;
     columns.forEach((column, k) => {
-      const numbers = k === columns.length - 2;
+      const numbers = column.numbers ?? false;
       const cell = element("th", numbers ? "ochre-number" : "", null, row);
       cell.scope = "col";
       const now = sorted.column === k;
@@ -154,14 +217,12 @@ export class TableView {
 
   private addRows(columns: Column[], table: HTMLElement): void {
     const body = element("tbody", "", null, table);
-    const count = panelOf(this.plan, this.state.panel).class.length;
-    const { column, down } = this.sorted;
-    for (const item of sortItems(count, entry(columns, column), down, this.state.payload.locale)) {
+    for (const item of this.rows(columns)) {
       const line = element("tr", "", null, body);
       columns.forEach((one, k) => {
         const text = one.text(item);
         if (k === 0) return this.addName(item, text, line);
-        element("td", k === columns.length - 2 ? "ochre-number" : "", text, line);
+        element("td", one.numbers ? "ochre-number" : "", text, line);
       });
     }
   }
@@ -171,56 +232,36 @@ export class TableView {
     cell.scope = "row";
     button(cell, text, text, () => {
       this.hide();
-      this.choose(item);
+      this.react.choose({ layer: this.layer, item });
     });
   }
 
-  // All panels, numbers as they are.
+  // As the table is sorted; of all panels, numbers as they are.
   private csv(): string {
-    const { words, panels } = this.state.payload;
+    const { words, panels, marks } = this.state.payload;
     const { plan } = this;
-    const lines = [
-      [
-        say(words, "code"),
-        say(words, "name"),
-        ...(panels ? [say(words, "csv_period")] : []),
-        plan.legend ?? plan.name,
-        say(words, "class"),
-      ],
+    const columns = this.columns();
+    const own = columns.filter((c) => !c.numbers);
+    const value = columns.find((c) => c.numbers);
+    const head = [
+      ...(panels ? [say(words, "csv_period")] : []),
+      ...own.map((c) => c.title),
+      ...(value ? [value.title] : []),
     ];
-    (plan.panels ?? [plan]).forEach((now, p) => {
-      for (let i = 0; i < now.class.length; i++)
-        lines.push([
-          plan.codes?.[i] ?? "",
-          plan.names?.[i] ?? "",
-          ...(panels ? [entry(panels, p)] : []),
-          String(now.numbers ? (entry(now.numbers, i) ?? "") : (now.values?.[i] ?? "")),
-          classOf(plan, i, plan.panels ? p : this.state.panel)?.label ?? "",
-        ]);
+    const lines: (string | number | null)[][] = [head];
+    const now = this.state.panel;
+    const rows = this.rows(columns);
+    (panels ?? [""]).forEach((period, p) => {
+      if (panels && plan.kind !== "areas") p = now;
+      const { numbers, texts } = valuesOf(plan, p);
+      for (const i of rows) {
+        const fields = own.map((c) =>
+          c.title === say(words, "class") ? (classOf(plan, i, p)?.label ?? "") : c.text(i),
+        );
+        const number = numbers ? (numbers[i] ?? null) : (texts?.[i] ?? null);
+        lines.push([...(panels ? [period] : []), ...fields, ...(value ? [number] : [])]);
+      }
     });
-    // A negative number is one; only texts are kept from being formulas.
-    return (
-      "\ufeff" +
-      lines
-        .map((line) =>
-          line
-            .map((v) =>
-              v !== "" && !Number.isNaN(Number(v))
-                ? csvField(v.startsWith("-") ? Number(v) : v.replace(/^\+/, ""))
-                : csvField(v),
-            )
-            .join(","),
-        )
-        .join("\r\n") +
-      "\r\n"
-    );
+    return csvText(lines, marks.decimal);
   }
-}
-
-function save(name: string, text: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "text/csv;charset=utf-8" }));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
 }

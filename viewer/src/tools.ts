@@ -1,35 +1,14 @@
 // Tools that a publisher may give: measuring, the reader's own position, an address of the view,
-// full screen, print.
+// full screen, print, the map as a picture. Where they would cover much of a small map they fold
+// into one button.
 import type { Camera } from "./camera";
 import { button, canvasContext, element, svg } from "./elements";
 import { Measure } from "./measure";
 import type { Projection } from "./projection";
+import type { Hit } from "./scene";
+import { viewText, withView } from "./share";
 import type { MapState } from "./state";
 import { say } from "./words";
-
-// The view as a part of an address: the middle as shares of the frame, the zoom, the panel.
-export function viewText(camera: Camera, state: MapState): string {
-  const [x0, y0, x1, y1] = camera.frame;
-  const middle = [(camera.x - x0) / (x1 - x0), (camera.y - y0) / (y1 - y0)];
-  const parts = [...middle, camera.zoom].map((v) => v.toFixed(4));
-  parts.push(String(state.panel));
-  if (state.backdrop) parts.push(String(state.backdrop));
-  return `view=${parts.join(",")}`;
-}
-
-export function restoreView(hash: string, camera: Camera, state: MapState): boolean {
-  const found = /[#&]view=([-\d.]+),([-\d.]+),([\d.]+),(\d+)(?:,(\d+))?/.exec(hash);
-  if (!found) return false;
-  const [x = NaN, y = NaN, zoom = NaN, panel = NaN, backdrop = 0] = found
-    .slice(1)
-    .map((v) => Number(v ?? 0));
-  if (![x, y, zoom, panel].every(Number.isFinite)) return false;
-  const [x0, y0, x1, y1] = camera.frame;
-  camera.lookAt(x0 + x * (x1 - x0), y0 + y * (y1 - y0), zoom);
-  state.setPanel(panel);
-  state.setBackdrop(backdrop);
-  return true;
-}
 
 export interface Around {
   root: HTMLElement;
@@ -38,7 +17,11 @@ export interface Around {
   state: MapState;
   projection: () => Projection;
   moved: () => void;
+  chosen: () => Hit | null;
+  savePicture: (kind: "svg" | "png") => void;
 }
+
+const MOST = 0.1; // share of the map that tools may cover
 
 export class Tools {
   private readonly note: HTMLElement;
@@ -46,8 +29,11 @@ export class Tools {
   private readonly measure: Measure;
   private here: [number, number] | null = null;
 
+  private readonly list: HTMLElement;
+  private readonly more: HTMLButtonElement;
+
   constructor(
-    bar: HTMLElement,
+    private readonly bar: HTMLElement,
     private readonly around: Around,
   ) {
     const { stage } = around;
@@ -56,7 +42,26 @@ export class Tools {
     this.note.hidden = true;
     this.board = element("canvas", "ochre-canvas ochre-board", null, stage);
     this.measure = new Measure(this.plan, around.camera, around.projection);
-    this.addButtons(bar);
+    const words = say(this.plan.words, "more");
+    this.list = element("div", "ochre-tool-list", null, bar);
+    this.addButtons(this.list);
+    this.more = button(bar, words, "\u22ef", () => this.unfold(), "ochre-more");
+    this.unfold(false);
+  }
+
+  // Folds where the buttons would cover too much.
+  resize(): void {
+    const { clientWidth, clientHeight } = this.around.stage;
+    this.bar.classList.remove("ochre-folded");
+    const { offsetWidth, offsetHeight } = this.bar;
+    const wide = offsetWidth * offsetHeight > MOST * clientWidth * clientHeight;
+    this.bar.classList.toggle("ochre-folded", wide && this.list.childElementCount > 0);
+    this.unfold(false);
+  }
+
+  private unfold(open = this.more.getAttribute("aria-expanded") !== "true"): void {
+    this.more.setAttribute("aria-expanded", String(open));
+    this.bar.classList.toggle("ochre-unfolded", open);
   }
 
   // While measuring, a press on the map is the tool's.
@@ -112,10 +117,18 @@ export class Tools {
       share: ["\u2197", () => this.share()],
       fullscreen: ["\u2922", () => this.fillScreen()],
       print: ["", () => window.print()],
+      picture: ["\u2b07", () => this.askPicture()],
     };
     for (const tool of page.tools) {
       const known = acts[tool];
-      if (known) button(bar, say(words, tool), known[0], known[1], `ochre-tool-${tool}`);
+      if (known)
+        button(
+          bar,
+          say(words, tool === "picture" ? "picture_tool" : tool),
+          known[0],
+          known[1],
+          `ochre-tool-${tool}`,
+        );
     }
     // No font is sure to have a sign for printing.
     const printer = bar.querySelector(".ochre-tool-print");
@@ -144,7 +157,9 @@ export class Tools {
 
   private share(): void {
     const { words } = this.plan;
-    const view = `#${viewText(this.around.camera, this.around.state)}`;
+    const { camera, state, chosen, root } = this.around;
+    const text = viewText(camera, state, chosen(), root.id);
+    const view = withView(location.hash, text, root.id);
     const address = `${location.href.split("#")[0]}${view}`;
     try {
       history.replaceState(null, "", view);
@@ -154,6 +169,19 @@ export class Tools {
     const shown = () => this.tell(`${say(words, "share_this")} ${address}`);
     if (!navigator.clipboard) return shown();
     navigator.clipboard.writeText(address).then(() => this.tell(say(words, "shared")), shown);
+  }
+
+  // As pixels or as vectors.
+  private askPicture(): void {
+    const { words } = this.plan;
+    this.tell(`${say(words, "picture_tool")}: `);
+    for (const kind of ["png", "svg"] as const) {
+      const act = () => {
+        this.tell(null);
+        this.around.savePicture(kind);
+      };
+      button(this.note, kind.toUpperCase(), kind.toUpperCase(), act, "ochre-kind");
+    }
   }
 
   private fillScreen(): void {

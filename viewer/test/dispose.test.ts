@@ -64,6 +64,7 @@ test("a map that is taken away leaves no listener, observer or timer behind", as
     const root = document.createElement("div");
     const map = mount(root, structuredClone(plan));
     assert.ok(root.querySelector(".ochre-stage"));
+    await new Promise((done) => setTimeout(done, 20));
     assert.deepEqual([counts.media, counts.observers], [1, 2]);
     root.querySelector<HTMLButtonElement>(".ochre-periods button")?.click();
     assert.equal(counts.timers, 1);

@@ -104,7 +104,7 @@ test("a page made for another version says so", () => {
   assert.doesNotThrow(() => checkPlan({ ...payload, version: VERSION }));
 });
 
-test("columns are made as the page says: packed, in words, together, ranked, and exceptions", () => {
+test("columns are made as the page says: packed, in words, together, ranked, mended", () => {
   const number = (v: number | null) => (v === null ? 0 : 1 + sign(v));
   const given = {
     packed: 1,

@@ -1,0 +1,59 @@
+// What search, table, bars and keys know of the things of a layer: areas, symbols and lines alike.
+import { symbolShown } from "./draw-symbols";
+import type { AreaLayer, Layer, LineLayer, Plan, SymbolLayer } from "./plan";
+import { areaPanel, type MapState } from "./state";
+
+export type NamedLayer = AreaLayer | SymbolLayer | LineLayer;
+
+// A layer whose things have names.
+export function named(layer: Layer | undefined): NamedLayer | null {
+  if (layer?.kind !== "areas" && layer?.kind !== "symbols" && layer?.kind !== "lines") return null;
+  return layer.names ? layer : null;
+}
+
+// The layer that keys and bars speak of: areas before symbols; -1 for none.
+export function mainLayer(plan: Plan): number {
+  const of = (kind: string) => plan.layers.findIndex((l) => l.kind === kind && named(l));
+  return of("areas") >= 0 ? of("areas") : of("symbols");
+}
+
+export interface Values {
+  numbers: (number | null)[] | null;
+  texts: (string | null)[] | null;
+}
+
+// The values of a layer in a panel, as numbers and as they are written.
+export function valuesOf(layer: Layer, panel: number): Values {
+  const now = areaPanel(layer, panel) ?? (layer.kind === "symbols" ? layer : null);
+  return { numbers: now?.numbers ?? null, texts: now?.values ?? null };
+}
+
+// Is a thing part of a panel?
+export function isIn(layer: Layer, item: number, panel: number): boolean {
+  return layer.kind !== "symbols" || symbolShown(layer, item, panel);
+}
+
+export function countOf(layer: NamedLayer): number {
+  return layer.names?.length ?? 0;
+}
+
+// What it is called where equal names are told apart.
+export function placeOf(layer: Layer, item: number): string | null {
+  const { regions, codes } = named(layer) ?? { regions: null, codes: null };
+  return regions?.[item] ?? codes?.[item] ?? null;
+}
+
+// A thing by its code or name, for an address; its number where it has neither.
+export function keyOf(layer: Layer, item: number): string {
+  const known = named(layer);
+  return known?.codes?.[item] ?? known?.names?.[item] ?? String(item);
+}
+export function itemOf(layer: Layer, key: string): number {
+  const known = named(layer);
+  const at = known?.codes?.indexOf(key) ?? -1;
+  return at >= 0 ? at : (known?.names?.indexOf(key) ?? -1);
+}
+
+// The value of the panel that the map shows, in words.
+export const valueOf = (layer: Layer, item: number, state: MapState): string | null =>
+  valuesOf(layer, state.panel).texts?.[item] ?? null;

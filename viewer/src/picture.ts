@@ -1,0 +1,186 @@
+// The map as a picture of its own: as vectors for paper, and as SVG or PNG to be saved, with title,
+// legend and source as they stand on the page.
+import type { Camera } from "./camera";
+import { Painter } from "./draw";
+import { canvasContext, svg } from "./elements";
+import type { Frame } from "./frame";
+import type { Scene } from "./scene";
+import type { MapState } from "./state";
+import { SvgContext } from "./svg-context";
+import { atOnce } from "./work";
+
+const DENSE = 2; // pixels of a saved PNG for a CSS pixel
+
+export interface Pictured {
+  scene: Scene;
+  camera: Camera;
+  state: MapState;
+  frame: Frame;
+}
+
+let pictures = 0;
+
+// What of the stage the map takes, in CSS pixels: of the whole map, no empty room beside it.
+function shown({ camera }: Pictured): [number, number, number, number] {
+  if (camera.zoom > 1 + 1e-9) return [0, 0, camera.width, camera.height];
+  const [x0, y0, x1, y1] = camera.frame;
+  const [left, top] = camera.toScreen(x0, y1);
+  const [right, bottom] = camera.toScreen(x1, y0);
+  const m = camera.margin;
+  const [x, y] = [Math.max(0, left - m), Math.max(0, top - m)];
+  return [x, y, Math.min(camera.width, right + m) - x, Math.min(camera.height, bottom + m) - y];
+}
+
+// The map as it is seen, in markup of SVG.
+function drawMap({ scene, camera, state }: Pictured): string {
+  const c = new SvgContext(`ochre-picture-${++pictures}`, camera.width, camera.height);
+  const blank = () => document.createElement("canvas");
+  const painter = new Painter(scene, camera, state, [blank(), blank()], c.surface(camera.scale));
+  atOnce(painter.steps(c.context));
+  return c.markup;
+}
+
+// On paper the stage holds this in place of its canvases.
+export function paperMap(on: Pictured): SVGElement {
+  const box = shown(on);
+  const out = svg("svg", {
+    class: "ochre-paper",
+    viewBox: box.join(" "),
+    width: box[2],
+    height: box[3],
+    role: "img",
+    "aria-label": on.state.payload.alt,
+  });
+  const { base } = on.frame;
+  const under = on.frame.stage.querySelectorAll<HTMLCanvasElement>(".ochre-backdrop");
+  for (const canvas of under) image(canvas, base, out);
+  out.insertAdjacentHTML("beforeend", drawMap(on));
+  return out;
+}
+
+function image(
+  canvas: HTMLCanvasElement,
+  { clientWidth, clientHeight }: Element,
+  to: Element,
+): void {
+  if (canvas.width < 2) return;
+  try {
+    const size = { width: clientWidth, height: clientHeight };
+    svg("image", { href: canvas.toDataURL(), ...size }, to);
+  } catch {
+    // Tiles of a server that does not let others read them are on the screen only.
+  }
+}
+
+// The page's map with its words and legend; texts and drawings of the legend stand where they stand
+// on the page.
+export function wholePicture(on: Pictured): { markup: string; width: number; height: number } {
+  const { frame, state } = on;
+  const { inks } = state.payload;
+  const origin = frame.page.getBoundingClientRect();
+  const stage = frame.stage.getBoundingClientRect();
+  const [x, y] = [stage.left - origin.left, stage.top - origin.top];
+  const parts: string[] = [];
+  const { width, height } = origin;
+  parts.push(`<rect width="${width}" height="${height}" fill="${inks.ground}"/>`);
+  const room = { width: on.camera.width, height: on.camera.height };
+  const view = `x="${x}" y="${y}" width="${room.width}" height="${room.height}"`;
+  parts.push(`<svg ${view} viewBox="0 0 ${room.width} ${room.height}">${drawMap(on)}</svg>`);
+  const written = ".ochre-titles, .ochre-legend-parts, .ochre-foot, .ochre-credit, .ochre-cards";
+  for (const part of frame.page.querySelectorAll(written)) parts.push(copy(part, origin));
+  const size = `width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"`;
+  const head = `<svg xmlns="http://www.w3.org/2000/svg" ${size}>`;
+  return { markup: `${head}${parts.join("")}</svg>`, width, height };
+}
+
+// The words, swatches and drawings within a part of the page, where they stand.
+function copy(part: Element, origin: DOMRect): string {
+  const out: string[] = [];
+  for (const swatch of part.querySelectorAll<HTMLElement>(".ochre-swatch"))
+    out.push(rectangle(swatch, origin));
+  for (const drawing of part.querySelectorAll("svg")) out.push(nested(drawing, origin));
+  const words = document.createTreeWalker(part, NodeFilter.SHOW_TEXT);
+  for (let node = words.nextNode(); node; node = words.nextNode())
+    if (!node.parentElement?.closest("svg, .ochre-unseen, [hidden]"))
+      out.push(...lines(node as Text, origin));
+  return out.join("");
+}
+
+function rectangle(of: HTMLElement, origin: DOMRect): string {
+  const box = of.getBoundingClientRect();
+  const { backgroundColor, opacity } = getComputedStyle(of);
+  const place = `x="${box.left - origin.left}" y="${box.top - origin.top}"`;
+  const size = `width="${box.width}" height="${box.height}" rx="2"`;
+  return `<rect ${place} ${size} fill="${backgroundColor}" opacity="${opacity}"/>`;
+}
+
+// A drawing of the legend with the colours that the page's style gives it.
+function nested(drawing: SVGSVGElement, origin: DOMRect): string {
+  const box = drawing.getBoundingClientRect();
+  if (!box.width) return "";
+  const twin = drawing.cloneNode(true) as SVGSVGElement;
+  const from = drawing.querySelectorAll("*");
+  twin.querySelectorAll("*").forEach((node, i) => {
+    const style = from[i] ? getComputedStyle(from[i]) : null;
+    for (const key of ["fill", "stroke", "stroke-width", "font", "text-anchor"])
+      if (style) (node as SVGElement).style.setProperty(key, style.getPropertyValue(key));
+  });
+  const place = { x: box.left - origin.left, y: box.top - origin.top };
+  for (const [key, value] of Object.entries({ ...place, width: box.width, height: box.height }))
+    twin.setAttribute(key, String(value));
+  return new XMLSerializer().serializeToString(twin);
+}
+
+// The lines that a text is broken into.
+function lines(node: Text, origin: DOMRect): string[] {
+  const parent = node.parentElement;
+  if (!parent || !node.data.trim()) return [];
+  const { color, font, fontSize } = getComputedStyle(parent);
+  const range = document.createRange();
+  const found: { text: string; box: DOMRect }[] = [];
+  for (let i = 0; i < node.data.length; i++) {
+    range.setStart(node, i);
+    range.setEnd(node, i + 1);
+    const box = range.getClientRects()[0];
+    if (!box) continue;
+    const last = found.at(-1);
+    if (last && Math.abs(last.box.top - box.top) < 2) last.text += node.data[i];
+    else found.push({ text: node.data.slice(i, i + 1), box });
+  }
+  return found.map(({ text, box }) => {
+    const base = box.top - origin.top + box.height / 2 + 0.35 * parseFloat(fontSize);
+    const escaped = new Option(text).innerHTML.replace(/"/g, "&quot;");
+    const look = `style="font:${font.replace(/"/g, "'")};fill:${color}"`;
+    return `<text x="${box.left - origin.left}" y="${base}" ${look}>${escaped}</text>`;
+  });
+}
+
+export async function savePicture(on: Pictured, kind: "svg" | "png", name: string): Promise<void> {
+  const { markup, width, height } = wholePicture(on);
+  const file = new Blob([markup], { type: "image/svg+xml;charset=utf-8" });
+  save(`${name}.${kind}`, kind === "svg" ? file : await asPng(markup, width, height));
+}
+
+async function asPng(markup: string, width: number, height: number): Promise<Blob> {
+  const picture = new Image();
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(markup)}`;
+  await picture.decode();
+  const c = canvasContext(document.createElement("canvas"));
+  c.canvas.width = Math.round(DENSE * width);
+  c.canvas.height = Math.round(DENSE * height);
+  c.drawImage(picture, 0, 0, c.canvas.width, c.canvas.height);
+  return new Promise((done, fail) =>
+    c.canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("No picture.")))),
+  );
+}
+
+export function save(name: string, file: Blob): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+export const fileName = (title: string): string =>
+  title.replace(/[^\p{L}\p{N}]+/gu, "-").slice(0, 60);
