@@ -12,6 +12,8 @@ first_map <- function(plan) {
   height <- round((frame[["y1"]] - frame[["y0"]]) * unit, 1)
   scale <- list(
     unit = unit,
+    # Pixels of a map unit on a common screen.
+    seen = min(unit * 980 / width, 620 / (frame[["y1"]] - frame[["y0"]])),
     x = function(x) round((x - frame[["x0"]]) * unit),
     y = function(y) round((frame[["y1"]] - y) * unit)
   )
@@ -39,8 +41,24 @@ first_map <- function(plan) {
   c(
     sprintf("<svg class=\"ochre-first\" %s role=\"img\" aria-label=\"%s\">", size, alt),
     unlist(shapes),
+    first_insets(plan$insets, scale),
     "</svg>"
   )
+}
+
+# A frame around each inset, its label above.
+first_insets <- function(insets, scale) {
+  vapply(insets, function(inset) {
+    x <- scale$x(inset$frame[c(1, 3)])
+    y <- scale$y(inset$frame[c(4, 2)])
+    sprintf(
+      paste0(
+        "<rect x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\" class=\"ochre-inset\"/>",
+        "<text x=\"%s\" y=\"%s\" class=\"ochre-inset-label\">%s</text>"
+      ),
+      x[1], y[1], diff(x), diff(y), x[1], y[1] - 4, htmltools::htmlEscape(inset$label)
+    )
+  }, "")
 }
 
 # What a page shows before a reader does anything.
@@ -49,7 +67,7 @@ shown_at_first <- function(layer) on_whole_map(layer) && !isTRUE(layer$show$off)
 # One path for each class: of its areas where they have borders, else of its outline.
 first_areas <- function(layer, i, light, at, scale) {
   now <- in_panel(layer, length(layer$panels))
-  border <- border_width(now, scale$unit, blur = 1)
+  border <- border_width(now, scale$seen, blur = 1)
   if (border > 0) {
     p <- call_core(paths_core(light, at))
     of <- now$class[p$feature[!duplicated(p$ring)]]
@@ -123,18 +141,36 @@ first_places <- function(layer, scale, panels) {
   keep <- utils::head(keep, first_symbols)
   if (!length(keep)) return(NULL)
   colour <- keyed_colours(layer, length(layer$x))
+  x <- scale$x(layer$x[keep])
+  y <- scale$y(layer$y[keep])
+  r <- round(layer$r[keep] * scale$unit, 1)
   sprintf(
-    paste0(
-      "<circle cx=\"%s\" cy=\"%s\" r=\"%s\" fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"",
-      thin_stroke, "/>"
-    ),
-    scale$x(layer$x[keep]),
-    scale$y(layer$y[keep]),
-    round(layer$r[keep] * scale$unit, 1),
+    "<%s fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"%s/>",
+    symbol_shapes(layer, x, y, r, keep, scale$unit),
     colour[keep],
     layer$opacity,
-    layer$rim
+    layer$rim,
+    thin_stroke
   )
+}
+
+# Elements of SVG without their colours: bars, shapes with corners, else circles.
+symbol_shapes <- function(layer, x, y, r, keep, unit) {
+  if (!is.null(layer$bar)) {
+    wide <- round(layer$bar$width * unit, 1)
+    high <- round(layer$bar$height[keep] * unit, 1)
+    size <- "rect x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\""
+    return(sprintf(size, x - wide / 2, y - high, wide, high))
+  }
+  if (is.null(layer$outline)) return(sprintf("circle cx=\"%s\" cy=\"%s\" r=\"%s\"", x, y, r))
+  corners <- vapply(seq_along(x), function(i) {
+    paste(
+      round(x[i] + r[i] * layer$outline$x, 1),
+      round(y[i] - r[i] * layer$outline$y, 1),
+      collapse = " "
+    )
+  }, "")
+  sprintf("polygon points=\"%s\"", corners)
 }
 
 # A surface as a small picture, a pixel for a few of its cells.

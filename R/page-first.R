@@ -131,9 +131,10 @@ first_rows <- function(layer, entries, counts) {
   sprintf(
     paste0(
       "<li class=\"ochre-class\"><svg class=\"ochre-swatch\" aria-hidden=\"true\">",
-      "<rect width=\"100%%\" height=\"100%%\" opacity=\"%s\" fill=\"%s\"/></svg>",
+      "<rect width=\"100%%\" %s opacity=\"%s\" fill=\"%s\"/></svg>",
       "<span class=\"ochre-class-label\">%s</span>%s</li>"
     ),
+    if (layer$kind == "lines") "y=\"40%\" height=\"20%\"" else "height=\"100%\"",
     with_opacity(layer)$opacity %||% 1,
     entries$colours,
     htmltools::htmlEscape(entries$labels),

@@ -107,7 +107,7 @@ test("a layer that is off at first waits to be switched on", async () => {
   ];
   assert.equal(await seen(red), 0);
   assert.equal(await page.locator(".ochre-legend-line").count(), 0);
-  await page.getByRole("checkbox", { name: "Show Off" }).check();
+  await page.getByRole("checkbox", { name: "Off" }).check();
   await painted(page);
   assert.ok((await seen(red)) > 500);
   assert.equal(await page.locator(".ochre-legend-line").count(), 1);

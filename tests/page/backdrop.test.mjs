@@ -46,8 +46,10 @@ const settled = async (page) => {
   await page.waitForTimeout(250);
 };
 const bare = async (page) => {
+  await page.locator(".ochre-layers summary").click();
   for (const box of await page.locator(".ochre-layer input[type=checkbox]").all())
     await box.uncheck();
+  await page.evaluate(() => scrollTo(0, 0));
 };
 // Places of the map that lie under the middle of the stage and around it, with where they stand
 // on the page.

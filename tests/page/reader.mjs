@@ -1,7 +1,7 @@
 // Opening a published page in headless Chromium as a reader does, from disk, and finding places
 // on it. What a test expects is computed from the plan that the page holds, by the code here and
 // not the viewer's.
-import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { after, before } from "node:test";
 import { tmpdir } from "node:os";
@@ -10,22 +10,25 @@ import { inflateSync } from "node:zlib";
 import { pathToFileURL } from "node:url";
 import { cornersOf, unpack } from "./unpack.mjs";
 
-const { chromium } = createRequire(new URL("../../viewer/", import.meta.url))("playwright-core");
+const { chromium, firefox } = createRequire(new URL("../../viewer/", import.meta.url))(
+  "playwright-core",
+);
 export const maps = process.env.OCHRE_MAPS;
-const chrome =
-  process.env.CHROMIUM ??
-  ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"].find((p) => {
-    try {
-      readFileSync(p, { flag: "r" });
-      return true;
-    } catch {
-      return false;
-    }
-  });
+// Chromium, or Firefox by WebDriver BiDi with OCHRE_BROWSER=firefox.
+export const isFirefox = process.env.OCHRE_BROWSER === "firefox";
+const found = (given, paths) => given ?? paths.find((p) => existsSync(p));
+const chrome = found(process.env.CHROMIUM, [
+  "/usr/bin/chromium",
+  "/usr/bin/chromium-browser",
+  "/usr/bin/google-chrome",
+]);
+const fox = found(process.env.FIREFOX, ["/usr/bin/firefox-esr", "/usr/bin/firefox"]);
 
 export let browser;
 before(async () => {
-  browser = await chromium.launch({ executablePath: chrome, args: ["--no-sandbox"] });
+  browser = isFirefox
+    ? await firefox.launch({ channel: "moz-firefox", executablePath: fox })
+    : await chromium.launch({ executablePath: chrome, args: ["--no-sandbox"] });
 });
 after(() => browser.close());
 
@@ -53,6 +56,7 @@ export async function open(file, options = {}, before = async () => undefined, a
   await before(page);
   await page.goto(pathToFileURL(file).href);
   await page.locator(".ochre-alive .ochre-stage canvas").first().waitFor();
+  await painted(page);
   const plan = unpack(JSON.parse(await page.locator("#ochre-plan").textContent()));
   return { page, context, plan, faults, asked };
 }
@@ -193,7 +197,12 @@ export const painted = (page) =>
     () =>
       new Promise((done) => {
         let frames = 3;
-        const next = () => (frames-- ? requestAnimationFrame(next) : done());
+        const next = () => {
+          const busy = document.querySelector(".ochre-drawing");
+          if (!busy) frames--;
+          if (frames > 0) requestAnimationFrame(next);
+          else done();
+        };
         next();
       }),
   );

@@ -84,10 +84,12 @@ test("words of a legend are whole and apart, in any language and width", async (
       const rows = await page.locator(".ochre-class").evaluateAll((all) =>
         all.map((row) => {
           const side = row.closest(".ochre-legend").getBoundingClientRect();
-          const boxes = [...row.children].map((child) => child.getBoundingClientRect());
+          const boxes = [...row.querySelectorAll(":scope > :not(.ochre-unseen)")].map((child) =>
+            child.getBoundingClientRect(),
+          );
           const inside = boxes.every((b) => b.left >= side.left - 1 && b.right <= side.right + 1);
           const apart = boxes.every((b, i) => i === 0 || boxes[i - 1].right <= b.left + 1);
-          const whole = [...row.children].every(
+          const whole = [...row.querySelectorAll(":scope > :not(.ochre-unseen)")].every(
             (c) => c.scrollWidth <= c.clientWidth + 1 || !c.clientWidth,
           );
           return inside && apart && whole;

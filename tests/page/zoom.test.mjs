@@ -194,6 +194,7 @@ test("a heat surface is fullest where points crowd", async () => {
       .then((t) => t.replace(/\s+/g, " ")),
     "low high",
   );
+  await page.locator(".ochre-layers summary").click();
   await page.locator(".ochre-layer", { hasText: "heat" }).getByRole("checkbox").uncheck();
   await page.getByRole("button", { name: "Show the whole map" }).click();
   await page.mouse.move(2, 2);
@@ -253,6 +254,10 @@ test("200,000 points answer the pointer and move without waiting", async () => {
   // The first two may be drawn in full.
   assert.ok(steps[15] < 150, steps.map(Math.round).join());
   await page.waitForTimeout(2500);
+  await page.locator(".ochre-layers").evaluate((list) => {
+    list.open = true;
+    list.querySelector(".ochre-adjust").click();
+  });
   // At rest the picture is drawn in full: asking for one that is changes nothing.
   const rest = await seen(page);
   await page

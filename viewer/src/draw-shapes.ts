@@ -18,6 +18,10 @@ type Lines = Extract<SceneLayer, { kind: "lines" }>;
 // Corners that a path has at most, but for those of its last feature.
 const PATH = 2000;
 
+// Borders of readers who ask for more contrast, in CSS px.
+const STRONG = 0.8;
+const wantsContrast = (): boolean => window.matchMedia("(prefers-contrast: more)").matches;
+
 interface Fills {
   panel: number;
   // The paths of each class; that of no class is the first.
@@ -51,7 +55,8 @@ export class Shapes {
     const detail = detailAt(this.camera.zoom);
     const { fills } = yield* this.fillsOf(layer, i, detail);
     const now = panelOf(layer.plan, this.state.panel);
-    const border = borderWidth(layer.plan, this.camera.scale);
+    const strong = wantsContrast();
+    const border = Math.max(borderWidth(layer.plan, this.camera.scale), strong ? STRONG : 0);
     for (const [key, colour] of [
       now.no_data.colour,
       ...(now.colours ?? layer.plan.colours),
@@ -113,7 +118,7 @@ export class Shapes {
   ): Work<void> {
     for (const path of yield* this.edgesOf(layer, i, detailAt(this.camera.zoom)).steps()) {
       this.mapped(c);
-      c.strokeStyle = layer.plan.outline;
+      c.strokeStyle = wantsContrast() ? this.scene.payload.inks.text : layer.plan.outline;
       c.lineWidth = width / this.camera.scale;
       c.stroke(path);
       yield;

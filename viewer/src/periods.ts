@@ -2,6 +2,7 @@
 // forth, and play.
 import { button, element } from "./elements";
 import { entry } from "./entry";
+import { part } from "./frame";
 import type { MapState } from "./state";
 import { say } from "./words";
 
@@ -21,7 +22,8 @@ export class PeriodBar {
     parent: HTMLElement,
   ) {
     const { words } = state.payload;
-    const bar = element("div", "ochre-periods", null, parent);
+    const bar = part("div", "ochre-periods", parent);
+    bar.classList.remove("ochre-awaited");
     bar.setAttribute("role", "group");
     bar.setAttribute("aria-label", say(words, "periods"));
     this.playing = button(bar, say(words, "play"), "\u25b6", () => this.toggle());
@@ -41,11 +43,19 @@ export class PeriodBar {
     this.name = element("output", "ochre-period-name", null, bar);
     this.fast = button(bar, say(words, "speed"), "1\u00d7", () => {
       this.speed = entry(SPEEDS, (SPEEDS.indexOf(this.speed) + 1) % SPEEDS.length);
-      this.fast.textContent = `${this.speed}\u00d7`;
+      this.nameSpeed();
       if (this.timer) this.run();
     });
+    this.nameSpeed();
     state.on(["panel"], () => this.show());
     this.show();
+  }
+
+  // What is seen is part of what is heard.
+  private nameSpeed(): void {
+    const times = `${this.speed}\u00d7`;
+    this.fast.textContent = times;
+    this.fast.setAttribute("aria-label", `${say(this.state.payload.words, "speed")} ${times}`);
   }
 
   get isPlaying(): boolean {

@@ -135,7 +135,7 @@ function nested(drawing: SVGSVGElement, origin: DOMRect): string {
 function lines(node: Text, origin: DOMRect): string[] {
   const parent = node.parentElement;
   if (!parent || !node.data.trim()) return [];
-  const { color, font, fontSize } = getComputedStyle(parent);
+  const { color, fontFamily, fontSize, fontWeight } = getComputedStyle(parent);
   const range = document.createRange();
   const found: { text: string; box: DOMRect }[] = [];
   for (let i = 0; i < node.data.length; i++) {
@@ -150,7 +150,9 @@ function lines(node: Text, origin: DOMRect): string[] {
   return found.map(({ text, box }) => {
     const base = box.top - origin.top + box.height / 2 + 0.35 * parseFloat(fontSize);
     const escaped = new Option(text).innerHTML.replace(/"/g, "&quot;");
-    const look = `style="font:${font.replace(/"/g, "'")};fill:${color}"`;
+    const family = fontFamily.replace(/"/g, "'");
+    const font = `font-family="${family}" font-size="${fontSize}" font-weight="${fontWeight}"`;
+    const look = `${font} fill="${color}"`;
     return `<text x="${box.left - origin.left}" y="${base}" ${look}>${escaped}</text>`;
   });
 }

@@ -72,6 +72,7 @@ export class ReaderMap {
         camera: this.camera,
         over: () => this.drawOver(),
         moveStill: () => this.moveStill(),
+        busy: (is) => this.root.classList.toggle("ochre-drawing", is),
       },
       () => this.alive(),
     );

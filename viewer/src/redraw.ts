@@ -20,6 +20,8 @@ export interface Drawn {
   over: () => void;
   // The picture that the page came with, where it now belongs.
   moveStill: () => void;
+  // What is seen is not yet what there is.
+  busy: (is: boolean) => void;
 }
 
 export class Redraw {
@@ -46,6 +48,7 @@ export class Redraw {
 
   ask(moving = false): void {
     window.clearTimeout(this.rest);
+    this.parts.busy(true);
     if (!this.begun) return this.next(() => this.parts.moveStill());
     if (moving) this.work = null;
     if (this.work) this.again = true;
@@ -118,6 +121,7 @@ export class Redraw {
     legend.zoomTo(camera.zoom);
     over();
     this.drawn();
+    this.parts.busy(this.again);
     if (!this.again) return;
     this.again = false;
     this.ask();

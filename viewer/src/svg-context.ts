@@ -7,6 +7,14 @@ const number = (v: number): string => String(Math.round(v * 100) / 100);
 const escape = (text: string): string =>
   text.replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/"/g, "&quot;");
 
+// A font of a canvas as attributes: a page's policy lets no markup bring a style.
+function fontOf(font: string): string {
+  const found = /^(.*?)\s*([\d.]+)px\s+(.*)$/.exec(font);
+  const [, weight = "", size = "12", family = "sans-serif"] = found ?? [];
+  const bold = /bold|[6-9]00/.test(weight) ? ' font-weight="700"' : "";
+  return `font-family="${escape(family)}" font-size="${size}"${bold}`;
+}
+
 // A path as text; coordinates of the map are large, and are kept to a thousandth of a pixel.
 class PathText {
   d = "";
@@ -168,7 +176,7 @@ export class SvgContext {
   }
   drawImage(image: HTMLCanvasElement, x: number, y: number, width: number, height: number): void {
     const size = `x="${number(x)}" y="${number(y)}" width="${number(width)}"`;
-    const how = this.imageSmoothingEnabled ? "" : ' style="image-rendering:pixelated"';
+    const how = this.imageSmoothingEnabled ? "" : ' image-rendering="pixelated"';
     this.parts.push(
       `<image href="${image.toDataURL()}" ${size} height="${number(height)}" ` +
         `preserveAspectRatio="none" opacity="${this.globalAlpha}"${how}/>`,
@@ -180,7 +188,7 @@ export class SvgContext {
     const base = { middle: "central", top: "hanging", bottom: "text-after-edge" };
     const line = base[this.textBaseline as keyof typeof base] ?? "alphabetic";
     this.parts.push(
-      `<text x="${number(x)}" y="${number(y)}" style="font:${escape(this.font)}" ${look} ` +
+      `<text x="${number(x)}" y="${number(y)}" ${fontOf(this.font)} ${look} ` +
         `text-anchor="${anchor}" dominant-baseline="${line}"${this.placed()}>${escape(text)}</text>`,
     );
   }

@@ -89,7 +89,7 @@ export class TableView {
     return entry(this.state.payload.layers, this.layer) as NamedLayer;
   }
 
-  private columns(): Column[] {
+  private columns(panel = this.state.panel): Column[] {
     const { plan } = this;
     const { words } = this.state.payload;
     const texts = (key: string, list: (string | null)[] | null): Column[] =>
@@ -100,16 +100,16 @@ export class TableView {
       ...texts("name", plan.names),
       ...texts("code", plan.codes),
       ...texts("region", plan.regions),
-      ...this.valueColumns(),
-      ...this.popupColumns(),
+      ...this.valueColumns(panel),
+      ...this.popupColumns(panel),
     ];
   }
 
   // Of areas of one colour and of symbols of one size there are none.
-  private valueColumns(): Column[] {
+  private valueColumns(panel: number): Column[] {
     const { plan, state } = this;
-    const { numbers, texts } = valuesOf(plan, state.panel);
-    const lost = areaPanel(plan, state.panel)?.no_data.label ?? "";
+    const { numbers, texts } = valuesOf(plan, panel);
+    const lost = areaPanel(plan, panel)?.no_data.label ?? "";
     const columns: Column[] = [];
     if (texts)
       columns.push({
@@ -118,21 +118,21 @@ export class TableView {
         order: (i) => (numbers ? (numbers[i] ?? null) : (texts[i] ?? null)),
         numbers: true,
       });
-    if (classOf(plan, 0, state.panel) && (texts ?? plan.kind !== "areas"))
+    if (classOf(plan, 0, panel) && (texts ?? plan.kind !== "areas"))
       columns.push({
         title: say(state.payload.words, "class"),
-        text: (i) => classOf(plan, i, state.panel)?.label ?? "",
-        order: (i) => classAt(plan, i, state.panel) ?? null,
+        text: (i) => classOf(plan, i, panel)?.label ?? "",
+        order: (i) => classAt(plan, i, panel) ?? null,
       });
     return columns;
   }
 
   // Fields of the popup that say more than the columns before.
-  private popupColumns(): Column[] {
-    const { plan, state } = this;
-    const popup = (areaPanel(plan, state.panel) ?? plan).popup;
+  private popupColumns(panel: number): Column[] {
+    const { plan } = this;
+    const popup = (areaPanel(plan, panel) ?? plan).popup;
     if (!popup) return [];
-    const { texts } = valuesOf(plan, state.panel);
+    const { texts } = valuesOf(plan, panel);
     const known = [plan.names, plan.codes, plan.regions, texts].map((list) => JSON.stringify(list));
     return popup.labels.flatMap((title, f) => {
       const field = entry(popup.fields, f);
@@ -240,28 +240,17 @@ export class TableView {
   private csv(): string {
     const { words, panels, marks } = this.state.payload;
     const { plan } = this;
-    const columns = this.columns();
-    const own = columns.filter((c) => !c.numbers);
-    const value = columns.find((c) => c.numbers);
-    const head = [
-      ...(panels ? [say(words, "csv_period")] : []),
-      ...own.map((c) => c.title),
-      ...(value ? [value.title] : []),
-    ];
-    const lines: (string | number | null)[][] = [head];
-    const now = this.state.panel;
-    const rows = this.rows(columns);
-    (panels ?? [""]).forEach((period, p) => {
-      if (panels && plan.kind !== "areas") p = now;
-      const { numbers, texts } = valuesOf(plan, p);
+    const rows = this.rows(this.columns());
+    const all = panels && plan.kind === "areas" && plan.panels ? panels : null;
+    const head = this.columns().map((c) => c.title);
+    const lines: (string | number | null)[][] = [all ? [say(words, "csv_period"), ...head] : head];
+    for (const [p, period] of (all ?? [""]).entries()) {
+      const columns = this.columns(all ? p : this.state.panel);
       for (const i of rows) {
-        const fields = own.map((c) =>
-          c.title === say(words, "class") ? (classOf(plan, i, p)?.label ?? "") : c.text(i),
-        );
-        const number = numbers ? (numbers[i] ?? null) : (texts?.[i] ?? null);
-        lines.push([...(panels ? [period] : []), ...fields, ...(value ? [number] : [])]);
+        const fields = columns.map((c) => (c.numbers ? c.order(i) : c.text(i)));
+        lines.push(all ? [period, ...fields] : fields);
       }
-    });
+    }
     return csvText(lines, marks.decimal);
   }
 }
