@@ -119,7 +119,7 @@ test-r: library
 
 test-page: library $(BUILD)/node_modules
 	@rm -rf $(BUILD)/maps && inst/bin/ochre demo $(BUILD)/maps 2> $(BUILD)/demo.log
-	cd tests/page && OCHRE_MAPS=$(CURDIR)/$(BUILD)/maps node --test --test-reporter=spec .
+	tools/test-pages.sh $(CURDIR)/$(BUILD)/maps
 
 # What roxygen and Rcpp generate is committed; this fails when it is out of date.
 test-docs: library

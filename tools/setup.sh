@@ -16,7 +16,7 @@ cran_demo="RcppSimdJson curl=6.0.0"
 # readODS needs a newer tzdb, which install.packages() does not notice.
 cran_test="$cran_demo PROJ nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
 apt_demo="g++ make fonts-dejavu-core fonts-open-sans libcurl4-openssl-dev"
-apt_test="chromium clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev
+apt_test="chromium firefox-esr poppler-utils clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev
   libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3
   libsqlite3-mod-spatialite zip"
 

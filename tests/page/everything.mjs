@@ -65,6 +65,19 @@ writeFileSync(
     draw_lines(areas) |>
     place_symbols(crowd, n, hover = "{name}", group = TRUE) |>
     publish("crowd.html")
+  map_sheet("Places", page = page_style(bars = 3, search = TRUE)) |>
+    place_symbols(
+      read_statistics(file.path(maps, "clinics.csv")),
+      patients,
+      popup = c("Kind" = kind)
+    ) |>
+    publish("places.html")
+  map_sheet("Still", page = page_style(zooms = c(1, 1))) |>
+    shade_areas(areas, old) |>
+    publish("still.html")
+  map_sheet("Near", page = page_style(view = areas$code[3])) |>
+    shade_areas(areas, old) |>
+    publish("near.html")
   map_sheet("ar", locale = map_locale("en", code = "ar")) |>
     shade_areas(areas, old) |>
     publish("rtl.html")

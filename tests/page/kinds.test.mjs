@@ -6,7 +6,7 @@ import { mkdtempSync, readdirSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { before, test } from "node:test";
-import { maps, open, painted } from "./reader.mjs";
+import { maps, open, painted, isFirefox } from "./reader.mjs";
 
 const folder = mkdtempSync(join(tmpdir(), "ochre-kinds-"));
 const code = `
@@ -119,30 +119,33 @@ const phone = { viewport: { width: 360, height: 740 }, hasTouch: true, isMobile:
 for (const [name, options] of [
   ["on a desk", {}],
   ["on a phone", phone],
-  ["on a dark page", { colorScheme: "dark" }],
 ]) {
-  test(`every kind of page takes all that a reader can do, ${name}, without a fault`, async () => {
-    const files = [maps, folder].flatMap((d) =>
-      readdirSync(d)
-        .filter((f) => f.endsWith(".html"))
-        .map((f) => join(d, f)),
-    );
-    assert.ok(files.length >= 11, files.join());
-    let tables = 0;
-    for (const file of files) {
-      const { page, plan, faults, context } = await open(
-        file,
-        { acceptDownloads: true, ...options },
-        serve,
-        [served, "blob:"],
+  test(
+    `every kind of page takes all that a reader can do, ${name}, without a fault`,
+    { skip: isFirefox },
+    async () => {
+      const files = [maps, folder].flatMap((d) =>
+        readdirSync(d)
+          .filter((f) => f.endsWith(".html"))
+          .map((f) => join(d, f)),
       );
-      if (await readTable(page, plan)) tables++;
-      await walk(page);
-      if (!options.colorScheme) await pressAll(page);
-      await painted(page);
-      assert.deepEqual([...new Set(faults)], [], file);
-      await context.close();
-    }
-    assert.ok(tables >= 5, `${tables} tables`);
-  });
+      assert.ok(files.length >= 11, files.join());
+      let tables = 0;
+      for (const file of files) {
+        const { page, plan, faults, context } = await open(
+          file,
+          { acceptDownloads: true, ...options },
+          serve,
+          [served, "blob:"],
+        );
+        if (await readTable(page, plan)) tables++;
+        await walk(page);
+        await pressAll(page);
+        await painted(page);
+        assert.deepEqual([...new Set(faults)], [], file);
+        await context.close();
+      }
+      assert.ok(tables >= 5, `${tables} tables`);
+    },
+  );
 }

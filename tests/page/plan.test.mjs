@@ -8,6 +8,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { test } from "node:test";
 import { maps, open } from "./reader.mjs";
+import { unpack } from "./unpack.mjs";
 
 const Ajv = createRequire(new URL("../../viewer/", import.meta.url))("ajv/dist/2020").default;
 const schema = JSON.parse(
@@ -27,6 +28,7 @@ function writePlans() {
     write <- function(plan, name) for (whole in c(TRUE, FALSE)) {
       text <- ochre:::plan_json(plan, whole)
       writeLines(text, paste0(name, if (whole) "-whole", ".json"), useBytes = TRUE)
+      if (!whole) writeLines(ochre:::page_json(plan), paste0(name, "-page.json"), useBytes = TRUE)
     }
     quietly <- function(code) suppressMessages(suppressWarnings(code))
     for (f in list.files(dirname(ochre_demo("map.ochre.yml")), "ochre.yml", full.names = TRUE)) {
@@ -63,7 +65,14 @@ test("plans of the demo and of random sheets over every verb hold the contract",
   };
   const plans = writePlans();
   assert.ok(plans.length > 80);
+  const texts = new Map(plans);
   for (const [file, text] of plans) {
+    if (file.endsWith("-page.json")) {
+      // What a page carries is the very same plan.
+      const plan = JSON.parse(texts.get(file.replace("-page", "")));
+      assert.deepEqual(unpack(JSON.parse(text)), plan, file);
+      continue;
+    }
     const validate = validators[file.includes("-whole") ? "whole" : "page"];
     const faults = validate(JSON.parse(text)) ? [] : validate.errors.slice(0, 2);
     assert.deepEqual(faults, [], file);

@@ -14,7 +14,8 @@ const { chromium, firefox } = createRequire(new URL("../../viewer/", import.meta
   "playwright-core",
 );
 export const maps = process.env.OCHRE_MAPS;
-// Chromium, or Firefox by WebDriver BiDi with OCHRE_BROWSER=firefox.
+// Chromium, or Firefox by WebDriver BiDi with OCHRE_BROWSER=firefox. What that cannot do yet is
+// skipped there: downloads, fingers, PDF, pages without scripts, wishes of the reader.
 export const isFirefox = process.env.OCHRE_BROWSER === "firefox";
 const found = (given, paths) => given ?? paths.find((p) => existsSync(p));
 const chrome = found(process.env.CHROMIUM, [

@@ -4,7 +4,7 @@ import { readFileSync } from "node:fs";
 import { test } from "node:test";
 import { pathToFileURL } from "node:url";
 import { file, near, start } from "./everything.mjs";
-import { colourAt, insideOf, onPage, painted } from "./reader.mjs";
+import { colourAt, insideOf, onPage, painted, isFirefox } from "./reader.mjs";
 
 test("search finds names without accents and codes, by keys and by touch", async () => {
   const { page, plan, context, others } = await start();
@@ -40,47 +40,51 @@ test("search finds names without accents and codes, by keys and by touch", async
   await context.close();
 });
 
-test("the table has every value, sorts with missing ones last, leads to the map", async () => {
-  const { page, plan, context, others } = await start();
-  const layer = plan.layers[0];
-  await page.getByRole("button", { name: "Table", exact: true }).click();
-  const cells = (k) => page.locator(`.ochre-table tbody tr > :nth-child(${k})`).allTextContents();
-  assert.equal((await cells(1)).length, layer.names.length);
-  await page.locator(".ochre-table th button").nth(3).click();
-  const values = await cells(4);
-  assert.equal(
-    await page.locator(".ochre-table th").nth(3).getAttribute("aria-sort"),
-    "descending",
-  );
-  assert.equal(values.at(-1), layer.no_data.label);
-  const numbers = values.slice(0, -1).map(Number);
-  assert.deepEqual(
-    numbers,
-    [...numbers].sort((a, b) => b - a),
-  );
-  const waiting = page.waitForEvent("download");
-  await page.getByRole("button", { name: "Save as CSV" }).click();
-  const text = readFileSync(await (await waiting).path(), "utf8");
-  const lines = text.replace("\ufeff", "").trim().split("\r\n");
-  assert.equal(lines.length, 1 + layer.names.length);
-  assert.equal(lines[0], 'Name,Code,Region,"Over 64, percent",Class,Report,Found');
-  assert.ok(text.includes("'=cmd()"));
-  // As the table is sorted.
-  const first = layer.numbers.indexOf(Math.max(...layer.numbers));
-  assert.ok(
-    lines[1].startsWith(
-      [layer.names, layer.codes, layer.regions, layer.numbers].map((v) => v[first]).join(),
-    ),
-    lines[1],
-  );
-  await page.locator(".ochre-table tbody button").first().click();
-  assert.equal(await page.locator(".ochre-table").isVisible(), false);
-  const top = layer.numbers.indexOf(Math.max(...layer.numbers.filter((v) => v !== null)));
-  assert.equal(await page.locator("[aria-live]").textContent(), layer.hover[top]);
-  await page.locator(".ochre-popup").waitFor();
-  assert.deepEqual(others(), []);
-  await context.close();
-});
+test(
+  "the table has every value, sorts with missing ones last, leads to the map",
+  { skip: isFirefox },
+  async () => {
+    const { page, plan, context, others } = await start();
+    const layer = plan.layers[0];
+    await page.getByRole("button", { name: "Table", exact: true }).click();
+    const cells = (k) => page.locator(`.ochre-table tbody tr > :nth-child(${k})`).allTextContents();
+    assert.equal((await cells(1)).length, layer.names.length);
+    await page.locator(".ochre-table th button").nth(3).click();
+    const values = await cells(4);
+    assert.equal(
+      await page.locator(".ochre-table th").nth(3).getAttribute("aria-sort"),
+      "descending",
+    );
+    assert.equal(values.at(-1), layer.no_data.label);
+    const numbers = values.slice(0, -1).map(Number);
+    assert.deepEqual(
+      numbers,
+      [...numbers].sort((a, b) => b - a),
+    );
+    const waiting = page.waitForEvent("download");
+    await page.getByRole("button", { name: "Save as CSV" }).click();
+    const text = readFileSync(await (await waiting).path(), "utf8");
+    const lines = text.replace("\ufeff", "").trim().split("\r\n");
+    assert.equal(lines.length, 1 + layer.names.length);
+    assert.equal(lines[0], 'Name,Code,Region,"Over 64, percent",Class,Report,Found');
+    assert.ok(text.includes("'=cmd()"));
+    // As the table is sorted.
+    const first = layer.numbers.indexOf(Math.max(...layer.numbers));
+    assert.ok(
+      lines[1].startsWith(
+        [layer.names, layer.codes, layer.regions, layer.numbers].map((v) => v[first]).join(),
+      ),
+      lines[1],
+    );
+    await page.locator(".ochre-table tbody button").first().click();
+    assert.equal(await page.locator(".ochre-table").isVisible(), false);
+    const top = layer.numbers.indexOf(Math.max(...layer.numbers.filter((v) => v !== null)));
+    assert.equal(await page.locator("[aria-live]").textContent(), layer.hover[top]);
+    await page.locator(".ochre-popup").waitFor();
+    assert.deepEqual(others(), []);
+    await context.close();
+  },
+);
 
 test("bars and map are linked both ways, cards have the totals", async () => {
   const { page, plan, context, others } = await start();
@@ -268,7 +272,7 @@ test("distances and areas are those on the ellipsoid", async () => {
   await context.close();
 });
 
-test("the reader's position is asked only on a press, and shown", async () => {
+test("the reader's position is asked only on a press, and shown", { skip: isFirefox }, async () => {
   const { page, context, others } = await start(
     { permissions: ["geolocation"], geolocation: { longitude: -38.2, latitude: 46.9 } },
     () => {

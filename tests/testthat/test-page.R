@@ -148,9 +148,9 @@ test_that("without scripts a page has the map as shapes, and its values as a tab
   plan <- quietly(resolve_sheet(
     sheet() |> place_symbols(quietly(read_statistics(ochre_demo("clinics.csv"))), patients)
   ))
-  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_still(plan)), collapse = "\n"))
+  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_first(plan)), collapse = "\n"))
   layer <- plan$layers[[1]]
-  fills <- xml2::xml_attr(xml2::xml_find_all(still, "//path"), "fill")
+  fills <- xml2::xml_attr(xml2::xml_find_all(still, "//*[@class='ochre-first']//path"), "fill")
   expect_identical(fills, c(layer$no_data$colour, layer$colours))
   expect_length(xml2::xml_find_all(still, "//circle"), length(plan$layers[[2]]$x))
   rows <- xml2::xml_find_all(still, "//tr")
@@ -162,10 +162,10 @@ test_that("without scripts a page has the map as shapes, and its values as a tab
 })
 
 test_that("a page without scripts is as faint as the map, in picture and legend", {
-  still <- page_still(quietly(resolve_sheet(sheet() |> show_layer(opacity = 0.7))))
+  still <- page_first(quietly(resolve_sheet(sheet() |> show_layer(opacity = 0.7))))
   expect_true(all(grepl(
     "opacity=\"0.7\"",
-    grep("<path|<rect width=\"24", still, value = TRUE)
+    grep("<path|<rect width=\"100%", still, value = TRUE)
   )))
   expect_gt(length(grep("opacity=\"0.7\"", still)), 9)
 })
@@ -178,7 +178,7 @@ test_that("a page without scripts shows surfaces too, cell for cell", {
       shade_density(clinics, kernel = 15000) |>
       shade_heat(clinics)
   ))
-  still <- page_still(plan)
+  still <- page_first(plan)
   pictures <- regmatches(still, regexpr("data:image/png;base64,[^\"]+", still))
   expect_length(pictures, 2)
   for (k in 1:2) {
@@ -220,8 +220,8 @@ test_that("without scripts a reader sees what the page shows at first, and its w
     place_symbols(places, colour = kind, legend = "Kinds") |>
     draw_lines(areas[1, ], legend = "Border")
   plan <- quietly(resolve_sheet(sheet))
-  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_still(plan)), collapse = "\n"))
-  items <- trimws(xml2::xml_text(xml2::xml_find_all(still, "//li")))
+  still <- xml2::read_html(paste(gsub("</?noscript>", "", page_first(plan)), collapse = "\n"))
+  items <- xml2::xml_text(xml2::xml_find_all(still, "//li/*[@class='ochre-class-label']"))
   expect_identical(items, c("a", "b", "Border"))
   expect_length(xml2::xml_find_all(still, "//circle"), 3)
   link <- xml2::xml_find_first(still, "//a")

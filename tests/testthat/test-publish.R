@@ -110,9 +110,10 @@ test_that("the page holds the plan, all its parts hashed into its policy, and no
     simplifyVector = FALSE
   )
   layer <- demo_plan()$layers[[1]]
-  expect_identical(unlist(content$layers[[1]]$labels), layer$labels)
-  expect_identical(unlist(content$layers[[1]]$class), layer$class)
-  expect_identical(length(content$topology$arcs), length(demo_plan()$topology$arc_end))
+  held <- content$plan$layers[[1]]
+  expect_identical(unlist(held$labels), layer$labels)
+  expect_identical(unlist(content$columns[[held$names$column + 1]]), layer$names)
+  expect_named(content$plan$topology$layers, c("layer1", "layer2", "layer3"))
   text <- paste(readLines(file, warn = FALSE), collapse = "\n")
   expect_identical(
     unique(regmatches(text, gregexpr("https?://[^\"' <]+", text))[[1]]),

@@ -114,6 +114,7 @@ class Fingers {
     const [x, y] = place(this.stage, e);
     this.react.hover(x, y);
     this.react.choose(x, y);
+    if (e.pointerType === "touch") this.react.leave();
   }
 }
 

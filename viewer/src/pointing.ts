@@ -45,6 +45,8 @@ export class Pointing {
   // Nothing is looked up before the index is there, but where the reader asks for it.
   private canHover = false;
   private waiting: [number, number] | null = null;
+  // Where the pointer rests.
+  private at: [number, number] | null = null;
 
   constructor(private readonly on: Pointed) {}
 
@@ -79,7 +81,13 @@ export class Pointing {
     this.waiting = null;
   }
 
+  // The map is drawn anew under a pointer that rests.
+  settled(): void {
+    if (this.at && this.canHover) this.hover(...this.at);
+  }
+
   hover(px: number, py: number): void {
+    this.at = [px, py];
     if (!this.canHover) return void (this.waiting = [px, py]);
     const { plan, label, details } = this.on;
     const hit = this.find(px, py);
@@ -95,7 +103,7 @@ export class Pointing {
   }
 
   leave(): void {
-    this.waiting = null;
+    this.waiting = this.at = null;
     this.mark(null);
     this.on.label.hide();
     this.on.details.hover(null);

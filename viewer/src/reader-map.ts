@@ -284,6 +284,7 @@ export class ReaderMap {
   // A picture has been drawn: the still one has done its work.
   private alive(): void {
     this.root.classList.add("ochre-alive");
+    this.pointing.settled();
     this.still?.remove();
   }
 
