@@ -145,7 +145,7 @@ first_places <- function(layer, scale, panels) {
   y <- scale$y(layer$y[keep])
   r <- round(layer$r[keep] * scale$unit, 1)
   sprintf(
-    "<%s fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"%s/>",
+    "%s fill=\"%s\" fill-opacity=\"%s\" stroke=\"%s\"%s/>",
     symbol_shapes(layer, x, y, r, keep, scale$unit),
     colour[keep],
     layer$opacity,
@@ -154,15 +154,15 @@ first_places <- function(layer, scale, panels) {
   )
 }
 
-# Elements of SVG without their colours: bars, shapes with corners, else circles.
+# The beginnings of elements of SVG, to which colours come: bars, shapes with corners, else circles.
 symbol_shapes <- function(layer, x, y, r, keep, unit) {
   if (!is.null(layer$bar)) {
     wide <- round(layer$bar$width * unit, 1)
     high <- round(layer$bar$height[keep] * unit, 1)
-    size <- "rect x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\""
+    size <- "<rect x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\""
     return(sprintf(size, x - wide / 2, y - high, wide, high))
   }
-  if (is.null(layer$outline)) return(sprintf("circle cx=\"%s\" cy=\"%s\" r=\"%s\"", x, y, r))
+  if (is.null(layer$outline)) return(sprintf("<circle cx=\"%s\" cy=\"%s\" r=\"%s\"", x, y, r))
   corners <- vapply(seq_along(x), function(i) {
     paste(
       round(x[i] + r[i] * layer$outline$x, 1),
@@ -170,7 +170,7 @@ symbol_shapes <- function(layer, x, y, r, keep, unit) {
       collapse = " "
     )
   }, "")
-  sprintf("polygon points=\"%s\"", corners)
+  sprintf("<polygon points=\"%s\"", corners)
 }
 
 # A surface as a small picture, a pixel for a few of its cells.

@@ -131,12 +131,6 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
 
 page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
 
-# Bytes of borders in a page.
-topology_bytes <- function(topology) {
-  packed <- call_core(packed_topology_core(topology))
-  sum(nchar(c(packed$arcs, unlist(packed$layers)), "bytes"))
-}
-
 # The plan with that share of the vertices of its borders.
 lighten <- function(plan, share) {
   plan$topology <- call_core(lighter_topology_core(plan$topology, share))

@@ -187,3 +187,9 @@ file_sizer <- function(boundaries, for_file) {
     call_core(write_geojson_core(path, geometry, texts, default_digits))$bytes
   }
 }
+
+# Bytes of borders in a page.
+topology_bytes <- function(topology) {
+  packed <- call_core(packed_topology_core(topology))
+  sum(nchar(c(packed$arcs, unlist(packed$layers)), "bytes"))
+}

@@ -176,7 +176,7 @@ test_that("a map says in words what it shows, and the sheet's own words take the
   )))
   expect_identical(own$alt, "My words & <b>more</b>")
   page <- paste(page_text(own), collapse = "\n")
-  expect_match(page, "<p>My words &amp; &lt;b&gt;more&lt;/b&gt;</p>", fixed = TRUE)
+  expect_match(page, "aria-label=\"My words &amp; &lt;b&gt;more&lt;/b&gt;\"", fixed = TRUE)
   expect_identical(as_figure(own)$labels$alt, own$alt)
   german <- quietly(resolve_sheet(shade_areas(
     map_sheet("T", locale = "de"),

@@ -153,10 +153,12 @@ test_that("without scripts a page has the map as shapes, and its values as a tab
   fills <- xml2::xml_attr(xml2::xml_find_all(still, "//*[@class='ochre-first']//path"), "fill")
   expect_identical(fills, c(layer$no_data$colour, layer$colours))
   expect_length(xml2::xml_find_all(still, "//circle"), length(plan$layers[[2]]$x))
-  rows <- xml2::xml_find_all(still, "//tr")
-  expect_identical(xml2::xml_text(xml2::xml_find_first(rows, "./th")), layer$names)
+  tables <- xml2::xml_find_all(still, "//table")
+  expect_length(tables, 2)
+  rows <- xml2::xml_find_all(tables[[1]], ".//tr")
+  expect_identical(trimws(xml2::xml_text(xml2::xml_find_first(rows, "./th"))), layer$names)
   expect_identical(
-    xml2::xml_text(xml2::xml_find_first(rows, "./td")),
+    trimws(xml2::xml_text(xml2::xml_find_first(rows, "./td"))),
     ifelse(is.na(layer$values), layer$no_data$label, layer$values)
   )
 })

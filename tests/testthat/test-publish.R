@@ -149,5 +149,5 @@ test_that("a map is a widget in a document", {
   file <- temporary(".html")
   htmlwidgets::saveWidget(widget, file, selfcontained = FALSE)
   expect_match(paste(readLines(file), collapse = ""), "ochre-view", fixed = TRUE)
-  expect_identical(jsonlite::fromJSON(widget$x$plan)$title, demo_plan()$title)
+  expect_identical(jsonlite::fromJSON(widget$x$plan)$plan$title, demo_plan()$title)
 })

@@ -40,8 +40,8 @@ export function unpack(given: unknown): unknown {
   if (typeof page !== "object" || page === null || !("packed" in page)) return given;
   if (page.packed !== VERSION)
     throw new Error(
-      `This map was packed as version ${page.packed}; the page reads version ${VERSION}. ` +
-        "Publish the map again.",
+      `This map was packed as version ${page.packed}; the page reads version ` +
+        `${VERSION}. Publish the map again.`,
     );
   const marks = page.plan["marks"] as { decimal: string; thousands: string };
   const columns = new Columns(page.columns, marks);

@@ -13,6 +13,12 @@ import { say, writeNumber } from "./words";
 // Pixels of a stroke that stands for lines of several widths.
 const MIDDLE_WIDTH = 2.67;
 
+// What is counted, once and several times.
+const COUNTED: Record<string, [string, string] | undefined> = {
+  lines: ["one_line", "many_lines"],
+  symbols: ["one_place", "places"],
+};
+
 interface KeyLook {
   title: string | null;
   opacity: number;
@@ -220,13 +226,8 @@ export class Legend {
     const { layers, words } = this.state.payload;
     const { kind } = entry(layers, i);
     const one = count === "1";
-    const things = { areas: "areas", lines: "lines", symbols: "places" }[kind as "areas"];
-    const key = one
-      ? `one_${things.slice(0, -1)}`
-      : things === "places"
-        ? things
-        : `many_${things}`;
-    const spoken = say(words, key, count);
+    const [single, several] = COUNTED[kind] ?? ["one_area", "many_areas"];
+    const spoken = say(words, one ? single : several, count);
     const seen = element("span", "ochre-class-count", count, row);
     seen.setAttribute("aria-hidden", "true");
     element("span", "ochre-unseen", `, ${spoken}`, row);

@@ -172,7 +172,7 @@ async function asPng(markup: string, width: number, height: number): Promise<Blo
   c.canvas.height = Math.round(DENSE * height);
   c.drawImage(picture, 0, 0, c.canvas.width, c.canvas.height);
   return new Promise((done, fail) =>
-    c.canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("No picture.")))),
+    c.canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error()))),
   );
 }
 

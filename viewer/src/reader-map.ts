@@ -162,7 +162,7 @@ export class ReaderMap {
       chosen: () => this.pointing.chosen,
       savePicture: (kind) => {
         const done = savePicture(this.pictured, kind, fileName(plan.title));
-        done.catch((e: Error) => tools.tell(e.message));
+        done.catch(() => tools.tell(say(plan.words, "picture_failed")));
       },
     });
     addButtons(frame.stage, bar, camera, () => this.moved(), plan.words);
