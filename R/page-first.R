@@ -68,8 +68,13 @@ first_style <- function(plan) {
   frame <- plan$frame
   shape <- (frame[["x1"]] - frame[["x0"]]) / (frame[["y1"]] - frame[["y0"]])
   light <- sprintf(
-    ".ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s;--shape:%s}",
-    plan$inks$ground, plan$inks$text, plan$inks$soft, plan$inks$faint, signif(shape, 6)
+    "html{background:%s}.ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s;--shape:%s}",
+    plan$inks$ground,
+    plan$inks$ground,
+    plan$inks$text,
+    plan$inks$soft,
+    plan$inks$faint,
+    signif(shape, 6)
   )
   if (is.null(plan$dark)) return(light)
   dark <- plan$dark$inks
@@ -87,8 +92,8 @@ first_style <- function(plan) {
     light,
     "@media (prefers-color-scheme:dark){",
     sprintf(
-      ".ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s}",
-      dark$ground, dark$text, dark$soft, dark$faint
+      "html{background:%s}.ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s}",
+      dark$ground, dark$ground, dark$text, dark$soft, dark$faint
     ),
     paste(unlist(fills), collapse = ""),
     "}"

@@ -44,7 +44,7 @@ after(() => server.kill());
 const AXIS = 6378137;
 const settled = async (page) => {
   await page.waitForLoadState("networkidle");
-  await page.waitForTimeout(250);
+  await page.waitForTimeout(1000);
 };
 const bare = async (page) => {
   await page.locator(".ochre-layers summary").click();
@@ -185,9 +185,9 @@ test(
     await settled(page);
     assert.equal(asked.length, n);
     // An address of the view brings the backdrop back.
-    await page.goto(`${page.url().split("#")[0]}#view=0.5,0.5,2,0,1`);
+    await page.goto(`${page.url().split("#")[0]}#view=0.5,0.5,2&backdrop=1`);
     await page.reload();
-    await page.locator(".ochre-buttons").waitFor();
+    await page.locator(".ochre-alive").waitFor();
     assert.equal(await page.getByRole("radio", { name: "Chart of 1871" }).isChecked(), true);
     assert.deepEqual(faults, []);
     await context.close();
