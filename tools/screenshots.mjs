@@ -13,10 +13,10 @@ const shoot = async (name, viewport, act, extra = {}) => {
   const context = await browser.newContext({ viewport, ...extra });
   const page = await context.newPage();
   await page.goto(pathToFileURL(file).href);
-  await page.locator(".ochre-stage canvas").first().waitFor();
-  await page.waitForTimeout(200);
+  await page.locator(".ochre-alive").waitFor();
+  await page.waitForTimeout(500);
   await act(page);
-  await page.waitForTimeout(200);
+  await page.waitForTimeout(500);
   await page.screenshot({ path: `${out}/${name}.png` });
   await context.close();
 };
@@ -24,9 +24,10 @@ await shoot("page", { width: 1280, height: 800 }, (p) => p.mouse.move(440, 610))
 await shoot("page-popup", { width: 1280, height: 800 }, async (p) => {
   await p.mouse.move(330, 460);
   await p.mouse.wheel(0, -450);
+  await p.waitForTimeout(700);
   await p.mouse.click(520, 560);
 });
-await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(120, 250), {
+await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(96, 340), {
   hasTouch: true,
   isMobile: true,
   deviceScaleFactor: 1,
