@@ -26,7 +26,7 @@ new_column_pool <- function(marks) {
   pool
 }
 
-# A layer, a panel, a popup, … with its long arrays in the pool. `beside` are columns of texts that
+# A layer, a panel or a popup with its long arrays in the pool. `beside` are columns of texts that
 # others may be put together from.
 pack_part <- function(part, pool, beside) {
   late <- intersect(c("popup", "hover", "panels"), names(part))

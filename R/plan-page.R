@@ -18,13 +18,21 @@ plan_page <- function(sheet, map, layers, setting) {
 first_view <- function(view, map, layers) {
   if (is.null(view)) return(NULL)
   if (is.character(view)) return(view_of_area(view, map, layers))
-  along <- seq(0, 1, length.out = 9)
-  lon <- c(view[1] + along * (view[3] - view[1]), rep(view[c(1, 3)], each = 9))
-  lat <- c(rep(view[2], 9), view[2] + along * (view[4] - view[2]), view[4] - 0 * along)
-  at <- expand.grid(lon = unique(lon), lat = unique(lat))
-  p <- call_core(project_core(at$lon, at$lat, map$projection))
-  c(range(p$x), range(p$y))[c(1, 3, 2, 4)]
+  lon <- seq(view[1], view[3], length.out = 9)
+  lat <- seq(view[2], view[4], length.out = 9)
+  p <- call_core(project_core(rep(lon, 9), rep(lat, each = 9), map$projection))
+  on_map <- is.finite(p$x) & is.finite(p$y)
+  if (any(on_map)) return(box_of(p$x[on_map], p$y[on_map]))
+  ochre_abort(
+    "argument",
+    "The box of `view` lies where the map's projection shows nothing.",
+    "Give a box on the map: west, south, east, north, in degrees.",
+    arg = "view"
+  )
 }
+
+# Left, lower, right and upper edge.
+box_of <- function(x, y) c(min(x), min(y), max(x), max(y))
 
 view_of_area <- function(view, map, layers) {
   drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
@@ -34,7 +42,7 @@ view_of_area <- function(view, map, layers) {
     if (!length(item)) next
     p <- call_core(paths_core(map$topology, i))
     own <- p$feature %in% item
-    if (any(own)) return(c(range(p$x[own]), range(p$y[own]))[c(1, 3, 2, 4)])
+    if (any(own)) return(box_of(p$x[own], p$y[own]))
   }
   ochre_abort(
     "argument",

@@ -6,7 +6,7 @@ HTMLWidgets.widget({
     return {
       renderValue: function (x) {
         if (map) map.dispose();
-        map = window.ochreMap.mount(el, JSON.parse(x.plan));
+        map = window.ochreMap.mount(el, JSON.parse(x.plan), { level: 2 });
       },
       resize: function () {
         if (map) map.resize();

@@ -22,11 +22,12 @@ test("in an article the wheel and one finger scroll the page", async () => {
     join(folder, "article.html"),
     `<!DOCTYPE html><meta charset="utf-8"><style>${style.replace("html,body{height:100%;margin:0}", "")}</style><h1>An article</h1><p style="height:100px"></p><div id="one" style="height:420px"></div>
     <div id="tab" style="display:none"><div id="two" style="height:300px"></div></div><div id="none" style="width:0;height:0"></div><p style="height:1500px"></p><script type="application/json" id="data">${data.replace(/</g, "\\u003c")}</script>
-    <script>${script}</script><script>for (const id of ["one", "two", "none"]) ochreMap.mount(document.getElementById(id), JSON.parse(document.getElementById("data").textContent));</script>`,
+    <script>${script}</script><script>for (const id of ["one", "two", "none"]) ochreMap.mount(document.getElementById(id), JSON.parse(document.getElementById("data").textContent), { level: 2 });</script>`,
   );
   await page.goto(pathToFileURL(join(folder, "article.html")).href);
   const stage = page.locator("#one .ochre-stage");
   await stage.waitFor();
+  assert.equal(await page.locator("h1").count(), 1, "the article's own");
   const box = await stage.boundingBox();
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.wheel(0, 120);
@@ -299,14 +300,20 @@ test("a view that a publisher sets is seen first, and nobody zooms where none ma
   await page.mouse.wheel(0, -300);
   await painted(page);
   assert.equal(await shot(), before);
-  const near_ = await open(join(folder, "near.html"));
-  const [x0, y0, x1, y1] = near_.plan.page.view;
-  const stage = await near_.page.locator(".ochre-stage").boundingBox();
-  // The box of the area fills the view one way, and is in its middle.
-  await near_.page.mouse.move(stage.x + stage.width / 2, stage.y + stage.height / 2);
-  const [fx0, fy0, fx1, fy1] = near_.plan.frame;
-  assert.ok(x1 - x0 < 0.5 * (fx1 - fx0) && y1 - y0 < 0.5 * (fy1 - fy0));
-  assert.deepEqual([...faults, ...near_.faults], []);
-  await near_.context.close();
+  const other = await open(join(folder, "near.html"));
+  const [x0, y0, x1, y1] = other.plan.page.view;
+  const [fx0, fy0, fx1, fy1] = other.plan.frame;
+  await other.page.getByRole("button", { name: "Share this view" }).click();
+  const hash = decodeURIComponent(new URL(other.page.url()).hash);
+  const [u, v, zoom] = /view=([^&]*)/.exec(hash)[1].split(",").map(Number);
+  near(u, ((x0 + x1) / 2 - fx0) / (fx1 - fx0), 0.001);
+  near(v, ((y0 + y1) / 2 - fy0) / (fy1 - fy0), 0.001);
+  // The box fills the stage one way.
+  const stage = await other.page.locator(".ochre-stage").boundingBox();
+  const home = Math.min((stage.width - 24) / (fx1 - fx0), (stage.height - 24) / (fy1 - fy0));
+  const fits = Math.min(stage.width / (x1 - x0), stage.height / (y1 - y0)) / home;
+  near(zoom, Math.min(64, fits), 0.01 * zoom);
+  assert.deepEqual([...faults, ...other.faults], []);
+  await other.context.close();
   await context.close();
 });

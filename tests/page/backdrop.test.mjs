@@ -194,6 +194,26 @@ test(
   },
 );
 
+test("tiles are under the data on paper too, where they belong", { skip: isFirefox }, async () => {
+  const { page, context, faults } = await open(file, {}, undefined, [`${address}/tiles/`]);
+  await settled(page);
+  const before = await seen(page);
+  const stage = await page.locator(".ochre-stage").boundingBox();
+  const path = join(folder, "paper.pdf");
+  await page.pdf({ path, format: "A4", landscape: true, printBackground: true });
+  execFileSync("pdftoppm", ["-r", "72", "-singlefile", "-png", path, join(folder, "paper")]);
+  const paper = decodePng(readFileSync(join(folder, "paper.png")));
+  // The tiles' colour in a corner of the map is not the paper's.
+  const corner = before.at(Math.round(stage.x + 8), Math.round(stage.y + 8));
+  assert.ok(apart(corner, [255, 255, 255]) > 6);
+  let found = 0;
+  for (let x = 0; x < paper.width; x += 4)
+    for (let y = 0; y < paper.height; y += 4) found += apart(paper.at(x, y), corner) < 6;
+  assert.ok(found > 500, `${found} places have the tiles' colour`);
+  assert.deepEqual(faults, []);
+  await context.close();
+});
+
 test("a map that is not seen yet asks for no tiles, and does when it is shown", async () => {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const asked = [];

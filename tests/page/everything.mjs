@@ -75,7 +75,7 @@ writeFileSync(
   map_sheet("Still", page = page_style(zooms = c(1, 1))) |>
     shade_areas(areas, old) |>
     publish("still.html")
-  map_sheet("Near", page = page_style(view = areas$code[3])) |>
+  map_sheet("Near", page = page_style(view = areas$code[3], tools = "share")) |>
     shade_areas(areas, old) |>
     publish("near.html")
   map_sheet("ar", locale = map_locale("en", code = "ar")) |>

@@ -7,7 +7,8 @@ import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { test } from "node:test";
-import { maps, open } from "./reader.mjs";
+import { pathToFileURL } from "node:url";
+import { browser, maps, open, variant } from "./reader.mjs";
 import { unpack } from "./unpack.mjs";
 
 const Ajv = createRequire(new URL("../../viewer/", import.meta.url))("ajv/dist/2020").default;
@@ -115,4 +116,16 @@ test("without any one of its fields a plan ends in words", async () => {
   assert.deepEqual(result.said, []);
   assert.ok(result.tried > 200);
   await context.close();
+});
+
+test("borders that were cut short end in words, not in a map that never comes", async () => {
+  const broken = variant(join(maps, "map.html"), (plan) => {
+    plan.topology.arcs = plan.topology.arcs.slice(0, -3);
+  });
+  const page = await browser.newPage();
+  await page.goto(pathToFileURL(broken).href);
+  await page.locator(".ochre-failure").waitFor();
+  assert.match(await page.locator(".ochre-failure").textContent(), /ends too early/);
+  assert.equal(await page.locator("canvas").count(), 0);
+  await page.close();
 });

@@ -125,7 +125,8 @@ test(
       `suppressMessages(library(ochre)); options(ochre.quiet = TRUE)
     x <- read_boundaries(ochre_demo("districts.geojson"))
     map_sheet("Saved <map>", source = "The office", page = page_style(tools = "picture")) |>
-      shade_areas(x, population, steps = steps_equal(4), legend = "People") |> publish("tools.html")`,
+      shade_areas(x, population, steps = steps_equal(4), legend = "People") |>
+      publish("tools.html")`,
     );
     execFileSync("Rscript", ["tools.R"], { cwd: folder, stdio: "ignore" });
     const { page, plan, context, faults } = await open(file, { acceptDownloads: true }, undefined, [

@@ -230,3 +230,41 @@ test_that("without scripts a reader sees what the page shows at first, and its w
   expect_identical(xml2::xml_attr(link, "href"), "https://a.example/?b&c")
   expect_identical(xml2::xml_text(link), plan$source)
 })
+
+test_that("a first view is the box of an area or of degrees, and wrong wishes are refused", {
+  rates <- demo_rates()
+  viewed <- function(...) {
+    map_sheet("T", page = page_style(...)) |> shade_areas(rates, visits_per_1000)
+  }
+  plan <- quietly(resolve_sheet(viewed(view = rates$name[4], zooms = c(1, 8))))
+  expect_identical(plan$page$zooms, c(1, 8))
+  p <- paths_core(plan$topology, 1)
+  own <- p$feature == 4
+  expect_equal(plan$page$view, c(min(p$x[own]), min(p$y[own]), max(p$x[own]), max(p$y[own])))
+  expect_identical(
+    quietly(resolve_sheet(viewed(view = rates$code[4])))$page$view,
+    plan$page$view
+  )
+  # The map's units are metres about its middle: a degree of latitude is 111 km.
+  box <- quietly(resolve_sheet(viewed(view = c(-38.7, 46.4, -37.7, 47.4))))$page$view
+  expect_equal(box[4] - box[2], 111200, tolerance = 0.02)
+  expect_equal(box[3] - box[1], 111200 * cos(46.4 * pi / 180), tolerance = 0.02)
+  expect_error(quietly(resolve_sheet(viewed(view = "Nowhere"))), "no area has",
+               class = "ochre_error_argument")
+  expect_error(page_style(view = c(1, 2, 3)), "four numbers", class = "ochre_error_argument")
+  expect_error(page_style(view = c(3, 2, 1, 4)), class = "ochre_error_argument")
+  expect_error(page_style(zooms = c(8, 2)), "from 1 to 64", class = "ochre_error_argument")
+  expect_error(page_style(zooms = 0), class = "ochre_error_argument")
+})
+
+test_that("the markup for an article is escaped, and its script stands in it once", {
+  markup <- format(embed_markup("a.html?x=\"1\"&y", title = "<b>T</b>", height = 300))
+  page <- xml2::read_html(markup)
+  frame <- xml2::xml_find_all(page, "//iframe")
+  expect_identical(xml2::xml_attr(frame, "src"), "a.html?x=\"1\"&y")
+  expect_identical(xml2::xml_attr(frame, "title"), "<b>T</b>")
+  expect_length(xml2::xml_find_all(page, "//script"), 1)
+  expect_false(grepl("<script", format(embed_markup("a", title = "T", script = FALSE))))
+  expect_error(embed_markup("a", title = 1), class = "ochre_error_argument")
+  expect_error(embed_markup("a", title = "T", height = 5), class = "ochre_error_argument")
+})

@@ -59,6 +59,13 @@ export function buildFrame(root: HTMLElement, payload: Plan, level: number): Fra
   return { page, controls, body, middle, stage, side, foot, base, overlay, hint, announce };
 }
 
+// In place of a map that cannot be drawn.
+export function failure(root: HTMLElement, e: Error): void {
+  root.classList.add("ochre-map");
+  root.replaceChildren();
+  element("p", "ochre-failure", e.message, root).setAttribute("role", "alert");
+}
+
 // As style-narrow.css has it.
 export const isNarrow = (root: HTMLElement): boolean => root.clientWidth < 600;
 

@@ -1,7 +1,6 @@
 // Puts a map into an element. A plan that cannot be drawn ends in words.
 import { unpack } from "./columns";
-import { element } from "./elements";
-import { buildFrame } from "./frame";
+import { buildFrame, failure } from "./frame";
 import type { Plan } from "./plan";
 import { checkPlan } from "./plan-check";
 import { ReaderMap } from "./reader-map";
@@ -24,25 +23,19 @@ export function mount(root: HTMLElement, given: unknown, setting: Setting = {}):
   try {
     return atOnce(mounting(root, given, setting));
   } catch (e) {
-    return failure(root, e as Error);
+    failure(root, e as Error);
+    return { resize: () => undefined, dispose: () => root.replaceChildren() };
   }
 }
 
 function* mounting(root: HTMLElement, given: unknown, { level = 1 }: Setting): Work<MountedMap> {
   const plan: Plan = checkPlan(unpack(given));
   yield;
-  if (!root.querySelector(":scope > .ochre-page > .ochre-body")) root.replaceChildren();
+  if (!root.querySelector(".ochre-first")) root.replaceChildren();
   root.classList.add("ochre-map");
   const frame = buildFrame(root, plan, level);
   yield;
   return new ReaderMap(root, plan, frame);
-}
-
-function failure(root: HTMLElement, e: Error): MountedMap {
-  root.classList.add("ochre-map");
-  root.replaceChildren();
-  element("p", "ochre-failure", e.message, root).setAttribute("role", "alert");
-  return { resize: () => undefined, dispose: () => root.replaceChildren() };
 }
 
 declare global {

@@ -40,41 +40,56 @@ function drawMap({ scene, camera, state }: Pictured): string {
   return c.markup;
 }
 
-// On paper the stage holds this in place of its canvases.
-export function paperMap(on: Pictured): SVGElement {
-  const box = shown(on);
-  const out = svg("svg", {
-    class: "ochre-paper",
-    viewBox: box.join(" "),
-    width: box[2],
-    height: box[3],
-    role: "img",
-    "aria-label": on.state.payload.alt,
-  });
-  const { base } = on.frame;
-  const under = on.frame.stage.querySelectorAll<HTMLCanvasElement>(".ochre-backdrop");
-  for (const canvas of under) image(canvas, base, out);
-  out.insertAdjacentHTML("beforeend", drawMap(on));
+// What lies under the data, as pictures in markup; null where tiles of a server that lets no others
+// read them cannot be had but on the screen.
+function drawBackdrops({ frame, camera }: Pictured): string | null {
+  const canvases = frame.stage.querySelectorAll<HTMLCanvasElement>(".ochre-backdrop");
+  let out = "";
+  try {
+    for (const canvas of canvases) {
+      if (canvas.width < 2) continue;
+      const size = `width="${camera.width}" height="${camera.height}"`;
+      out += `<image href="${canvas.toDataURL()}" ${size} opacity="${canvas.style.opacity || 1}"/>`;
+    }
+  } catch {
+    return null;
+  }
   return out;
 }
 
-function image(
-  canvas: HTMLCanvasElement,
-  { clientWidth, clientHeight }: Element,
-  to: Element,
-): void {
-  if (canvas.width < 2) return;
-  try {
-    const size = { width: clientWidth, height: clientHeight };
-    svg("image", { href: canvas.toDataURL(), ...size }, to);
-  } catch {
-    // Tiles of a server that does not let others read them are on the screen only.
-  }
+export interface PaperMap {
+  drawing: SVGElement;
+  // What lies under the data is not in it: its canvas must be shown below.
+  bare: boolean;
+}
+
+// On paper the stage holds this in place of its canvases.
+export function paperMap(on: Pictured): PaperMap {
+  const under = drawBackdrops(on);
+  const { width, height } = on.camera;
+  const box = under === null ? [0, 0, width, height] : shown(on);
+  const drawing = svg("svg", {
+    class: "ochre-paper",
+    viewBox: box.join(" "),
+    width: box[2] ?? 0,
+    height: box[3] ?? 0,
+    role: "img",
+    "aria-label": on.state.payload.alt,
+  });
+  drawing.insertAdjacentHTML("beforeend", (under ?? "") + drawMap(on));
+  return { drawing, bare: under === null };
 }
 
 // The page's map with its words and legend; texts and drawings of the legend stand where they stand
 // on the page.
-export function wholePicture(on: Pictured): { markup: string; width: number; height: number } {
+interface Whole {
+  markup: string;
+  width: number;
+  height: number;
+  bare: boolean;
+}
+
+export function wholePicture(on: Pictured): Whole {
   const { frame, state } = on;
   const { inks } = state.payload;
   const origin = frame.page.getBoundingClientRect();
@@ -85,12 +100,14 @@ export function wholePicture(on: Pictured): { markup: string; width: number; hei
   parts.push(`<rect width="${width}" height="${height}" fill="${inks.ground}"/>`);
   const room = { width: on.camera.width, height: on.camera.height };
   const view = `x="${x}" y="${y}" width="${room.width}" height="${room.height}"`;
-  parts.push(`<svg ${view} viewBox="0 0 ${room.width} ${room.height}">${drawMap(on)}</svg>`);
+  const under = drawBackdrops(on);
+  const map = (under ?? "") + drawMap(on);
+  parts.push(`<svg ${view} viewBox="0 0 ${room.width} ${room.height}">${map}</svg>`);
   const written = ".ochre-titles, .ochre-legend-parts, .ochre-foot, .ochre-credit, .ochre-cards";
   for (const part of frame.page.querySelectorAll(written)) parts.push(copy(part, origin));
   const size = `width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"`;
   const head = `<svg xmlns="http://www.w3.org/2000/svg" ${size}>`;
-  return { markup: `${head}${parts.join("")}</svg>`, width, height };
+  return { markup: `${head}${parts.join("")}</svg>`, width, height, bare: under === null };
 }
 
 // The words, swatches and drawings within a part of the page, where they stand.
@@ -157,10 +174,12 @@ function lines(node: Text, origin: DOMRect): string[] {
   });
 }
 
-export async function savePicture(on: Pictured, kind: "svg" | "png", name: string): Promise<void> {
-  const { markup, width, height } = wholePicture(on);
+// Says whether what lies under the data had to be left out.
+export async function savePicture(on: Pictured, kind: "svg" | "png", name: string) {
+  const { markup, width, height, bare } = wholePicture(on);
   const file = new Blob([markup], { type: "image/svg+xml;charset=utf-8" });
   save(`${name}.${kind}`, kind === "svg" ? file : await asPng(markup, width, height));
+  return { bare };
 }
 
 async function asPng(markup: string, width: number, height: number): Promise<Blob> {

@@ -8,12 +8,15 @@ export function drawForPaper(on: Pictured, life: AbortSignal): void {
   let made: Element[] = [];
   const begin = () => {
     end();
-    const map = paperMap(on);
-    frame.stage.append(map);
-    made = [map];
+    const { words } = state.payload;
+    const { drawing, bare } = paperMap(on);
+    frame.stage.append(drawing);
+    made = [drawing];
+    frame.stage.classList.toggle("ochre-over-canvas", bare);
+    frame.stage.style.setProperty("--seen", String(on.camera.width / on.camera.height));
     if (!/^https?:/.test(location.protocol)) return;
-    const words = `${say(state.payload.words, "address")}: ${location.href}`;
-    made.push(element("p", "ochre-paper", words, frame.foot));
+    const address = `${say(words, "address")}: ${location.href}`;
+    made.push(element("p", "ochre-paper", address, frame.foot));
   };
   const end = () => {
     for (const part of made) part.remove();

@@ -9,7 +9,7 @@ import { freeCorner } from "./corner";
 import { Details } from "./details";
 import { Painter } from "./draw";
 import { button, element } from "./elements";
-import { isNarrow, paint, part, type Frame } from "./frame";
+import { failure, isNarrow, paint, part, type Frame } from "./frame";
 import type { Box } from "./geometry";
 import { addButtons, listen } from "./gestures";
 import { mainLayer, named } from "./items";
@@ -108,6 +108,7 @@ export class ReaderMap {
     this.redraw.dispose();
     this.periods?.stop();
     for (const view of this.backdrops) view.dispose();
+    this.root.classList.remove("ochre-alive", "ochre-drawing");
     this.root.replaceChildren();
   }
 
@@ -161,8 +162,10 @@ export class ReaderMap {
       moved: () => this.moved(),
       chosen: () => this.pointing.chosen,
       savePicture: (kind) => {
-        const done = savePicture(this.pictured, kind, fileName(plan.title));
-        done.catch(() => tools.tell(say(plan.words, "picture_failed")));
+        savePicture(this.pictured, kind, fileName(plan.title)).then(
+          ({ bare }) => bare && tools.tell(say(plan.words, "backdrop_screen")),
+          () => tools.tell(say(plan.words, "picture_failed")),
+        );
       },
     });
     addButtons(frame.stage, bar, camera, () => this.moved(), plan.words);
@@ -241,7 +244,13 @@ export class ReaderMap {
     window.addEventListener("hashchange", () => this.followAddress(), { signal });
     tellHeight(this.root, this.frame.page, signal);
     drawForPaper(this.pictured, signal);
-    void this.wake(chosen);
+    this.wake(chosen).catch((e: Error) => this.fail(e));
+  }
+
+  // What cannot be drawn ends in words.
+  private fail(e: Error): void {
+    this.dispose();
+    failure(this.root, e);
   }
 
   private restore(): Restored {

@@ -149,7 +149,8 @@ export class SvgContext {
     const { d } = path instanceof PathText ? path : this.path;
     const dash = this.dash.length ? ` stroke-dasharray="${this.dash.map(number).join(" ")}"` : "";
     const width = ` stroke-width="${Number(this.lineWidth.toPrecision(4))}"`;
-    const line = `fill="none" stroke="${this.strokeStyle}"${width} stroke-linejoin="${this.lineJoin}"`;
+    const join = ` stroke-linejoin="${this.lineJoin}"`;
+    const line = `fill="none" stroke="${this.strokeStyle}"${width}${join}`;
     this.put(`<path d="${d}" ${line}${dash}${this.look("stroke")}/>`, d);
   }
   strokeRect(x: number, y: number, width: number, height: number): void {
@@ -187,9 +188,10 @@ export class SvgContext {
     const anchor = { center: "middle", end: "end", right: "end" }[this.textAlign] ?? "start";
     const base = { middle: "central", top: "hanging", bottom: "text-after-edge" };
     const line = base[this.textBaseline as keyof typeof base] ?? "alphabetic";
+    const set = `text-anchor="${anchor}" dominant-baseline="${line}"${this.placed()}`;
     this.parts.push(
-      `<text x="${number(x)}" y="${number(y)}" ${fontOf(this.font)} ${look} ` +
-        `text-anchor="${anchor}" dominant-baseline="${line}"${this.placed()}>${escape(text)}</text>`,
+      `<text x="${number(x)}" y="${number(y)}" ${fontOf(this.font)} ${look} ${set}>` +
+        `${escape(text)}</text>`,
     );
   }
   private put(part: string, d: string): void {
