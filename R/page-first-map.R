@@ -7,7 +7,7 @@ first_symbols <- 1500
 first_map <- function(plan) {
   frame <- plan$frame
   # Of many small areas the outlines need not be as exact.
-  width <- if (length(plan$topology$arc_end) > 2000) 640 else first_width
+  width <- if (length(plan$topology$arc_end) > 2000) 560 else first_width
   unit <- width / (frame[["x1"]] - frame[["x0"]])
   height <- round((frame[["y1"]] - frame[["y0"]]) * unit, 1)
   scale <- list(
@@ -19,7 +19,7 @@ first_map <- function(plan) {
   )
   light <- plan$topology
   # Some corners for each area, so that many small ones keep their colour.
-  corners <- first_corners + 2 * length(light$arc_end)
+  corners <- first_corners + length(light$arc_end)
   if (length(light$x) > corners) {
     light <- call_core(lighter_topology_core(light, corners / length(light$x)))
   }

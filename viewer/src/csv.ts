@@ -2,7 +2,7 @@
 // decimals, semicolons stand between fields.
 
 // Quoted where it must be; a text that a spreadsheet would run as a formula is kept from it.
-export function csvField(value: string | number | null, between = ","): string {
+function csvField(value: string | number | null, between = ","): string {
   if (value === null) return "";
   const text =
     typeof value === "string" && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);

@@ -1,7 +1,7 @@
 // What search, table, bars and keys know of the things of a layer: areas, symbols and lines alike.
 import { symbolShown } from "./draw-symbols";
 import type { AreaLayer, Layer, LineLayer, Plan, SymbolLayer } from "./plan";
-import { areaPanel, type MapState } from "./state";
+import { areaPanel } from "./state";
 
 export type NamedLayer = AreaLayer | SymbolLayer | LineLayer;
 
@@ -37,12 +37,6 @@ export function countOf(layer: NamedLayer): number {
   return layer.names?.length ?? 0;
 }
 
-// What it is called where equal names are told apart.
-export function placeOf(layer: Layer, item: number): string | null {
-  const { regions, codes } = named(layer) ?? { regions: null, codes: null };
-  return regions?.[item] ?? codes?.[item] ?? null;
-}
-
 // A thing by its code or name, for an address; its number where it has neither.
 export function keyOf(layer: Layer, item: number): string {
   const known = named(layer);
@@ -53,7 +47,3 @@ export function itemOf(layer: Layer, key: string): number {
   const at = known?.codes?.indexOf(key) ?? -1;
   return at >= 0 ? at : (known?.names?.indexOf(key) ?? -1);
 }
-
-// The value of the panel that the map shows, in words.
-export const valueOf = (layer: Layer, item: number, state: MapState): string | null =>
-  valuesOf(layer, state.panel).texts?.[item] ?? null;

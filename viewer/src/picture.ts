@@ -89,7 +89,7 @@ interface Whole {
   bare: boolean;
 }
 
-export function wholePicture(on: Pictured): Whole {
+function wholePicture(on: Pictured): Whole {
   const { frame, state } = on;
   const { inks } = state.payload;
   const origin = frame.page.getBoundingClientRect();

@@ -18,7 +18,7 @@ export interface Column {
 }
 
 // Items by a column; those without a value come last either way.
-export function sortItems(
+function sortItems(
   items: number[],
   column: Column,
   down: boolean,

@@ -48,9 +48,6 @@ export class Made<T extends object> {
   private value: T | null = null;
   constructor(private readonly make: () => Work<T>) {}
 
-  get ready(): boolean {
-    return this.value !== null;
-  }
   get(): T {
     return (this.value ??= atOnce(this.make()));
   }
