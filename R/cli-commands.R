@@ -271,7 +271,7 @@ command_demo <- function(args) {
 }
 
 demo_sheets <- paste0(
-  c("map", "regions", "ages", "pairs", "months", "places", "tiles"), ".ochre.yml"
+  c("map", "regions", "ages", "pairs", "months", "places", "tiles", "live"), ".ochre.yml"
 )
 
 copy_demo <- function(folder, force, call = rlang::caller_env()) {

@@ -3,20 +3,24 @@
 # table of its values. All is plain markup in the places that the viewer fills; every text from data
 # is escaped.
 
-page_first <- function(plan) {
+# `as` says what element it is, with which id, and of which level its title.
+page_first <- function(plan, as = list(tag = "main", id = "ochre-map", level = 1)) {
   escape <- htmltools::htmlEscape
   right_to_left <- grepl("^(ar|he|fa|ur|yi|dv|ps|sd|ug|ckb)(-|$)", plan$locale)
   place <- plan$style$legend$place %||% "beside"
   c(
     sprintf(
-      "<main id=\"ochre-map\" class=\"ochre-map ochre-whole%s\" lang=\"%s\" dir=\"%s\">",
+      "<%s id=\"%s\" class=\"ochre-map %s%s\" lang=\"%s\" dir=\"%s\">",
+      as$tag,
+      as$id,
+      if (as$tag == "main") "ochre-whole" else "ochre-embedded",
       if (identical(plan$ground, "dark")) " ochre-dark" else "",
       htmltools::htmlEscape(plan$locale, attribute = TRUE),
       if (right_to_left) "rtl" else "ltr"
     ),
     "<div class=\"ochre-page\">",
     "<header class=\"ochre-head\"><div class=\"ochre-titles\">",
-    sprintf("<h1 class=\"ochre-title\">%s</h1>", escape(plan$title)),
+    sprintf("<h%d class=\"ochre-title\">%s</h%d>", as$level, escape(plan$title), as$level),
     if (!is.null(plan$subtitle)) {
       sprintf("<p class=\"ochre-subtitle\">%s</p>", escape(plan$subtitle))
     },
@@ -32,7 +36,7 @@ page_first <- function(plan) {
     "<footer class=\"ochre-foot\">",
     if (!is.null(plan$note)) sprintf("<p>%s</p>", escape(plan$note)),
     if (!is.null(plan$source)) sprintf("<p>%s</p>", first_source(plan, escape)),
-    "</footer></div></main>",
+    sprintf("</footer></div></%s>", as$tag),
     if (plan$page$table) {
       c("<noscript><div class=\"ochre-plain-table\">", first_table(plan), "</div></noscript>")
     }
@@ -63,40 +67,39 @@ first_controls <- function(plan) {
   )
 }
 
-# The colours of the page and of its first picture, as the reader's ground wants them.
-first_style <- function(plan) {
+# The colours of the page and of its first picture, as the reader's ground wants them. `within`
+# selects the map.
+first_style <- function(plan, within = ".ochre-map") {
   frame <- plan$frame
   shape <- (frame[["x1"]] - frame[["x0"]]) / (frame[["y1"]] - frame[["y0"]])
-  light <- sprintf(
-    "html{background:%s}.ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s;--shape:%s}",
-    plan$inks$ground,
-    plan$inks$ground,
-    plan$inks$text,
-    plan$inks$soft,
-    plan$inks$faint,
-    signif(shape, 6)
+  light <- paste0(
+    ground_style(plan$inks, within),
+    sprintf("%s{--shape:%s}", within, signif(shape, 6))
   )
   if (is.null(plan$dark)) return(light)
-  dark <- plan$dark$inks
   fills <- lapply(seq_along(plan$dark$layers), function(i) {
     layer <- plan$dark$layers[[i]]
     colours <- c(layer$no_data$colour %||% "none", unlist(layer$colours), layer$colour)
     k <- seq_along(colours) - 1
     c(
-      sprintf(".f%dk%d{fill:%s}", i, k, colours),
-      if (length(layer$colour)) sprintf(".l%d{stroke:%s}", i, layer$colour),
-      if (is.character(layer$outline)) sprintf(".o%d{stroke:%s}", i, layer$outline)
+      sprintf("%s .f%dk%d{fill:%s}", within, i, k, colours),
+      if (length(layer$colour)) sprintf("%s .l%d{stroke:%s}", within, i, layer$colour),
+      if (is.character(layer$outline)) sprintf("%s .o%d{stroke:%s}", within, i, layer$outline)
     )
   })
   paste0(
     light,
     "@media (prefers-color-scheme:dark){",
-    sprintf(
-      "html{background:%s}.ochre-map{--paper:%s;--ink:%s;--soft:%s;--faint:%s}",
-      dark$ground, dark$ground, dark$text, dark$soft, dark$faint
-    ),
+    ground_style(plan$dark$inks, within),
     paste(unlist(fills), collapse = ""),
     "}"
+  )
+}
+
+ground_style <- function(inks, within) {
+  sprintf(
+    "html{background:%s}%s{--paper:%s;--ink:%s;--soft:%s;--faint:%s}",
+    inks$ground, within, inks$ground, inks$text, inks$soft, inks$faint
   )
 }
 

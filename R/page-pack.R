@@ -29,7 +29,7 @@ new_column_pool <- function(marks) {
 # A layer, a panel or a popup with its long arrays in the pool. `beside` are columns of texts that
 # others may be put together from.
 pack_part <- function(part, pool, beside) {
-  late <- intersect(c("popup", "hover", "panels"), names(part))
+  late <- intersect(c("popup", "hover", "live", "panels"), names(part))
   for (field in c(setdiff(names(part), late), late)) {
     value <- part[[field]]
     if (is.null(value)) next

@@ -6,17 +6,22 @@
 #' An htmlwidget, so that a map prints in the viewer of an editor, in R Markdown and in Quarto.
 #' [publish()] with a path that ends in `.html` writes a page of its own instead.
 #'
-#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param sheet A sheet from [map_sheet()], a plan from [resolve_sheet()], or two linked maps from
+#'   [link_maps()].
 #' @param width,height CSS sizes such as `"100%"` or a number of pixels; `NULL` (default) fits
 #'   the place where it is shown.
 #' @return An htmlwidget of class `ochre`.
 #' @section Errors: Those of [resolve_sheet()].
 #' @export
 as_page <- function(sheet, width = NULL, height = NULL) {
-  plan <- resolve_sheet(sheet)
+  given <- if (inherits(sheet, "ochre_linked")) {
+    list(title = sheet$title, plans = I(vapply(sheet$plans, page_json, "")))
+  } else {
+    list(plan = page_json(resolve_sheet(sheet)))
+  }
   htmlwidgets::createWidget(
     "ochre",
-    list(plan = page_json(plan)),
+    given,
     width = width,
     height = height,
     package = "ochre",
@@ -32,52 +37,78 @@ as_page <- function(sheet, width = NULL, height = NULL) {
 write_page <- function(plan, path) write_lines(page_text(plan), path)
 
 page_text <- function(plan) {
+  if (inherits(plan, "ochre_linked")) return(linked_text(plan))
+  body <- c(page_first(plan), plan_script(plan))
+  page_document(plan$title, list(plan), body, first_style(plan))
+}
+
+# A plan as data of a page; `id` is that of the element that takes it.
+plan_script <- function(plan, id = "ochre-map") {
+  c(
+    sprintf(
+      "<script type=\"application/json\" data-map=\"%s\" id=\"%s\">",
+      id,
+      if (id == "ochre-map") "ochre-plan" else paste0(id, "-plan")
+    ),
+    gsub("<", "\\u003c", page_json(plan), fixed = TRUE),
+    "</script>"
+  )
+}
+
+page_document <- function(title, plans, body, first_style) {
   folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0(
     "html,body{height:100%;margin:0}",
     read_text(file.path(folder, "ochre-view.css")),
-    first_style(plan)
+    paste(first_style, collapse = "")
   )
-  policy <- sprintf(
-    paste0(
-      "default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s'; img-src data:%s;%s ",
-      "base-uri 'none'; form-action 'none'"
-    ),
-    source_hash(script),
-    source_hash(style),
-    paste0(" ", picture_origins(plan), recycle0 = TRUE, collapse = ""),
-    if (is.null(plan$page$places)) {
-      ""
-    } else {
-      sprintf(" connect-src %s;", origin_of(plan$page$places))
-    }
-  )
+  attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
   html <- c(
     "<!DOCTYPE html>",
-    sprintf("<html lang=\"%s\">", htmltools::htmlEscape(plan$locale, attribute = TRUE)),
+    sprintf("<html lang=\"%s\">", attribute(plans[[1]]$locale)),
     "<head>",
     "<meta charset=\"utf-8\">",
     sprintf(
       "<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">",
-      htmltools::htmlEscape(policy, attribute = TRUE)
+      attribute(page_policy(plans, script, style))
     ),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    sprintf("<title>%s</title>", htmltools::htmlEscape(plan$title)),
+    sprintf("<title>%s</title>", htmltools::htmlEscape(title)),
     paste0("<style>", style, "</style>"),
     "</head>",
     "<body>",
-    page_first(plan),
-    paste0(
-      "<script type=\"application/json\" id=\"ochre-plan\">",
-      gsub("<", "\\u003c", page_json(plan), fixed = TRUE),
-      "</script>"
-    ),
+    body,
     paste0("<script>", script, "</script>"),
     "</body>",
     "</html>"
   )
   enc2utf8(html)
+}
+
+page_policy <- function(plans, script, style) {
+  origins <- function(of) sort(unique(unlist(lapply(plans, of))))
+  list_origins <- function(what, of) {
+    known <- origins(of)
+    if (length(known)) sprintf(" %s %s;", what, paste(known, collapse = " ")) else ""
+  }
+  sprintf(
+    paste0(
+      "default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s';%s%s ",
+      "base-uri 'none'; form-action 'none'"
+    ),
+    source_hash(script),
+    source_hash(style),
+    list_origins("img-src", function(p) c("data:", picture_origins(p))),
+    list_origins("connect-src", function(p) asked_origins(p$page))
+  )
+}
+
+# Where a page asks for places and new values.
+asked_origins <- function(page) {
+  live <- page$live$address
+  web <- c(page$places, if (isTRUE(grepl("^https?:", live))) live)
+  c(if (!is.null(live) && !live %in% web) "'self'", unique(origin_of(web)))
 }
 
 # Where pictures of popups and backdrops come from: with the place search the only addresses that
@@ -93,9 +124,10 @@ picture_origins <- function(plan) {
   sort(unique(stats::na.omit(origin_of(gsub("[{}]", "", web)))))
 }
 
-# The plan with borders light enough for a page of so many bytes.
+# The plan, or linked maps, with borders light enough for a page of so many bytes.
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {
-  weight <- function(p) topology_bytes(p$topology)
+  weight <- function(p) sum(vapply(plans_of(p), function(one) topology_bytes(one$topology), 0))
+  vertices <- function(p) sum(vapply(plans_of(p), function(one) length(one$topology$x), 0L))
   fixed <- page_bytes(plan) - weight(plan)
   if (fixed + weight(plan) <= budget) return(plan)
   lightest <- lighten(plan, 0)
@@ -122,7 +154,7 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
   }
   ochre_tell(sprintf(
     "Kept %s of the vertices, so that the page takes %s of %s.",
-    percent_words(length(best$topology$x) / length(plan$topology$x)),
+    percent_words(vertices(best) / vertices(plan)),
     size_words(fixed + weight(best)),
     size_words(budget)
   ))
@@ -131,8 +163,14 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
 
 page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
 
-# The plan with that share of the vertices of its borders.
+plans_of <- function(page) if (inherits(page, "ochre_linked")) page$plans else list(page)
+
+# The plan, or linked maps, with that share of the vertices of its borders.
 lighten <- function(plan, share) {
+  if (inherits(plan, "ochre_linked")) {
+    plan$plans <- lapply(plan$plans, lighten, share)
+    return(plan)
+  }
   plan$topology <- call_core(lighter_topology_core(plan$topology, share))
   plan
 }

@@ -7,6 +7,10 @@ plan_areas <- function(layer, wkb, setting) {
   warn_misleading(layer, steps, wkb)
   fields <- shade_by(layer, steps, setting)
   layer$format <- layer_format(layer)
+  if (isTRUE(layer$live)) {
+    format <- own_format(layer$format, steps, area_values(layer))
+    return(c(fields[names(fields) != "facts"], list(live = plan_live(layer, steps, format, setting))))
+  }
   fields["histogram"] <- list(step_histogram(steps, layer, setting))
   fields
 }

@@ -136,12 +136,13 @@ follow_refs <- function(schema, contract, value) {
 
 # ---- writing -------------------------------------------------------------------------------
 
-# The plan by its contract. Values stand in it only where a table or bars show them.
+# The plan by its contract. Values stand in it only where a table or bars show them, or new ones
+# come.
 plan_json <- function(plan, whole = FALSE) write_json(plan_content(plan, whole))
 
 plan_content <- function(plan, whole = FALSE) {
   contract <- plan_contract()
-  shown <- whole || plan$page$table || plan$page$bars > 0
+  shown <- whole || plan$page$table || plan$page$bars > 0 || !is.null(plan$page$live)
   drop <- function(schema) {
     (!whole && isFALSE(schema$`x-page`)) || (isTRUE(schema$`x-table`) && !shown)
   }

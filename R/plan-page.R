@@ -11,7 +11,12 @@ plan_page <- function(sheet, map, layers, setting) {
   style$download <- style$download && style$table
   style["view"] <- list(first_view(style$view, map, layers))
   style["cards"] <- list(page_cards(sheet, layers, setting$locale))
+  style["live"] <- list(page_live(style$live, setting))
   new_part(setting, "page", style)
+}
+
+page_live <- function(live, setting) {
+  if (!is.null(live)) new_part(setting, "live_source", unclass(live))
 }
 
 # The box that is seen first, in map units: of degrees, or of an area by its code or name.
@@ -59,6 +64,10 @@ page_cards <- function(sheet, layers, locale) {
   }
   first <- which(vapply(sheet$layers, counted, NA))[1]
   if (!length(sheet$page$cards) || is.na(first)) return(NULL)
+  if (!is.null(sheet$page$live)) {
+    ochre_tell("The cards are left out: the page takes new values, and they would stay the same.")
+    return(NULL)
+  }
   plan <- layers[[first]]
   parts <- plan$panels %||% list(plan)
   all <- unlist(lapply(parts, function(one) one$numbers))

@@ -56,6 +56,7 @@ resolve_on <- function(sheet, ground, call) {
     )
   }
   setting <- new_setting(sheet$locale, ground)
+  sheet$layers <- with_live(sheet, call)
   sheet$layers <- with_borders_between(sheet$layers)
   map <- place_on_globe(sheet, setting)
   grid <- grid_layer(sheet, map, setting)

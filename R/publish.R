@@ -2,7 +2,8 @@
 
 #' Publish a map
 #'
-#' @param sheet A sheet from [map_sheet()] or a plan from [resolve_sheet()].
+#' @param sheet A sheet from [map_sheet()], a plan from [resolve_sheet()], or two linked maps from
+#'   [link_maps()], which are a page only.
 #' @param file Where to: a path that ends in `.html` (one page that needs no server and no
 #'   network), `.png`, `.svg` or `.pdf`. An existing file is replaced only when the new one is
 #'   complete.
@@ -29,6 +30,7 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
   check_number(dpi, "dpi", min = 30, max = 1200)
   kind <- publish_kind(file)
   bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
+  if (inherits(sheet, "ochre_linked")) return(publish_linked(sheet, file, kind, bytes))
   plan <- resolve_sheet(sheet)
   if (kind == "html" && !is.null(bytes)) plan <- fit_budget(plan, bytes)
   write_whole(
@@ -47,6 +49,21 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
     },
     kind
   )
+  invisible(file)
+}
+
+publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {
+  if (kind != "html") {
+    ochre_abort(
+      "argument",
+      "Linked maps are a page, and no figure.",
+      "End the path in `.html`, or publish each of them.",
+      arg = "file",
+      call = call
+    )
+  }
+  if (!is.null(bytes)) linked <- fit_budget(linked, bytes, call)
+  write_whole(file, function(path) write_page(linked, path), kind)
   invisible(file)
 }
 

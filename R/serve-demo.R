@@ -13,6 +13,8 @@
 #' * `/wmts/capabilities.xml`: the same tiles by the OGC's WMTS, for [lay_wmts()] with the layer
 #'   `orvane`.
 #' * `/places`: districts and regions by name, for `page_style(places = )`.
+#' * `/values`: new values of the districts, other ones each time, for [live_values()]; `/live` is a
+#'   page that asks for them.
 #'
 #' @param port Port to listen on: one whole number; 0 takes a free one, which is said.
 #' @return Nothing; it does not return before it is interrupted.
@@ -75,7 +77,11 @@ free_port <- function() {
 demo_app <- function() {
   world <- tile_world()
   kept <- new.env()
-  page <- NULL
+  pages <- list()
+  page <- function(sheet, req) {
+    if (is.null(pages[[sheet]])) pages[[sheet]] <<- demo_page(sheet, own_address(req))
+    answer(pages[[sheet]], "text/html; charset=utf-8")
+  }
   tile <- function(z, x, y) {
     if (!tile_exists(world, z, x, y)) return(answer("There is no such tile.", status = 404L))
     key <- paste(z, x, y)
@@ -99,7 +105,9 @@ demo_app <- function() {
       return(tile(at[1], at[3], at[2]))
     }
     switch(path,
-      `/` = answer(page <<- page %||% demo_page(own_address(req)), "text/html; charset=utf-8"),
+      `/` = page("tiles", req),
+      `/live` = page("live", req),
+      `/values` = answer_json(demo_values(world)),
       `/wmts/capabilities.xml` = answer(demo_capabilities(own_address(req)), "application/xml"),
       `/places` = {
         if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) {
@@ -111,11 +119,7 @@ demo_app <- function() {
           query[["q"]] %||% "",
           suppressWarnings(as.integer(query[["limit"]] %||% 8))
         )
-        answer(
-          as.character(jsonlite::toJSON(list(places = found), auto_unbox = TRUE, digits = NA)),
-          "application/json",
-          `Access-Control-Allow-Origin` = "*"
-        )
+        answer_json(list(places = found))
       },
       `/favicon.ico` = answer(""),
       answer("There is nothing here.", status = 404L)
@@ -129,6 +133,12 @@ answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...)
     headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...),
     body = body
   )
+}
+
+# For pages of any origin.
+answer_json <- function(content) {
+  text <- as.character(jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA, na = "null"))
+  answer(text, "application/json", `Access-Control-Allow-Origin` = "*")
 }
 
 # Parameters of an address; what cannot be decoded is left out.
@@ -159,12 +169,12 @@ own_address <- function(req) {
   )
 }
 
-demo_page <- function(address) {
+demo_page <- function(name, address) {
   folder <- tempfile("ochre-demo-")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
   file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
-  sheet <- file.path(folder, "tiles.ochre.yml")
+  sheet <- file.path(folder, paste0(name, ".ochre.yml"))
   writeLines(
     gsub("http://127.0.0.1:8791", address, readLines(sheet, encoding = "UTF-8"), fixed = TRUE),
     sheet,
@@ -172,6 +182,20 @@ demo_page <- function(address) {
   )
   page_text(suppressMessages(suppressWarnings(resolve_sheet(read_sheet(sheet))))) |>
     paste(collapse = "\n")
+}
+
+# Visits as they come in: each district goes up and down, and now and then one does not report. Not drawn by R's generator, whose seed is the user's.
+demo_values <- function(world, now = Sys.time()) {
+  codes <- world$codes
+  at <- as.numeric(now)
+  wave <- function(seconds, k) sin(2 * pi * at / seconds + seq_along(codes) * k)
+  level <- 16 + 8 * wave(90, 2.4) + 4 * wave(37, 0.9)
+  values <- round(pmax(level, 0), 1)
+  values[(seq_along(codes) + floor(at / 20)) %% 29 == 0] <- NA
+  list(
+    time = format(now, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC"),
+    values = as.list(stats::setNames(values, codes))
+  )
 }
 
 # Names that begin with the words, then those that hold them; without regard to accents and case.

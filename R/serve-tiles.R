@@ -42,6 +42,7 @@ tile_world <- function() {
   )
   list(
     frame = plan$frame,
+    codes = areas$code,
     paths = paths,
     x = x,
     y = y,

@@ -32,6 +32,7 @@
 #'   whole map, to 64 (default); `c(1, 1)` lets nobody zoom.
 #' @param view What is seen first: a box in degrees as four numbers (west, south, east, north), or
 #'   the code or name of an area as one text; `NULL` (default) is the whole map.
+#' @param live New values while the page is open, from [live_values()]; `NULL` (default) for none.
 #' @return A list of class `ochre_page_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
@@ -39,7 +40,8 @@
 #' @export
 page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL,
                        cards = character(), bars = 0, table = TRUE, download = TRUE,
-                       tools = character(), places = NULL, zooms = c(1, 64), view = NULL) {
+                       tools = character(), places = NULL, zooms = c(1, 64), view = NULL,
+                       live = NULL) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
   for (flag in c("search", "layers")) {
@@ -67,7 +69,8 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
     list(
       hover = hover, click = click, search = search, layers = layers,
       cards = unique(cards), bars = bars, table = table, download = download && table,
-      tools = unique(tools), places = places, zooms = zooms, view = check_view(view)
+      tools = unique(tools), places = places, zooms = zooms, view = check_view(view),
+      live = check_live(live)
     ),
     class = "ochre_page_style"
   )

@@ -20,11 +20,14 @@ const STEP = 1.5; // zoom by a button or key
 const PAN = 60; // pixels by an arrow key
 const SLACK = 6; // pixels a press may wander and still be a click
 
-// In an article the page must scroll under the pointer or the finger; a map that has the window
-// to itself may take them.
-function inArticle(): boolean {
+// In an article, and beside another map in a strip, what is around must scroll under the pointer or
+// the finger; a map that has the window to itself may take them.
+function inArticle(stage: HTMLElement): boolean {
+  const strip = stage.closest(".ochre-strip-of-maps");
   return (
-    window.self !== window.top || document.documentElement.scrollHeight > window.innerHeight + 2
+    window.self !== window.top ||
+    document.documentElement.scrollHeight > window.innerHeight + 2 ||
+    (strip !== null && strip.scrollWidth > strip.clientWidth + 2)
   );
 }
 
@@ -57,13 +60,13 @@ class Fingers {
     stage.addEventListener("pointercancel", (e) => this.end(e));
     stage.addEventListener("pointerleave", () => this.down.size === 0 && react.leave());
     // One finger is the page's in an article, two are the map's.
-    const share = () => (stage.style.touchAction = inArticle() ? "pan-x pan-y" : "none");
+    const share = () => (stage.style.touchAction = inArticle(stage) ? "pan-x pan-y" : "none");
     later(share);
     stage.addEventListener("touchstart", share, { passive: true });
     const touch = (e: TouchEvent) => {
       if (!camera.zooming) return;
       if (e.touches.length > 1) e.preventDefault();
-      else if (inArticle()) react.hint("touch_hint");
+      else if (inArticle(stage)) react.hint("touch_hint");
     };
     stage.addEventListener("touchmove", touch, { passive: false });
   }
@@ -76,7 +79,8 @@ class Fingers {
       this.pinched = false;
     } else this.pinched = true;
     this.down.set(e.pointerId, { x, y });
-    if (e.pointerType !== "touch" || !inArticle()) this.stage.setPointerCapture(e.pointerId);
+    if (e.pointerType !== "touch" || !inArticle(this.stage))
+      this.stage.setPointerCapture(e.pointerId);
   }
 
   private move(e: PointerEvent): void {
@@ -92,7 +96,7 @@ class Fingers {
     const others = [...this.down].filter(([id]) => id !== e.pointerId).map(([, at]) => at);
     this.down.set(e.pointerId, { x, y });
     if (others.length === 1 && others[0]) this.pinch(last, others[0], x, y);
-    else if (!others.length && this.wandered > SLACK && !(touch && inArticle())) {
+    else if (!others.length && this.wandered > SLACK && !(touch && inArticle(this.stage))) {
       this.camera.panBy(x - last.x, y - last.y);
       this.react.moved();
     }
@@ -132,7 +136,7 @@ function turned(e: WheelEvent): number {
 function listenToWheel(stage: HTMLElement, camera: Camera, react: Reactions): void {
   const turn = (e: WheelEvent) => {
     if (!camera.zooming || (e.target as Element).closest(".ochre-popup")) return;
-    if (inArticle() && !e.ctrlKey && !e.metaKey) return react.hint("wheel_hint");
+    if (inArticle(stage) && !e.ctrlKey && !e.metaKey) return react.hint("wheel_hint");
     e.preventDefault();
     camera.zoomAt(Math.exp(-turned(e) * (e.ctrlKey ? 0.01 : 0.002)), ...place(stage, e));
     react.moved();

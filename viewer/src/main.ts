@@ -1,6 +1,9 @@
 // Puts a map into an element. A plan that cannot be drawn ends in words.
+import { tellHeight } from "./article";
 import { unpack } from "./columns";
+import { element } from "./elements";
 import { buildFrame, failure } from "./frame";
+import { linkMaps, linkedFrame } from "./linked";
 import type { Plan } from "./plan";
 import { checkPlan } from "./plan-check";
 import { ReaderMap } from "./reader-map";
@@ -28,6 +31,28 @@ export function mount(root: HTMLElement, given: unknown, setting: Setting = {}):
   }
 }
 
+// Two maps that move together, side by side below a title.
+export function mountLinked(root: HTMLElement, title: string, given: unknown[]): MountedMap {
+  const strip = linkedFrame(root, title);
+  const life = new AbortController();
+  const maps = given.map((plan) => {
+    const part = element("section", "ochre-embedded", null, strip);
+    return mount(part, plan, { level: 3 });
+  });
+  linkMaps(root, maps.filter(isReaderMap), life.signal);
+  return {
+    resize: () => maps.forEach((map) => map.resize()),
+    dispose: () => {
+      life.abort();
+      maps.forEach((map) => map.dispose());
+      root.classList.remove("ochre-linked");
+      root.replaceChildren();
+    },
+  };
+}
+
+const isReaderMap = (map: MountedMap | null): map is ReaderMap => map instanceof ReaderMap;
+
 function* mounting(root: HTMLElement, given: unknown, { level = 1 }: Setting): Work<MountedMap> {
   const plan: Plan = checkPlan(unpack(given));
   yield;
@@ -40,28 +65,38 @@ function* mounting(root: HTMLElement, given: unknown, { level = 1 }: Setting): W
 
 declare global {
   interface Window {
-    ochreMap?: { mount: typeof mount };
+    ochreMap?: { mount: typeof mount; mountLinked: typeof mountLinked };
   }
 }
 
-// The still picture is painted before anything else is done.
-function afterPaint(act: () => void): void {
-  requestAnimationFrame(() => later(act));
+// The maps of a page of its own; the still pictures are painted before anything else is done.
+function start(): void {
+  const { signal } = new AbortController();
+  const maps = [...document.querySelectorAll<HTMLScriptElement>("script[data-map]")].map((data) => {
+    const root = document.getElementById(data.dataset["map"] ?? "");
+    if (!root) return Promise.resolve(null);
+    const level = root.tagName === "MAIN" ? 1 : 2;
+    return afterPaint()
+      .then(() => JSON.parse(data.textContent ?? "") as unknown)
+      .then((given) => inPieces(mounting(root, given, { level }), signal))
+      .catch((e: Error) => {
+        failure(root, e);
+        return null;
+      });
+  });
+  const linked = document.querySelector<HTMLElement>(".ochre-linked");
+  if (linked)
+    void Promise.all(maps).then((all) => {
+      linkMaps(linked, all.filter(isReaderMap), signal);
+      tellHeight(linked, linked, signal);
+    });
 }
 
+const afterPaint = (): Promise<void> =>
+  new Promise((done) => requestAnimationFrame(() => later(done)));
+
 if (typeof window !== "undefined") {
-  window.ochreMap = { mount };
-  const start = () => {
-    const data = document.getElementById("ochre-plan");
-    const root = document.getElementById("ochre-map");
-    if (!data?.textContent || !root) return;
-    const text = data.textContent;
-    afterPaint(() => {
-      const given: unknown = JSON.parse(text);
-      const work = mounting(root, given, {});
-      inPieces(work, new AbortController().signal).catch((e: Error) => failure(root, e));
-    });
-  };
+  window.ochreMap = { mount, mountLinked };
   if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", start);
   else start();
 }

@@ -12,6 +12,7 @@ const SECOND = 1000; // one panel a second at speed 1
 export class PeriodBar {
   private readonly slider: HTMLInputElement;
   private readonly name: HTMLElement;
+  private readonly progress: HTMLElement;
   private readonly playing: HTMLButtonElement;
   private readonly fast: HTMLButtonElement;
   private timer = 0;
@@ -33,6 +34,8 @@ export class PeriodBar {
     this.slider.min = "0";
     this.slider.max = String(this.last());
     this.slider.setAttribute("aria-label", say(words, "period"));
+    // Fills while a period is shown.
+    this.progress = element("span", "ochre-play-progress", null, bar);
     this.slider.addEventListener("input", () => {
       this.stop();
       state.setPanel(Number(this.slider.value));
@@ -101,6 +104,8 @@ export class PeriodBar {
   private sign(): void {
     const words = say(this.state.payload.words, this.timer ? "pause" : "play");
     this.playing.textContent = this.timer ? "\u275a\u275a" : "\u25b6";
+    this.progress.style.animationDuration = `${SECOND / this.speed}ms`;
+    this.progress.classList.toggle("ochre-playing", this.timer !== 0);
     this.playing.title = words;
     this.playing.setAttribute("aria-label", words);
   }

@@ -232,6 +232,10 @@ export interface PageStyle {
    * @maxItems 4
    */
   view: [number, number, number, number] | null;
+  /**
+   * Where new values come from; null where none do.
+   */
+  live: LiveSource | null;
 }
 /**
  * One total.
@@ -245,6 +249,19 @@ export interface Card {
    * Its number as it is written.
    */
   value: string;
+}
+/**
+ * Where a page that is open gets new values from.
+ */
+export interface LiveSource {
+  /**
+   * Address, or a path seen from the page; null where they come by message only.
+   */
+  address: string | null;
+  /**
+   * Seconds from one question to the next.
+   */
+  every: number;
 }
 /**
  * The colours of the map on the other ground, for readers who follow their own.
@@ -576,6 +593,10 @@ export interface AreaLayer {
    */
   panels: AreaPanel[] | null;
   /**
+   * How new values are taken; null where none are.
+   */
+  live: Live | null;
+  /**
    * The larger unit that each area belongs to.
    */
   regions: (string | null)[] | null;
@@ -814,6 +835,68 @@ export interface AreaPanel {
    * The class with a hatch; null where the layer's holds or there is none.
    */
   hatch: Hatch | null;
+}
+/**
+ * How new values of a layer are classed and written.
+ */
+export interface Live {
+  /**
+   * Inner breaks, in the unit that is shown.
+   */
+  breaks: number[];
+  /**
+   * True where a break belongs to the class below it.
+   */
+  right: boolean;
+  /**
+   * True where values are fractions shown as percentages.
+   */
+  percent: boolean;
+  /**
+   * Decimals.
+   */
+  digits: number;
+  /**
+   * True where a value has more decimals when it would read as another class.
+   */
+  true: boolean;
+  /**
+   * True for a plus before what is above zero.
+   */
+  plus: boolean;
+  /**
+   * True for thousands marks.
+   */
+  grouped: boolean;
+  /**
+   * What stands after a number.
+   */
+  unit: string | null;
+  /**
+   * What stands in a text in place of a missing value, and ends it.
+   */
+  missing: string;
+  /**
+   * Label of each area, with U+0001 in place of the value.
+   */
+  hover: (string | null)[] | null;
+  /**
+   * Of each popup field what it says; null where the value is not in it.
+   */
+  fields: (LiveField | null)[];
+}
+/**
+ * A popup field that the value stands in.
+ */
+export interface LiveField {
+  /**
+   * Text of each area, with U+0001 in place of the value.
+   */
+  texts: (string | null)[];
+  /**
+   * True where nothing else stands in it.
+   */
+  alone: boolean;
 }
 /**
  * Symbols on places, the largest first.

@@ -8,7 +8,7 @@ import { reach } from "./draw-symbols";
 import { entry } from "./entry";
 import type { Box } from "./geometry";
 import { opens } from "./groups";
-import { isIn, named } from "./items";
+import { isIn, itemOf, keyOf, named } from "./items";
 import type { Legend } from "./legend";
 import type { HoverLabel, Rect } from "./panels";
 import type { Place } from "./places";
@@ -35,6 +35,8 @@ export interface Pointed {
   tools: () => Tools;
   projection: () => Projection;
   redraw: (moving?: boolean) => void;
+  // Other maps mark the thing of the same code or name.
+  told: (key: string | null) => void;
   // The layer that keys and bars speak of; -1 for none.
   main: number;
 }
@@ -54,6 +56,25 @@ export class Pointing {
     if (same(hit, this.marked)) return;
     this.marked = hit;
     this.light();
+    const layer = hit && !hit.group ? this.on.plan.layers[hit.layer] : null;
+    this.on.told(layer && hit ? keyOf(layer, hit.item) : null);
+  }
+
+  // Marks what another map has marked, with its label.
+  follow(key: string | null): void {
+    const { camera, details, label, main, plan } = this.on;
+    const layer = plan.layers[main];
+    if (!layer) return;
+    const item = key === null ? -1 : itemOf(layer, key);
+    const hit = item < 0 ? null : { layer: main, item };
+    if (same(hit, this.marked)) return;
+    this.marked = hit;
+    this.light();
+    const box = hit && this.boxOf(hit);
+    if (details.inPanel) details.hover(hit && { layer, item });
+    else if (box && !same(hit, this.chosen))
+      label.show(layer, item, ...camera.toScreen(...middleOf(box)));
+    else label.hide();
   }
 
   // What is marked is drawn over a new picture.
@@ -66,6 +87,7 @@ export class Pointing {
   relight(): void {
     this.on.label.hide();
     this.light();
+    this.settled();
     if (this.chosen) this.showDetails(this.chosen);
   }
 

@@ -14,6 +14,7 @@ import type { Box } from "./geometry";
 import { addButtons, listen } from "./gestures";
 import { mainLayer, named } from "./items";
 import { LayerList } from "./layer-list";
+import { LiveValues } from "./live-source";
 import { Legend } from "./legend";
 import { HoverLabel } from "./panels";
 import { PeriodBar } from "./periods";
@@ -33,8 +34,17 @@ import { Tools } from "./tools";
 import { say } from "./words";
 import { inPieces, later } from "./work";
 
+// Where a reader looks, in map units.
+export interface View {
+  x: number;
+  y: number;
+  zoom: number;
+}
+
 export class ReaderMap {
-  private readonly state: MapState;
+  readonly state: MapState;
+  // Other maps are told where the reader looks and what is pointed at.
+  told: { view?: (view: View, moving: boolean) => void; key?: (key: string | null) => void } = {};
   private readonly scene: Scene;
   private readonly camera: Camera;
   private readonly painter: Painter;
@@ -51,7 +61,7 @@ export class ReaderMap {
   private readonly life = new AbortController();
 
   constructor(
-    private readonly root: HTMLElement,
+    readonly root: HTMLElement,
     private readonly plan: Plan,
     private readonly frame: Frame,
   ) {
@@ -70,6 +80,7 @@ export class ReaderMap {
         backdrops: this.backdrops,
         legend: this.legend,
         camera: this.camera,
+        asked: (moving) => this.told.view?.(this.camera, moving),
         over: () => this.drawOver(),
         moveStill: () => this.moveStill(),
         busy: (is) => this.root.classList.toggle("ochre-drawing", is),
@@ -77,6 +88,7 @@ export class ReaderMap {
       () => this.alive(),
     );
     this.pointing = this.makePointing(main);
+    this.followValues(side);
     if (main >= 0) this.addBars(main);
     this.addLists(side);
     if (plan.panels && plan.panels.length > 1) this.periods = new PeriodBar(this.state, middle);
@@ -102,6 +114,24 @@ export class ReaderMap {
     this.redraw.resized();
   }
 
+  get title(): string {
+    return this.plan.title;
+  }
+
+  // Looks where another map does.
+  lookLike({ x, y, zoom }: View, moving: boolean): void {
+    const { camera } = this;
+    if (camera.x === x && camera.y === y && camera.zoom === zoom) return;
+    camera.lookAt(x, y, zoom);
+    this.pointing.close();
+    this.redraw.ask(moving);
+  }
+
+  // Marks the thing of that code or name.
+  point(key: string | null): void {
+    this.pointing.follow(key);
+  }
+
   // Leaves nothing behind.
   dispose(): void {
     this.life.abort();
@@ -117,6 +147,17 @@ export class ReaderMap {
     if (this.plan.page.layers) new LayerList(this.state, side);
     backdropList(this.state, side);
     overlayList(this.state, side);
+  }
+
+  private followValues(side: HTMLElement): void {
+    const { frame, painter, plan, state } = this;
+    if (!plan.page.live) return;
+    state.on(["values"], () => {
+      painter.forget();
+      state.tell("panel");
+    });
+    const announce = (text: string) => frame.announce(text);
+    new LiveValues(state, plan.page.live, side, announce, this.life.signal);
   }
 
   private addBars(main: number): void {
@@ -144,6 +185,7 @@ export class ReaderMap {
       tools: () => this.tools,
       projection: () => this.projection(),
       redraw: (moving) => this.redraw.ask(moving),
+      told: (key) => this.told.key?.(key),
       main,
     });
     return pointing;

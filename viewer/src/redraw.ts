@@ -16,6 +16,8 @@ export interface Drawn {
   backdrops: BackdropView[];
   legend: Legend;
   camera: Camera;
+  // The map is to be drawn: its view may be another.
+  asked: (moving: boolean) => void;
   // What lies over the map: what is marked, tools.
   over: () => void;
   // The picture that the page came with, where it now belongs.
@@ -48,6 +50,7 @@ export class Redraw {
 
   ask(moving = false): void {
     window.clearTimeout(this.rest);
+    this.parts.asked(moving);
     this.parts.busy(true);
     if (!this.begun) return this.next(() => this.parts.moveStill());
     if (moving) this.work = null;

@@ -3,7 +3,8 @@
 import { entry } from "./entry";
 import type { AreaLayer, AreaPanel, Layer, Plan } from "./plan";
 
-export type Change = "panel" | "layers" | "classes" | "lit" | "look" | "backdrop" | "overlays";
+export type Change =
+  "panel" | "values" | "layers" | "classes" | "lit" | "look" | "backdrop" | "overlays";
 
 export class MapState {
   panel: number;

@@ -18,12 +18,7 @@ export interface Column {
 }
 
 // Items by a column; those without a value come last either way.
-function sortItems(
-  items: number[],
-  column: Column,
-  down: boolean,
-  locale: string,
-): number[] {
+function sortItems(items: number[], column: Column, down: boolean, locale: string): number[] {
   const collator = new Intl.Collator(locale, { numeric: true });
   return [...items].sort((a, b) => {
     const [x, y] = [column.order(a), column.order(b)];
