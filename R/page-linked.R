@@ -44,28 +44,31 @@ below_by_default <- function(plan) {
 }
 
 refuse_unlike <- function(left, right, call) {
-  unlike <- function(what, mend) {
-    ochre_abort("sheet", sprintf("The two maps differ in %s.", what), mend, call = call)
-  }
+  labels <- function(plan) lapply(plan$insets, `[[`, "label")
   if (!identical(left$projection, right$projection)) {
-    unlike("projection", "Give both the same areas, or the same `projection` and `centre`.")
+    ochre_abort(
+      "sheet",
+      "The two maps differ in projection.",
+      "Give both the same areas, or the same `projection` and `centre`.",
+      call = call
+    )
   }
-  if (!identical(lapply(left$insets, `[[`, "label"), lapply(right$insets, `[[`, "label"))) {
-    unlike("insets", "Give both the same `inset`, or none.")
+  if (!identical(labels(left), labels(right))) {
+    ochre_abort(
+      "sheet",
+      "The two maps differ in insets.",
+      "Give both the same `inset`, or none.",
+      call = call
+    )
   }
-  if (!identical(left$locale, right$locale)) unlike("language", "Give both the same `locale`.")
-}
-
-#' @export
-format.ochre_linked <- function(x, ...) {
-  titles <- vapply(x$plans, function(p) p$title, "")
-  sprintf("Two linked maps, \"%s\": \"%s\" and \"%s\".", x$title, titles[1], titles[2])
-}
-
-#' @export
-print.ochre_linked <- function(x, ...) {
-  cat(format(x), "\n", sep = "")
-  invisible(x)
+  if (!identical(left$locale, right$locale)) {
+    ochre_abort(
+      "sheet",
+      "The two maps differ in language.",
+      "Give both the same `locale`.",
+      call = call
+    )
+  }
 }
 
 linked_text <- function(linked) {

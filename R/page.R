@@ -9,7 +9,7 @@
 #' @param sheet A sheet from [map_sheet()], a plan from [resolve_sheet()], or two linked maps from
 #'   [link_maps()].
 #' @param width,height CSS sizes such as `"100%"` or a number of pixels; `NULL` (default) fits
-#'   the place where it is shown.
+#'   the place where it is shown, in a document the height that its content needs.
 #' @return An htmlwidget of class `ochre`.
 #' @section Errors: Those of [resolve_sheet()].
 #' @export
@@ -19,6 +19,7 @@ as_page <- function(sheet, width = NULL, height = NULL) {
   } else {
     list(plan = page_json(resolve_sheet(sheet)))
   }
+  given$fits <- is.null(height)
   htmlwidgets::createWidget(
     "ochre",
     given,

@@ -8,8 +8,9 @@ plan_areas <- function(layer, wkb, setting) {
   fields <- shade_by(layer, steps, setting)
   layer$format <- layer_format(layer)
   if (isTRUE(layer$live)) {
-    format <- own_format(layer$format, steps, area_values(layer))
-    return(c(fields[names(fields) != "facts"], list(live = plan_live(layer, steps, format, setting))))
+    own <- own_format(layer$format, steps, area_values(layer))
+    fields$facts <- NULL
+    return(c(fields, list(live = plan_live(layer, steps, own, setting))))
   }
   fields["histogram"] <- list(step_histogram(steps, layer, setting))
   fields

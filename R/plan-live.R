@@ -1,8 +1,8 @@
 # What a page needs to take new values of a layer: how they are classed and written, and the texts
 # that they stand in.
 
-# Stands in a text where the value will.
-live_mark <- "\u0001"
+# Stands in a text where the value will: of the letters that Unicode leaves to private use.
+live_mark <- "\ue001"
 
 # The layers, the one that takes new values marked as such.
 with_live <- function(sheet, call = rlang::caller_env()) {

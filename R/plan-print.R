@@ -64,3 +64,15 @@ projection_words <- function(p) {
   centre <- paste(degrees_word(p$lat0, "N", "S"), degrees_word(p$lon0, "E", "W"))
   sprintf("%s, centre %s%s", p$name, centre, parallels %||% "")
 }
+
+#' @export
+format.ochre_linked <- function(x, ...) {
+  titles <- vapply(x$plans, function(p) p$title, "")
+  sprintf("Two linked maps, \"%s\": \"%s\" and \"%s\".", x$title, titles[1], titles[2])
+}
+
+#' @export
+print.ochre_linked <- function(x, ...) {
+  cat(format(x), "\n", sep = "")
+  invisible(x)
+}

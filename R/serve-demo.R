@@ -109,18 +109,7 @@ demo_app <- function() {
       `/live` = page("live", req),
       `/values` = answer_json(demo_values(world)),
       `/wmts/capabilities.xml` = answer(demo_capabilities(own_address(req)), "application/xml"),
-      `/places` = {
-        if (nchar(req$QUERY_STRING %||% "", "bytes") > 2000) {
-          return(answer("The query is too long.", status = 414L))
-        }
-        query <- read_query(req$QUERY_STRING)
-        found <- demo_places(
-          world,
-          query[["q"]] %||% "",
-          suppressWarnings(as.integer(query[["limit"]] %||% 8))
-        )
-        answer_json(list(places = found))
-      },
+      `/places` = answer_places(world, req$QUERY_STRING),
       `/favicon.ico` = answer(""),
       answer("There is nothing here.", status = 404L)
     )
@@ -133,6 +122,15 @@ answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...)
     headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...),
     body = body
   )
+}
+
+answer_places <- function(world, asked) {
+  if (nchar(asked %||% "", "bytes") > 2000) {
+    return(answer("The query is too long.", status = 414L))
+  }
+  query <- read_query(asked)
+  most <- suppressWarnings(as.integer(query[["limit"]] %||% 8))
+  answer_json(list(places = demo_places(world, query[["q"]] %||% "", most)))
 }
 
 # For pages of any origin.
@@ -184,7 +182,8 @@ demo_page <- function(name, address) {
     paste(collapse = "\n")
 }
 
-# Visits as they come in: each district goes up and down, and now and then one does not report. Not drawn by R's generator, whose seed is the user's.
+# Visits as they come in: each district goes up and down, and now and then one does not report. Not
+# drawn by R's generator, whose seed is the user's.
 demo_values <- function(world, now = Sys.time()) {
   codes <- world$codes
   at <- as.numeric(now)

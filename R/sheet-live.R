@@ -45,7 +45,7 @@ check_live_address <- function(address, call = rlang::caller_env()) {
   if (grepl("^[A-Za-z][A-Za-z0-9+.-]*:", address)) {
     return(check_tile_address(address, "address", character(), call = call))
   }
-  if (!grepl("^([/\\\\]{2}|#)|[[:cntrl:][:space:]\\\\]", address)) return(address)
+  if (!grepl("^$|^([/\\\\]{2}|#)|[[:cntrl:][:space:]\\\\]", address)) return(address)
   ochre_abort(
     "argument",
     "`address` is neither an address of the web nor a path beside the page.",

@@ -32,6 +32,10 @@
 #'   whole map, to 64 (default); `c(1, 1)` lets nobody zoom.
 #' @param view What is seen first: a box in degrees as four numbers (west, south, east, north), or
 #'   the code or name of an area as one text; `NULL` (default) is the whole map.
+#' @param scale_bar `TRUE` gives a scale bar that follows the view; it is there where the scale is
+#'   the same within the view, to a quarter and a little. `FALSE` by default.
+#' @param locator `TRUE` shows, while the reader is near, a small map of the whole with a frame
+#'   around what is seen. `FALSE` by default.
 #' @param live New values while the page is open, from [live_values()]; `NULL` (default) for none.
 #' @return A list of class `ochre_page_style`.
 #' @section Errors: `ochre_error_argument`.
@@ -41,7 +45,7 @@
 page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL,
                        cards = character(), bars = 0, table = TRUE, download = TRUE,
                        tools = character(), places = NULL, zooms = c(1, 64), view = NULL,
-                       live = NULL) {
+                       live = NULL, scale_bar = FALSE, locator = FALSE) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
   for (flag in c("search", "layers")) {
@@ -63,14 +67,14 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
       )
     }
   }
-  for (flag in c("table", "download")) check_flag(get(flag), flag)
+  for (flag in c("table", "download", "scale_bar", "locator")) check_flag(get(flag), flag)
   zooms <- check_zooms(unlist(zooms), "zooms")
   structure(
     list(
       hover = hover, click = click, search = search, layers = layers,
       cards = unique(cards), bars = bars, table = table, download = download && table,
       tools = unique(tools), places = places, zooms = zooms, view = check_view(view),
-      live = check_live(live)
+      live = check_live(live), scale_bar = scale_bar, locator = locator
     ),
     class = "ochre_page_style"
   )

@@ -234,7 +234,14 @@ await many.close();
 
 // On slower processors: when something is painted, when the map can be moved, when it is drawn, the
 // longest task until then and the longest while zooming, and how much of the screen is map.
-for (const rate of [1, 4, 6]) {
+const slowed = [
+  ["areas", "3,000 areas", 1],
+  ["areas", "3,000 areas", 4],
+  ["areas", "3,000 areas", 6],
+  ["many", "50,000 areas", 6],
+  ["lots", "200,000 points", 6],
+];
+for (const [name, what, rate] of slowed) {
   const context = await browser.newContext({
     viewport: { width: 390, height: 844 },
     bypassCSP: true,
@@ -252,8 +259,8 @@ for (const rate of [1, 4, 6]) {
       if (document.querySelector(".ochre-alive")) window.seen.drawn ??= performance.now();
     }).observe(document, { childList: true, subtree: true, attributes: true });
   });
-  await page.goto(pathToFileURL(join(folder, "areas.html")).href);
-  await page.locator(".ochre-alive").waitFor();
+  await page.goto(pathToFileURL(join(folder, `${name}.html`)).href);
+  await page.locator(".ochre-alive").waitFor({ timeout: 180000 });
   await page.waitForTimeout(500 * rate);
   const loaded = await page.evaluate(() => ({
     ...window.seen,
@@ -268,7 +275,7 @@ for (const rate of [1, 4, 6]) {
   const share = (100 * box.width * box.height) / (390 * 844);
   console.log(
     [
-      `3,000 areas on a phone, ${rate} times slower: first paint ${ms(loaded.paint)}`,
+      `${what} on a phone, ${rate} times slower: first paint ${ms(loaded.paint)}`,
       `can be moved after ${ms(loaded.moving)}, drawn after ${ms(loaded.drawn)}`,
       `longest task ${ms(loaded.long)}, while zooming ${ms(zooming)}`,
       `the map has ${share.toFixed(0)} % of the screen (aim 45 %)`,
@@ -324,6 +331,46 @@ if (months) {
   console.log(
     `memory over 600 periods of play: ${(used[0] / 1e6).toFixed(1)} MB before, ${(used[1] / 1e6).toFixed(1)} MB after (ratio ${(used[1] / used[0]).toFixed(2)})`,
   );
+  await page.close();
+}
+// What 500 steps of zooming and 100 maps made and taken away leave behind.
+{
+  const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(join(folder, "points.html")).href);
+  await page.locator(".ochre-alive").waitFor();
+  await page.evaluate(() => {
+    window.used = async () => {
+      for (let k = 0; k < 3; k++) {
+        gc();
+        await new Promise((r) => setTimeout(r, 200));
+      }
+      return performance.memory.usedJSHeapSize;
+    };
+    window.remount = async (n) => {
+      const text = document.getElementById("ochre-plan").textContent;
+      for (let k = 0; k < n; k++) {
+        const root = document.body.appendChild(document.createElement("div"));
+        root.style.height = "400px";
+        const map = window.ochreMap.mount(root, JSON.parse(text), { level: 2 });
+        await new Promise((r) => requestAnimationFrame(() => setTimeout(r)));
+        map.dispose();
+        root.remove();
+      }
+      return used();
+    };
+  });
+  const tell = (what, [before, after]) =>
+    console.log(
+      `memory over ${what}: ${(before / 1e6).toFixed(1)} MB before, ` +
+        `${(after / 1e6).toFixed(1)} MB after (ratio ${(after / before).toFixed(2)})`,
+    );
+  await frames(page, OURS, false);
+  const zoomed = [await page.evaluate(() => used())];
+  for (let k = 0; k < 9; k++) await frames(page, OURS, false);
+  zoomed.push(await page.evaluate(() => used()));
+  tell("500 steps of zooming", zoomed);
+  const mounted = [await page.evaluate(() => remount(5)), await page.evaluate(() => remount(100))];
+  tell("100 maps made and taken away", mounted);
   await page.close();
 }
 await browser.close();

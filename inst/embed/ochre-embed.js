@@ -1,9 +1,19 @@
-// Gives each map in the page the height that it asks for: <iframe data-ochre src="map.html">.
+// Gives each map in the page the height that it asks for, and the page's --ochre-paper, -ink, -soft,
+// -faint and -font where it has them: <iframe data-ochre src="map.html">.
 addEventListener("message", (e) => {
   const map = [...document.querySelectorAll("iframe[data-ochre]")].find(
     (frame) => frame.contentWindow === e.source,
   );
   if (!map || !e.data) return;
-  if (e.data.ochre === "ready") e.source.postMessage({ ochre: "host" }, "*");
+  if (e.data.ochre === "ready") {
+    const look = getComputedStyle(map);
+    const names = ["paper", "ink", "soft", "faint", "font"];
+    const style = {};
+    for (const name of names) {
+      const value = look.getPropertyValue(`--ochre-${name}`).trim();
+      if (value) style[name] = value;
+    }
+    e.source.postMessage({ ochre: "host", style }, "*");
+  }
   if (e.data.ochre === "height") map.style.height = `${Math.min(5000, e.data.height)}px`;
 });

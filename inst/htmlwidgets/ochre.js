@@ -6,6 +6,9 @@ HTMLWidgets.widget({
     return {
       renderValue: function (x) {
         if (map) map.dispose();
+        // In a document the map has the height that its content needs, where nobody gave one.
+        var fills = HTMLWidgets.shinyMode || document.getElementById("htmlwidget_container");
+        el.classList.toggle("ochre-embedded", !fills && x.fits);
         map = x.plans
           ? window.ochreMap.mountLinked(el, x.title, x.plans.map((plan) => JSON.parse(plan)))
           : window.ochreMap.mount(el, JSON.parse(x.plan), { level: 2 });

@@ -37,12 +37,14 @@ const png = Buffer.from(
 );
 // Tiles are answered here; the server has tests of its own.
 const served = "http://127.0.0.1:8791";
+const answers = { "/places": { places: [] }, "/values": { values: {} } };
 const serve = (page) =>
-  page.route(`${served}/**`, (route) =>
-    route.request().url().includes("/places")
-      ? route.fulfill({ json: { places: [] }, headers: { "Access-Control-Allow-Origin": "*" } })
-      : route.fulfill({ body: png, contentType: "image/png" }),
-  );
+  page.route(`${served}/**`, (route) => {
+    const json = answers[new URL(route.request().url()).pathname];
+    return json
+      ? route.fulfill({ json, headers: { "Access-Control-Allow-Origin": "*" } })
+      : route.fulfill({ body: png, contentType: "image/png" });
+  });
 
 async function walk(page) {
   const box = await page.locator(".ochre-stage").boundingBox();

@@ -161,7 +161,8 @@ spoilers <- list(
   texts = numbers_as(as.character),
   dates = numbers_as(function(v) as.Date("2031-01-01") + seq_along(v)),
   markup = function(x) {
-    for (k in which(vapply(x, is.character, NA))) x[[k]][1] <- "a\\b\"<'&\n%s{x}"
+    words <- vapply(x, function(v) is.character(v) && !inherits(v, "wk_vctr"), NA)
+    for (k in which(words)) x[[k]][1] <- "a\\b\"<'&\n%s{x}"
     x
   }
 )

@@ -37,7 +37,7 @@ test_that("the demo is copied and built, audited and inspected", {
     c(
       "map.html", "map.png", "map.svg", "map.pdf", "regions.html", "regions.png",
       "ages.html", "ages.png", "pairs.html", "pairs.png", "months.html", "months.png",
-      "places.html", "places.png", "tiles.html"
+      "places.html", "places.png", "tiles.html", "live.html"
     )
   )
   expect_lte(file.size(file.path(folder, "regions.html")), 200000)

@@ -1,11 +1,18 @@
-// A map in a page around it: tells how high it is, and takes the height that its content needs
-// once that page answers. inst/embed/ochre-embed.js is the other side.
+// A map in a page around it: tells how high it is, and takes the height that its content needs, and
+// that page's colours and font, once it answers. inst/embed/ochre-embed.js is the other side.
+import { takeHostStyle } from "./host";
 
 interface Message {
   ochre?: string;
+  style?: unknown;
 }
 
-export function tellHeight(root: HTMLElement, page: HTMLElement, life: AbortSignal): void {
+export function tellHeight(
+  root: HTMLElement,
+  page: HTMLElement,
+  life: AbortSignal,
+  restyled: () => void = () => undefined,
+): void {
   const outer = window.parent;
   if (outer === window || !root.classList.contains("ochre-whole")) return;
   const send = (message: object) => outer.postMessage(message, "*");
@@ -19,6 +26,7 @@ export function tellHeight(root: HTMLElement, page: HTMLElement, life: AbortSign
   const hear = (e: MessageEvent<Message | null>) => {
     if (e.source !== outer || e.data?.ochre !== "host") return;
     root.classList.add("ochre-embedded");
+    if (takeHostStyle(root, e.data.style)) restyled();
     last = 0;
     tell();
   };

@@ -6,9 +6,10 @@ import { borderWidth, traceArcs, tracePath } from "./draw-paths";
 import { CASING, dashes, drawEachLine, lineWidth } from "./draw-symbols";
 import { entry } from "./entry";
 import type { Feature } from "./geometry";
-import { type Detail, detailAt, type Scene, type SceneLayer } from "./scene";
+import { type Detail, detailAt, NEAR, type Scene, type SceneLayer } from "./scene";
 import { type MapState, panelOf } from "./state";
 import { flat, mapped, type Surface } from "./surface";
+import { seamPath, sidesOf } from "./seams";
 import { Made, type Work } from "./work";
 
 export type ShapeLayer = Extract<SceneLayer, { kind: "areas" | "lines" }>;
@@ -22,6 +23,10 @@ const PATH = 2000;
 const STRONG = 0.8;
 const wantsContrast = (): boolean => window.matchMedia("(prefers-contrast: more)").matches;
 
+// Lines where colours alone do not tell two sides apart, and rings too small for one, in CSS px.
+const SEAM = 0.7;
+const SPOT = 5;
+
 interface Fills {
   panel: number;
   // The paths of each class; that of no class is the first.
@@ -31,6 +36,8 @@ interface Fills {
 export class Shapes {
   private readonly fills = new Map<string, Fills>();
   private readonly edges = new Map<string, Made<Path2D[]>>();
+  private readonly sides = new Map<number, Made<Int32Array>>();
+  private readonly seams = new Map<string, { key: string; path: Path2D }>();
 
   constructor(
     private readonly scene: Scene,
@@ -42,6 +49,7 @@ export class Shapes {
   forget(): void {
     this.fills.clear();
     this.edges.clear();
+    this.seams.clear();
   }
 
   // Paths for a view from so near, made before they are drawn.
@@ -76,6 +84,7 @@ export class Shapes {
       }
     }
     if (border > 0) yield* this.borders(c, layer, i, border);
+    yield* this.drawSeams(c, layer, i);
     const hatch = now.hatch ?? layer.plan.hatch;
     if (hatch && fills[hatch.class] && this.state.strength(i, hatch.class) === 1)
       for (const path of entry(fills, hatch.class)) {
@@ -123,6 +132,43 @@ export class Shapes {
       c.stroke(path);
       yield;
     }
+  }
+
+  private *drawSeams(c: CanvasRenderingContext2D, layer: Areas, i: number): Work<void> {
+    const path = yield* this.seamsOf(layer, i);
+    this.mapped(c);
+    c.strokeStyle = this.scene.payload.inks.soft;
+    c.lineWidth = SEAM / this.camera.scale;
+    c.stroke(path);
+    yield;
+  }
+
+  private *seamsOf(layer: Areas, i: number): Work<Path2D> {
+    const { camera, scene, state } = this;
+    const detail = detailAt(camera.zoom);
+    const { inks, backdrops, layers } = scene.payload;
+    const below = state.order.slice(0, state.order.indexOf(i));
+    const onPaper =
+      (backdrops[state.backdrop]?.kind ?? "plain") === "plain" &&
+      !below.some((at) => layers[at]?.kind === "areas" && state.shownAt(at, camera.zoom));
+    const key = [state.panel, state.offText(i), onPaper, inks.ground, camera.home].join("|");
+    const known = this.seams.get(`${i} ${detail}`);
+    if (known?.key === key) return known.path;
+    const arcs = scene.allArcs(detail);
+    const made = this.sides.get(i) ?? new Made(() => sidesOf(layer.net.get(), arcs.length));
+    this.sides.set(i, made);
+    const now = panelOf(layer.plan, state.panel);
+    const look = {
+      colours: [now.no_data.colour, ...(now.colours ?? layer.plan.colours)],
+      paper: inks.ground,
+      class: now.class,
+      onPaper,
+      isOff: (k: number) => state.isOff(i, k),
+      least: SPOT / (camera.home * (detail === "coarse" ? 1 : NEAR)),
+    };
+    const path = yield* seamPath(yield* made.steps(), arcs, look, this.on.path());
+    this.seams.set(`${i} ${detail}`, { key, path });
+    return path;
   }
 
   private *fillsOf(layer: Areas, i: number, detail: Detail): Work<Fills> {

@@ -1,6 +1,7 @@
 // The elements that a map is made of: header with controls, stage, side panel, footer; and their
 // colours.
 import { element } from "./elements";
+import { takeHostColours } from "./host";
 import type { Plan } from "./plan";
 import { say } from "./words";
 
@@ -119,9 +120,12 @@ function hintOn(stage: HTMLElement): (text: string) => void {
   };
 }
 
-// The page's colours are the plan's.
+// The page's colours are the plan's, or those of the page around it.
 export function paint(root: HTMLElement, payload: Plan): void {
   const { inks } = payload;
+  takeHostColours(root, payload);
+  // A page that is the map's own has its colours to the edges.
+  if (root.id === "ochre-map") document.documentElement.style.background = inks.ground;
   root.classList.toggle("ochre-dark", payload.ground === "dark");
   for (const [name, colour] of Object.entries({
     "--paper": inks.ground,

@@ -81,7 +81,8 @@ export class LiveValues {
       if (JSON.stringify(given).length > MOST) throw new RangeError("The values are too many.");
       const found = readValues(given);
       const strange = takeValues(this.layer, found, this.state.payload.marks);
-      if (strange.length) console.warn("Ochre: no area of the map has these codes:", strange);
+      // For the publisher, in the browser's console.
+      if (strange.length) console.warn("Ochre: no area has these codes:", strange);
       this.right = found.time ?? new Date();
     } catch (e) {
       console.warn("Ochre:", (e as Error).message);

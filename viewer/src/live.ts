@@ -5,7 +5,8 @@ import { named, type NamedLayer } from "./items";
 import type { AreaLayer, Live, NumberMarks } from "./plan";
 import { writeNumber } from "./words";
 
-const MARK = "\u0001"; // in texts, where the value stands
+// Stands in texts where the value will: of those that Unicode leaves to private use.
+const MARK = "\ue001";
 
 export interface NewValues {
   values: Map<string, number | null>;

@@ -14,7 +14,7 @@ export const parts: [string, string][] = [
   ["", "decimal:s thousands:s"],
   [
     "",
-    "hover:s click:s search:b layers:b bars:n table:b download:b tools:a places:-s cards:a-:5 zooms:a view:a- live:-o:6",
+    "hover:s click:s search:b layers:b bars:n table:b download:b tools:a places:-s cards:a-:5 zooms:a view:a- scale_bar:b locator:b live:-o:6",
   ],
   ["", "label:s value:s"],
   ["", "address:-s every:n"],

@@ -233,6 +233,14 @@ export interface PageStyle {
    */
   view: [number, number, number, number] | null;
   /**
+   * True for a scale bar that follows the view.
+   */
+  scale_bar: boolean;
+  /**
+   * True for a small map of the whole that shows where the reader looks.
+   */
+  locator: boolean;
+  /**
    * Where new values come from; null where none do.
    */
   live: LiveSource | null;

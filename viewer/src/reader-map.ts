@@ -15,6 +15,7 @@ import { addButtons, listen } from "./gestures";
 import { mainLayer, named } from "./items";
 import { LayerList } from "./layer-list";
 import { LiveValues } from "./live-source";
+import { Locator } from "./locator";
 import { Legend } from "./legend";
 import { HoverLabel } from "./panels";
 import { PeriodBar } from "./periods";
@@ -25,6 +26,7 @@ import { drawForPaper } from "./print";
 import { makeProjection, type Projection } from "./projection";
 import { followGround } from "./recolour";
 import { Redraw } from "./redraw";
+import { ScaleBar } from "./scale-bar";
 import { type Hit, NEAR, Scene } from "./scene";
 import { SearchField } from "./search";
 import { type Restored, restoreView } from "./share";
@@ -54,6 +56,8 @@ export class ReaderMap {
   private readonly tools: Tools;
   private readonly backdrops: BackdropView[];
   private readonly periods: PeriodBar | null = null;
+  // What stands on the map and follows its view.
+  private readonly furniture: { draw(): void }[] = [];
   private bars: Bars | null = null;
   private turn: Projection | null = null;
   private size = "";
@@ -93,6 +97,7 @@ export class ReaderMap {
     this.addLists(side);
     if (plan.panels && plan.panels.length > 1) this.periods = new PeriodBar(this.state, middle);
     this.tools = this.addTools();
+    this.furnish();
     this.addControls(main);
     this.follow();
     later(() => !this.life.signal.aborted && this.begin());
@@ -147,6 +152,15 @@ export class ReaderMap {
     if (this.plan.page.layers) new LayerList(this.state, side);
     backdropList(this.state, side);
     overlayList(this.state, side);
+  }
+
+  private furnish(): void {
+    const { camera, furniture, plan, scene } = this;
+    const { stage } = this.frame;
+    if (plan.page.scale_bar)
+      furniture.push(new ScaleBar(stage, plan, camera, () => this.projection()));
+    if (plan.page.locator)
+      furniture.push(new Locator(stage, plan, scene, camera, () => this.moved()));
   }
 
   private followValues(side: HTMLElement): void {
@@ -252,11 +266,7 @@ export class ReaderMap {
       }
     });
     state.on(["panel", "layers", "classes", "lit", "look"], () => this.redraw.ask());
-    followGround(plan, this.life.signal, () => {
-      paint(this.root, plan);
-      this.painter.forget();
-      state.tell("look");
-    });
+    followGround(plan, this.life.signal, () => this.restyle());
     listen(this.frame.stage, this.camera, {
       moved: () => this.moved(),
       hover: (px, py) => pointing.hover(px, py),
@@ -284,9 +294,15 @@ export class ReaderMap {
     this.life.signal.addEventListener("abort", () => watch.disconnect());
     const { signal } = this.life;
     window.addEventListener("hashchange", () => this.followAddress(), { signal });
-    tellHeight(this.root, this.frame.page, signal);
+    tellHeight(this.root, this.frame.page, signal, () => this.restyle());
     drawForPaper(this.pictured, signal);
     this.wake(chosen).catch((e: Error) => this.fail(e));
+  }
+
+  private restyle(): void {
+    paint(this.root, this.plan);
+    this.painter.forget();
+    this.state.tell("look");
   }
 
   // What cannot be drawn ends in words.
@@ -347,6 +363,7 @@ export class ReaderMap {
   private drawOver(): void {
     this.pointing.again();
     this.tools.draw();
+    for (const part of this.furniture) part.draw();
   }
 
   private projection(): Projection {

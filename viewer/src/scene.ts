@@ -130,8 +130,12 @@ export class Scene {
   }
 
   // Arcs with all corners, or with those that the home view tells apart.
-  arcsOf(net: Net, detail: "coarse" | "fine"): Float64Array[] {
+  arcsOf(net: Net, detail: Detail): Float64Array[] {
     return arcsOf(net, (detail === "fine" ? this.arcs : this.thin).get());
+  }
+
+  allArcs(detail: Detail): Float64Array[] {
+    return (detail === "fine" ? this.arcs : this.thin).get();
   }
 
   // What the first picture needs, and what pointing does.

@@ -50,7 +50,8 @@ function browser(): Counts {
   const drawn = { ResizeObserver: Observer, Path2D: Path, Image: window.Image };
   const frames = { requestAnimationFrame: () => 1, cancelAnimationFrame: () => undefined };
   const classes = { HTMLElement: window.HTMLElement };
-  Object.assign(globalThis, given, drawn, frames, classes);
+  const getComputedStyle = window.getComputedStyle.bind(window);
+  Object.assign(globalThis, given, drawn, frames, classes, { getComputedStyle });
   return counts;
 }
 
@@ -60,6 +61,13 @@ test("a map that is taken away leaves no listener, observer or timer behind", as
   const plan = structuredClone(payload);
   plan.panels = ["May", "June"];
   plan.dark = { inks: plan.inks, layers: plan.layers.map(() => ({})) };
+  plan.page.live = { address: "values.json", every: 60 };
+  const [areas] = plan.layers;
+  if (areas?.kind !== "areas") throw new Error("no areas");
+  areas.live = {
+    ...{ breaks: [1], right: false, percent: false, digits: 0, true: true, plus: false },
+    ...{ grouped: true, unit: null, missing: "none", hover: null, fields: [] },
+  };
   for (let i = 0; i < 3; i++) {
     const root = document.createElement("div");
     const map = mount(root, structuredClone(plan));
@@ -67,7 +75,8 @@ test("a map that is taken away leaves no listener, observer or timer behind", as
     await new Promise((done) => setTimeout(done, 20));
     assert.deepEqual([counts.media, counts.observers], [1, 2]);
     root.querySelector<HTMLButtonElement>(".ochre-periods button")?.click();
-    assert.equal(counts.timers, 1);
+    // Of the periods, and of new values.
+    assert.equal(counts.timers, 2);
     map.dispose();
     assert.equal(root.childElementCount, 0);
     assert.deepEqual(counts, { media: 0, observers: 0, timers: 0 });

@@ -105,6 +105,8 @@ export const payload: Plan = {
     zooms: [1, 64],
     view: null,
     live: null,
+    scale_bar: false,
+    locator: false,
   },
   backdrops: [],
   overlays: [],
