@@ -178,58 +178,6 @@ suggested_table <- function(found, wanted, call = rlang::caller_env()) {
   c(open, names(found), NA)[1]
 }
 
-command_build <- function(args) {
-  given <- parse_command(
-    "build",
-    join_targets(args),
-    "SHEET [--to FILE]\u2026",
-    paste0(
-      "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith ",
-      "--to (.html, .png, .svg, .pdf)."
-    ),
-    list(optparse::make_option(
-      "--to",
-      type = "character",
-      metavar = "FILE",
-      help = "write this file instead; may be given several times"
-    )),
-    c(1, 1)
-  )
-  if (is.null(given)) return(0L)
-  sheet <- read_sheet(given$args)
-  targets <- if (is.null(given$options$to)) {
-    attr(sheet, "publish")
-  } else {
-    strsplit(given$options$to, target_mark, fixed = TRUE)[[1]]
-  }
-  if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
-  publish_all(sheet, targets)
-  0L
-}
-
-# optparse keeps the last of a repeated option, so the targets are joined before it sees them.
-target_mark <- "\u001f"
-join_targets <- function(args) {
-  args <- unlist(lapply(args, function(a) {
-    if (startsWith(a, "--to=")) c("--to", substring(a, 6)) else a
-  }))
-  at <- which(args == "--to")
-  at <- at[at < length(args)]
-  if (length(at) < 2) return(args)
-  c(args[-c(at, at + 1)], "--to", paste(args[at + 1], collapse = target_mark))
-}
-
-publish_all <- function(sheet, targets) {
-  for (target in targets) publish_kind(target)
-  plan <- resolve_sheet(sheet)
-  say("Projection: ", projection_words(plan$projection), ".")
-  for (i in seq_along(targets)) {
-    publish(plan, targets[i], budget = attr(sheet, "budget"))
-    signal_progress("Writing", i, length(targets))
-    cat(targets[i], "\n", sep = "")
-  }
-}
-
 command_demo <- function(args) {
   given <- parse_command(
     "demo",

@@ -21,7 +21,9 @@ command_examples <- list(
   suggest = "ochre suggest map.ochre.yml --to aliases.csv",
   build = c(
     "ochre build map.ochre.yml",
-    "ochre build map.ochre.yml --to map.html --to map.png"
+    "ochre build map.ochre.yml --to map.html --to map.png",
+    "ochre build regions.ochre.yml --set year=2031 --jobs 2",
+    "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
   verbs = c(
     "ochre verbs",
@@ -164,27 +166,6 @@ usage_error <- function(text, command = NULL) {
     class = c("ochre_usage", "error", "condition"),
     list(message = text, call = NULL, text = text, command = command)
   ))
-}
-
-say <- function(...) cat(..., "\n", file = stderr(), sep = "")
-
-say_error <- function(what, mend, status) {
-  say(cli::col_red("error: "), strip_period(what))
-  for (line in mend) say("  ", line)
-  status
-}
-
-on_warning <- function(w) {
-  say(cli::col_yellow("warning: "), w$what %||% conditionMessage(w))
-  for (line in w$mend) say("  ", line)
-  invokeRestart("muffleWarning")
-}
-
-on_message <- function(m) {
-  if (inherits(m, "ochre_message")) {
-    say(strip_newline(conditionMessage(m)))
-    invokeRestart("muffleMessage")
-  }
 }
 
 strip_newline <- function(x) sub("\n$", "", x)

@@ -114,5 +114,18 @@ draw_figure <- function(figure, path, kind, paper, plan) {
   grDevices::dev.off(device)
   on.exit()
   stop_incomplete(path, kind)
+  if (kind == "pdf") forget_date(path)
   if (kind == "svg") name_shapes(path, plan, panels_drawn(figure, grob))
+}
+
+# A PDF without the moment when it was written, so that the same map is the same file: blanks in its
+# place keep all offsets.
+forget_date <- function(path) {
+  bytes <- readBin(path, "raw", file.size(path))
+  at <- grepRaw("/CreationDate \\(D:[0-9]{14}[^)]{0,8}\\)", bytes, all = TRUE, value = FALSE)
+  for (from in at) {
+    to <- from + which(bytes[from:length(bytes)] == charToRaw(")"))[1] - 1
+    bytes[from:to] <- charToRaw(" ")
+  }
+  writeBin(bytes, path)
 }

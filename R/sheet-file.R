@@ -13,6 +13,8 @@
 #' `system.file("schema/sheet.schema.json", package = "ochre")` says all that a file may hold.
 #'
 #' @param file Path of a sheet: one text.
+#' @param values Named values of the sheet ([read_sheets()] says more): a list such as
+#'   `list(year = 2031)`; none by default.
 #' @return A list of class `ochre_sheet`, as [map_sheet()] and the layer verbs make it, with three
 #'   attributes: `publish`, the paths to write, `budget`, the size that a page may have, and
 #'   `audits`, a named list of the audits of its joins.
@@ -22,9 +24,9 @@
 #' sheet <- read_sheet(ochre_demo("map.ochre.yml"))
 #' sheet
 #' @export
-read_sheet <- function(file) {
+read_sheet <- function(file, values = list()) {
   check_text(file, "file")
-  text <- load_sheet(file)
+  text <- load_sheet(file, check_values(values))
   content <- text$content
   tables <- make_tables(text)
   about <- content[intersect(names(content), sheet_words)]
@@ -81,9 +83,20 @@ picture_beside <- function(field, folder) {
 
 # `content`, with `lines` and `file` for saying where something stands. All that is wrong is said at
 # once.
-load_sheet <- function(file, call = rlang::caller_env()) {
+load_sheet <- function(file, values = list(), call = rlang::caller_env()) {
   lines <- sheet_lines(file, call)
-  content <- tryCatch(parse_yaml(lines), error = function(e) {
+  content <- sheet_content(file, lines, call)
+  if (is.list(content)) content <- fill_values(content, values, file, call)
+  schema <- sheet_schema()
+  content <- fit_content(content, schema, schema)
+  faults <- schema_faults(content, schema)
+  if (!length(faults)) faults <- c(table_faults(content), target_faults(content, file))
+  if (length(faults)) refuse_sheet(faults, file, lines, call)
+  list(content = content, lines = lines, file = file)
+}
+
+sheet_content <- function(file, lines, call) {
+  tryCatch(parse_yaml(lines), error = function(e) {
     ochre_abort(
       "sheet",
       sprintf(
@@ -96,12 +109,6 @@ load_sheet <- function(file, call = rlang::caller_env()) {
       call = call
     )
   })
-  schema <- sheet_schema()
-  content <- fit_content(content, schema, schema)
-  faults <- schema_faults(content, schema)
-  if (!length(faults)) faults <- c(table_faults(content), target_faults(content, file))
-  if (length(faults)) refuse_sheet(faults, file, lines, call)
-  list(content = content, lines = lines, file = file)
 }
 
 sheet_lines <- function(file, call) {

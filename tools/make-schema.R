@@ -143,6 +143,27 @@ properties <- c(
       type = "array", minItems = 1L, items = ref("layer"),
       description = "What is drawn, from below to the top."
     ),
+    values = list(
+      type = "object",
+      description = paste(
+        "Named values: $(name) in a text stands for them. --set name=value and the environment",
+        "(OCHRE_VALUE_NAME) change them."
+      ),
+      additionalProperties = list(type = c("string", "number", "boolean"))
+    ),
+    each = list(
+      type = "object", minProperties = 1L, maxProperties = 1L,
+      description = "One map for each value of a name: a list of them, or a column of a file.",
+      additionalProperties = list(
+        type = c("array", "object"), minItems = 1L,
+        items = list(type = c("string", "number")),
+        additionalProperties = FALSE,
+        properties = list(
+          file = list(type = "string", description = "A path seen from the sheet's folder."),
+          column = list(type = "string", description = "All values of this column, each once.")
+        )
+      )
+    ),
     budget = list(
       type = "string",
       description = paste(

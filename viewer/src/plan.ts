@@ -885,7 +885,7 @@ export interface Live {
    */
   missing: string;
   /**
-   * Label of each area, with U+0001 in place of the value.
+   * Label of each area, with U+E001 in place of the value.
    */
   hover: (string | null)[] | null;
   /**
@@ -898,7 +898,7 @@ export interface Live {
  */
 export interface LiveField {
   /**
-   * Text of each area, with U+0001 in place of the value.
+   * Text of each area, with U+E001 in place of the value.
    */
   texts: (string | null)[];
   /**

@@ -1,0 +1,237 @@
+# `ochre build`: the map of a sheet, or one for each of several, one after the other or several at
+# once.
+
+command_build <- function(args) {
+  given <- parse_command(
+    "build",
+    join_repeated(args, c("--to", "--set")),
+    "SHEET [--to FILE]\u2026 [--set NAME=VALUE]\u2026",
+    paste0(
+      "Makes the maps of a sheet: the files under its key `publish`, or those given\nwith ",
+      "--to (.html, .png, .svg, .pdf). With the key `each` it makes one map for each;\none that ",
+      "fails does not stop the others. Two runs of one sheet wait for each other."
+    ),
+    build_options(),
+    c(1, 1)
+  )
+  if (is.null(given)) return(0L)
+  options <- given$options
+  if (options$jobs < 1) usage_error("--jobs takes a whole number from 1.", "build")
+  with_voice(quiet = options$quiet, log = options$log, {
+    release <- lock_sheet(given$args)
+    on.exit(release())
+    tryCatch(
+      build_sheet(given$args, split_values(options$set), split_repeated(options$to), options),
+      ochre_error = function(e) {
+        if (options$json) cat_json(list(sheet = given$args, error = said_error(e)))
+        log_line(e$what, "error")
+        stop(e)
+      }
+    )
+  })
+}
+
+build_options <- function() {
+  option <- optparse::make_option
+  text <- function(flag, metavar, help) {
+    option(flag, type = "character", metavar = metavar, help = help)
+  }
+  flag <- function(flag, help) option(flag, action = "store_true", default = FALSE, help = help)
+  list(
+    text("--to", "FILE", "write this file instead; may be given several times"),
+    text("--set", "NAME=VALUE", "a named value of the sheet; may be given several times"),
+    option("--jobs", type = "integer", default = 1L, metavar = "N",
+           help = "so many maps at once, with `each` [1]"),
+    flag("--quiet", "say nothing but errors"),
+    flag("--json", "the result as JSON on the standard output"),
+    text("--log", "FILE", "add what is said to this file, with time and level")
+  )
+}
+
+# optparse keeps the last of a repeated option, so they are joined before it sees them.
+repeat_mark <- "\u001f"
+join_repeated <- function(args, flags) {
+  for (flag in flags) {
+    args <- unlist(lapply(args, function(a) {
+      if (startsWith(a, paste0(flag, "="))) c(flag, substring(a, nchar(flag) + 2)) else a
+    }))
+    at <- which(args == flag)
+    at <- at[at < length(args)]
+    if (length(at) < 2) next
+    args <- c(args[-c(at, at + 1)], flag, paste(args[at + 1], collapse = repeat_mark))
+  }
+  args
+}
+split_repeated <- function(text) {
+  if (!is.null(text)) strsplit(text, repeat_mark, fixed = TRUE)[[1]]
+}
+
+split_values <- function(text) {
+  pairs <- split_repeated(text)
+  at <- regexpr("=", pairs, fixed = TRUE)
+  if (any(at < 2)) usage_error("--set takes NAME=VALUE, as in --set year=2031.", "build")
+  as.list(stats::setNames(substring(pairs, at + 1), substr(pairs, 1, at - 1)))
+}
+
+build_sheet <- function(file, values, targets, options) {
+  all <- each_values(sheet_each(file))
+  single <- is.null(all) || names(all)[1] %in% names(values)
+  maps <- if (single) list(NULL) else split_each(all)
+  if (!single) refuse_one_file(file, targets, all)
+  jobs <- lapply(maps, function(one) list(file = file, values = c(values, one), to = targets))
+  built <- if (single) {
+    list(build_now(jobs[[1]], options$json))
+  } else {
+    build_several(jobs, min(options$jobs, length(jobs)), options$json)
+  }
+  if (options$json) cat_json(build_summary(file, jobs, built))
+  failed <- vapply(built, function(b) !is.null(b$error), NA)
+  if (!single) say_count(names(jobs), built, failed)
+  if (any(failed)) 1L else 0L
+}
+
+# All that is said on the way is said at once; an error ends it.
+build_now <- function(job, json) {
+  kept <- list()
+  files <- withCallingHandlers(
+    make_map(job, if (json) function(file) NULL else say_file),
+    ochre_warning = function(w) kept <<- c(kept, list(said_condition(w)))
+  )
+  list(files = files, warnings = kept)
+}
+
+say_file <- function(file) cat(file, "\n", sep = "")
+
+make_map <- function(job, done) {
+  sheet <- read_sheet(job$file, job$values)
+  targets <- job$to %||% attr(sheet, "publish")
+  if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
+  publish_all(sheet, targets, done)
+  targets
+}
+
+publish_all <- function(sheet, targets, done = say_file) {
+  for (target in targets) publish_kind(target)
+  plan <- resolve_sheet(sheet)
+  say("Projection: ", projection_words(plan$projection), ".")
+  for (i in seq_along(targets)) {
+    publish(plan, targets[i], budget = attr(sheet, "budget"))
+    signal_progress("Writing", i, length(targets))
+    done(targets[i])
+  }
+}
+
+# Maps that would be written into one file.
+refuse_one_file <- function(file, targets, all) {
+  targets <- targets %||% unlist(sheet_content(file, sheet_lines(file), NULL)$publish)
+  mark <- sprintf("$(%s)", names(all)[1])
+  lost <- targets[!grepl(mark, targets, fixed = TRUE)]
+  if (!length(lost)) return(invisible())
+  ochre_abort(
+    "sheet",
+    sprintf("%s would all be written into `%s`.", count_words(length(all), "map"), lost[1]),
+    sprintf("Write `%s` into the path, as in \"map-%s.html\".", mark, mark),
+    file = file
+  )
+}
+
+# ---- several -------------------------------------------------------------------------------------
+
+# What each says is kept and said when it is done, so that maps that are made at once do not talk
+# into each other. A process of its own makes each of several at once (package future).
+build_several <- function(jobs, at_once, json) {
+  if (at_once > 1) {
+    for (package in c("future", "future.apply")) need_package(package, "Making maps at once")
+    old <- future::plan(future::multisession, workers = at_once)
+    on.exit(future::plan(old))
+    built <- future.apply::future_lapply(jobs, build_apart, future.seed = NULL)
+    for (i in seq_along(built)) tell_built(names(jobs)[i], built[[i]], json)
+    return(built)
+  }
+  built <- list()
+  for (name in names(jobs)) {
+    built[[name]] <- build_apart(jobs[[name]])
+    tell_built(name, built[[name]], json)
+    signal_progress("Making maps", length(built), length(jobs))
+  }
+  built
+}
+
+build_apart <- function(job) {
+  warnings <- list()
+  files <- tryCatch(
+    withCallingHandlers(
+      make_map(job, done = function(file) NULL),
+      ochre_warning = function(w) {
+        warnings <<- c(warnings, list(said_condition(w)))
+        rlang::cnd_muffle(w)
+      },
+      ochre_message = function(m) rlang::cnd_muffle(m)
+    ),
+    ochre_error = function(e) e
+  )
+  if (inherits(files, "condition")) return(list(error = said_error(files), warnings = warnings))
+  list(files = files, warnings = warnings)
+}
+
+tell_built <- function(name, built, json) {
+  for (w in built$warnings) say_warning(paste0(name, ": ", w$what), w$mend)
+  if (!is.null(built$error)) say_error(paste0(name, ": ", built$error$what), built$error$mend, 1L)
+  if (!json) for (file in built$files) say_file(file)
+}
+
+say_count <- function(names, built, failed) {
+  made <- sprintf("%d of %s made", sum(!failed), count_words(length(built), "map"))
+  lost <- if (any(failed)) paste0("; failed: ", list_words(names[failed], Inf))
+  say(made, lost, ".", level = if (any(failed)) "error" else "info")
+}
+
+# ---- as JSON -------------------------------------------------------------------------------------
+
+said_condition <- function(w) {
+  list(kind = sub("^ochre_(warning|error)_", "", class(w)[1]), what = w$what, mend = c(w$mend))
+}
+said_error <- function(e) said_condition(e)
+
+build_summary <- function(file, jobs, built) {
+  maps <- Map(function(job, b) {
+    list(
+      values = if (length(job$values)) job$values,
+      files = I(unlist(b$files)),
+      warnings = I(b$warnings),
+      error = b$error
+    )
+  }, jobs, built)
+  failed <- sum(vapply(built, function(b) !is.null(b$error), NA))
+  list(sheet = file, made = length(built) - failed, failed = failed, maps = I(unname(maps)))
+}
+
+cat_json <- function(content) {
+  cat(jsonlite::toJSON(content, auto_unbox = TRUE, null = "null", pretty = 2), "\n", sep = "")
+}
+
+# ---- one run at a time ---------------------------------------------------------------------------
+
+# Waits for another run of the same sheet. Gives back what lets the next one in.
+lock_sheet <- function(file) {
+  if (!file.exists(file)) return(function() NULL)
+  need_package("filelock", "The command `ochre build`")
+  folder <- file.path(tools::R_user_dir("ochre", "cache"), "locks")
+  dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  path <- file.path(folder, digest::digest(normalizePath(file), "sha1", serialize = FALSE))
+  lock <- filelock::lock(path, timeout = 0)
+  if (is.null(lock)) {
+    say("Waiting for another run of ", file, ".")
+    lock <- filelock::lock(path, timeout = lock_patience)
+  }
+  if (is.null(lock)) {
+    ochre_abort(
+      "busy",
+      sprintf("Another run of `%s` has not ended for ten minutes.", file),
+      "Look what it does, and end it if it hangs.",
+      file = file
+    )
+  }
+  function() filelock::unlock(lock)
+}
+lock_patience <- 6e5

@@ -1,0 +1,67 @@
+# What the command says: results on the standard output, everything else on the standard error, and
+# in a log where one is wanted (package logger).
+
+voice <- new.env()
+
+# `quiet` leaves only errors; `log` is a file that takes every line with its time and level.
+with_voice <- function(code, quiet = FALSE, log = NULL) {
+  old <- as.list(voice)
+  on.exit(for (name in c("quiet", "log")) voice[[name]] <- old[[name]])
+  if (!is.null(log)) start_log(log)
+  voice$quiet <- quiet
+  voice$log <- log
+  code
+}
+
+start_log <- function(log) {
+  need_package("logger", "A log")
+  if (!dir.exists(dirname(log)) || dir.exists(log)) {
+    ochre_abort(
+      "file",
+      sprintf("The log `%s` cannot be written.", log),
+      "Name a file in a folder that is there.",
+      file = log
+    )
+  }
+  layout <- logger::layout_glue_generator("{format(time, '%Y-%m-%dT%H:%M:%S%z')} {level} {msg}")
+  logger::log_layout(layout, namespace = "ochre")
+  logger::log_formatter(logger::formatter_paste, namespace = "ochre")
+  logger::log_appender(logger::appender_file(log), namespace = "ochre")
+  logger::log_threshold(logger::INFO, namespace = "ochre")
+}
+
+say <- function(..., level = "info") {
+  text <- paste0(...)
+  if (!isTRUE(voice$quiet) || level == "error") cat(text, "\n", file = stderr(), sep = "")
+  log_line(text, level)
+}
+
+# Into the log alone.
+log_line <- function(text, level) {
+  if (is.null(voice$log)) return(invisible())
+  weight <- switch(level, info = logger::INFO, warning = logger::WARN, error = logger::ERROR)
+  logger::log_level(weight, trimws(cli::ansi_strip(text)), namespace = "ochre")
+}
+
+say_error <- function(what, mend, status) {
+  say(cli::col_red("error: "), strip_period(what), level = "error")
+  for (line in mend) say("  ", line, level = "error")
+  status
+}
+
+say_warning <- function(what, mend) {
+  say(cli::col_yellow("warning: "), what, level = "warning")
+  for (line in mend) say("  ", line, level = "warning")
+}
+
+on_warning <- function(w) {
+  say_warning(w$what %||% conditionMessage(w), w$mend)
+  invokeRestart("muffleWarning")
+}
+
+on_message <- function(m) {
+  if (inherits(m, "ochre_message")) {
+    say(strip_newline(conditionMessage(m)))
+    invokeRestart("muffleMessage")
+  }
+}

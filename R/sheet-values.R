@@ -1,0 +1,216 @@
+# Named values of a sheet: `$(name)` in its texts. Its key `values` names them with what they are by
+# themselves; the environment (OCHRE_VALUE_NAME) and those who build it (--set name=value) change
+# them. Its key `each` makes one map for each of several.
+
+value_mark <- "\\$\\(([A-Za-z][A-Za-z0-9_]*)\\)"
+
+# The content with values in place of their names. `given` is a named list or character vector.
+fill_values <- function(content, given, file, call) {
+  own <- content$values
+  # What is none the schema says.
+  if (!is.null(own) && !are_values(own)) return(content)
+  if (!is.null(content$each)) check_each(content$each, file, call)
+  values <- c(own, each_value(content, given, file, call))
+  refuse_strange_values(given, names(values), file, call)
+  for (name in names(own)) {
+    text <- given[[name]] %||% environment_value(name)
+    if (!is.null(text)) values[[name]] <- value_like(own[[name]], text, name, call)
+  }
+  for (part in setdiff(names(content), c("values", "each"))) {
+    content[[part]] <- fill_part(content[[part]], values, part == "publish", file, call)
+  }
+  content
+}
+
+environment_value <- function(name) {
+  text <- Sys.getenv(paste0("OCHRE_VALUE_", toupper(name)), NA)
+  if (!is.na(text)) enc2utf8(text)
+}
+
+# As the sheet has it: a number where it has a number. Texts keep their zeros.
+value_like <- function(own, text, name, call) {
+  if (!is.character(text) || is.character(own)) return(text)
+  made <- if (is.logical(own)) {
+    if (tolower(text) %in% c("true", "false")) tolower(text) == "true"
+  } else {
+    number <- suppressWarnings(as.numeric(text))
+    if (!is.na(number)) number
+  }
+  if (!is.null(made)) return(if (is.integer(own) && made == round(made)) as.integer(made) else made)
+  ochre_abort(
+    "argument",
+    sprintf("The value `%s` is \"%s\", and the sheet has a %s there.", name, text,
+            if (is.logical(own)) "flag" else "number"),
+    if (is.logical(own)) "Give true or false." else "Give a number, with a point for decimals.",
+    arg = name,
+    call = call
+  )
+}
+
+refuse_strange_values <- function(given, known, file, call) {
+  strange <- setdiff(names(given), known)
+  if (!length(strange)) return(invisible())
+  mend <- if (length(known)) {
+    did_you_mean(strange[1], known, "Values")
+  } else {
+    "Name it there: values: {year: 2031}, and write $(year) where it belongs."
+  }
+  ochre_abort(
+    "argument",
+    sprintf("The sheet `%s` has no value `%s`.", file, strange[1]),
+    mend,
+    arg = strange[1],
+    call = call
+  )
+}
+
+# A text that is a name alone becomes the value itself; within a text, and in paths to be written,
+# values are words.
+fill_part <- function(part, values, is_path, file, call) {
+  if (is.list(part)) {
+    part[] <- lapply(part, fill_part, values, is_path, file, call)
+    return(part)
+  }
+  if (!is.character(part)) return(part)
+  names <- regmatches(part, gregexpr(value_mark, part))[[1]]
+  for (mark in unique(names)) {
+    name <- substr(mark, 3, nchar(mark) - 1)
+    if (!name %in% names(values)) {
+      ochre_abort(
+        "sheet",
+        sprintf("`%s` has `%s`, and there is no value `%s`.", file, mark, name),
+        did_you_mean(name, names(values), "Values"),
+        file = file,
+        call = call
+      )
+    }
+    if (identical(part, mark) && !is_path) return(values[[name]])
+    word <- as.character(values[[name]])
+    part <- gsub(mark, if (is_path) file_word(word) else word, part, fixed = TRUE)
+  }
+  part
+}
+
+# A value as a part of a file's name.
+file_word <- function(text) {
+  plain <- stringi::stri_trans_general(text, "Any-Latin; Latin-ASCII; Lower")
+  gsub("^-+|-+$", "", gsub("[^a-z0-9._]+", "-", plain))
+}
+
+# ---- one map for each ----------------------------------------------------------------------------
+
+# The value that a map of a sheet with `each` is made for; NULL without `each`.
+each_value <- function(content, given, file, call) {
+  name <- names(content$each)
+  if (is.null(name)) return(NULL)
+  if (!is.null(given[[name]])) return(given[name])
+  ochre_abort(
+    "sheet",
+    sprintf("`%s` makes a map for each `%s`, and it is not said which.", file, name),
+    sprintf("Build all with read_sheets() or `ochre build`, or give one: --set %s=\u2026", name),
+    file = file,
+    call = call
+  )
+}
+
+# All values of `each`, as texts; NULL where the sheet makes one map.
+each_values <- function(text, call = rlang::caller_env()) {
+  each <- text$each
+  if (is.null(each)) return(NULL)
+  name <- names(each)
+  values <- if (is.null(each[[1]]$column)) unlist(each[[1]]) else column_values(each[[1]], text)
+  values <- unique(as.character(values[!is.na(values)]))
+  words <- file_word(values)
+  if (!length(values)) {
+    ochre_abort("sheet", sprintf("`each` of `%s` has no values.", text$file), call = call)
+  }
+  twice <- which(duplicated(words) | !nzchar(words))[1]
+  if (!is.na(twice)) {
+    ochre_abort(
+      "sheet",
+      sprintf("Two maps of `%s` would have one name: that of \"%s\".", text$file, values[twice]),
+      "File names take letters and digits only; use a code in place of the name.",
+      call = call
+    )
+  }
+  stats::setNames(values, rep(name, length(values)))
+}
+
+column_values <- function(from, text) {
+  path <- beside(text$file, from$file)
+  table <- suppressMessages(suppressWarnings(
+    tryCatch(read_boundaries(path), ochre_error = function(e) read_statistics(path))
+  ))
+  check_column(table, from$column, "each")
+  table[[from$column]]
+}
+
+#' Read all maps of a sheet
+#'
+#' A sheet file may make one map for each of several: `each: {region: [Hesper, Varn]}`, or `each:
+#' {region: {file: districts.geojson, column: region}}` for all that a column holds. Its texts have
+#' `$(region)` where the value belongs, in `publish` too, as in `region-$(region).html` (there in
+#' small letters, with a dash for what is no letter or digit). Other named values stand under
+#' `values: {year: 2031}`; the environment variable `OCHRE_VALUE_YEAR`, or `values` here, sets them,
+#' and the command's `--set year=2032`.
+#'
+#' @inheritParams read_sheet
+#' @return A list of sheets as [read_sheet()] gives them, named by their values; a list of one for a
+#'   sheet without `each`. The first error ends it.
+#' @section Errors: Those of [read_sheet()].
+#' @examples
+#' sheets <- read_sheets(ochre_demo("map.ochre.yml"))
+#' @export
+read_sheets <- function(file, values = list()) {
+  check_text(file, "file")
+  values <- check_values(values)
+  all <- each_values(sheet_each(file))
+  all <- if (is.null(all) || names(all)[1] %in% names(values)) list(NULL) else split_each(all)
+  lapply(all, function(one) read_sheet(file, c(values, one)))
+}
+
+# Named by themselves.
+split_each <- function(all) {
+  stats::setNames(lapply(seq_along(all), function(i) as.list(all[i])), unname(all))
+}
+
+# What a file says of `each`, before anything else is looked at.
+sheet_each <- function(file, call = rlang::caller_env()) {
+  content <- sheet_content(file, sheet_lines(file, call), call)
+  each <- if (is.list(content)) content$each
+  if (!is.null(each)) check_each(each, file, call)
+  list(each = each, file = file)
+}
+
+check_each <- function(each, file, call) {
+  one <- is.list(each) && length(each) == 1 && !is.null(names(each))
+  from <- if (one) each[[1]]
+  listed <- one && is.null(names(from)) && length(from) && all(lengths(from) == 1)
+  column <- one && setequal(names(from), c("file", "column"))
+  if (listed || column) return(invisible())
+  ochre_abort(
+    "sheet",
+    sprintf("`each` of `%s` cannot be read.", file),
+    "As in each: {region: [Hesper, Varn]} or each: {region: {file: districts.csv, column: region}}.",
+    file = file,
+    call = call
+  )
+}
+
+check_values <- function(values, call = rlang::caller_env()) {
+  if (is.atomic(values)) values <- as.list(values)
+  if (!length(values) || are_values(values)) return(values)
+  ochre_abort(
+    "argument",
+    "`values` must be a list of single values with names.",
+    "For example list(year = 2031).",
+    arg = "values",
+    call = call
+  )
+}
+
+are_values <- function(values) {
+  single <- function(v) is.atomic(v) && length(v) == 1 && !is.na(v)
+  is.list(values) && !is.null(names(values)) && all(nzchar(names(values))) &&
+    !anyDuplicated(names(values)) && all(vapply(values, single, NA))
+}
