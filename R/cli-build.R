@@ -42,6 +42,7 @@ build_options <- function() {
     text("--set", "NAME=VALUE", "a named value of the sheet; may be given several times"),
     option("--jobs", type = "integer", default = 1L, metavar = "N",
            help = "so many maps at once, with `each` [1]"),
+    flag("--fresh", "make the maps also where nothing has changed"),
     flag("--quiet", "say nothing but errors"),
     flag("--json", "the result as JSON on the standard output"),
     text("--log", "FILE", "add what is said to this file, with time and level")
@@ -74,11 +75,16 @@ split_values <- function(text) {
 }
 
 build_sheet <- function(file, values, targets, options) {
-  all <- each_values(sheet_each(file))
-  single <- is.null(all) || names(all)[1] %in% names(values)
+  each <- sheet_each(file)
+  single <- is.null(each$each) || names(each$each) %in% names(values)
+  all <- if (!single) each_values(each)
   maps <- if (single) list(NULL) else split_each(all)
   if (!single) refuse_one_file(file, targets, all)
-  jobs <- lapply(maps, function(one) list(file = file, values = c(values, one), to = targets))
+  jobs <- lapply(maps, function(one) {
+    list(file = file, values = c(values, one), to = targets, fresh = options$fresh)
+  })
+  # What is wrong with all of them is said once.
+  load_sheet(file, jobs[[1]]$values)
   built <- if (single) {
     list(build_now(jobs[[1]], options$json))
   } else {
@@ -92,33 +98,95 @@ build_sheet <- function(file, values, targets, options) {
 
 # All that is said on the way is said at once; an error ends it.
 build_now <- function(job, json) {
-  kept <- list()
-  files <- withCallingHandlers(
-    make_map(job, if (json) function(file) NULL else say_file),
-    ochre_warning = function(w) kept <<- c(kept, list(said_condition(w)))
-  )
-  list(files = files, warnings = kept)
+  built <- make_map(job, say_warning)
+  if (!json) for (file in built$files) say_file(file)
+  built
 }
 
 say_file <- function(file) cat(file, "\n", sep = "")
 
-make_map <- function(job, done) {
-  sheet <- read_sheet(job$file, job$values)
-  targets <- job$to %||% attr(sheet, "publish")
+# The files of a map, its warnings, and what has changed since the last build. `warn` says a warning
+# at once.
+make_map <- function(job, warn) {
+  text <- load_sheet(job$file, job$values)
+  targets <- job$to %||% own_targets(text)
   if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
-  publish_all(sheet, targets, done)
-  targets
+  for (target in targets) publish_kind(target)
+  record <- read_record(record_path(targets))
+  inputs <- sheet_inputs(text)
+  if (!isTRUE(job$fresh) && is_current(record, job$values, inputs, targets)) {
+    return(keep_map(record, targets, warn))
+  }
+  build_map(job, targets, record, inputs, warn)
 }
 
-publish_all <- function(sheet, targets, done = say_file) {
-  for (target in targets) publish_kind(target)
-  plan <- resolve_sheet(sheet)
+# Nothing has changed: what was said is said again.
+keep_map <- function(record, targets, warn) {
+  for (w in record$warnings) warn(w$what, unlist(w$mend))
+  say("Nothing has changed since the last build; --fresh makes the files again.")
+  list(files = targets, warnings = record$warnings, kept = TRUE)
+}
+
+build_map <- function(job, targets, old, inputs, warn) {
+  warnings <- list()
+  note <- function(w) {
+    warnings <<- c(warnings, list(said_condition(w)))
+    warn(w$what, w$mend)
+    rlang::cnd_muffle(w)
+  }
+  withCallingHandlers(ochre_warning = note, {
+    sheet <- read_sheet(job$file, job$values)
+    text <- attr(sheet, "text")
+    plan <- resolve_sheet(sheet)
+  })
+  record <- function(files) {
+    made <- list(
+      text = text, values = job$values, inputs = inputs, plan = plan,
+      audits = attr(sheet, "audits"), warnings = warnings
+    )
+    new_record(made, files)
+  }
+  now <- as_read(record(character()))
+  changed <- compare_records(old, now)
+  for (one in changed) say("Changed: ", one$what)
+  refuse_broken(text, broken_rules(text$content$fail_if, now, changed))
   say("Projection: ", projection_words(plan$projection), ".")
+  withCallingHandlers(ochre_warning = note, write_targets(plan, targets, attr(sheet, "budget")))
+  write_record(c(record(targets), list(changed = I(changed))), record_path(targets))
+  list(files = targets, warnings = warnings, changed = changed)
+}
+
+# A record as it is when it is read again.
+as_read <- function(record) {
+  jsonlite::fromJSON(
+    as.character(jsonlite::toJSON(record, auto_unbox = TRUE, null = "null", na = "null",
+                                  digits = NA)),
+    simplifyVector = FALSE
+  )
+}
+
+refuse_broken <- function(text, broken) {
+  if (!length(broken)) return(invisible())
+  ochre_abort(
+    "limit",
+    sprintf("`%s` is not built: %s.", text$file, paste(broken, collapse = "; ")),
+    "The files of before are still there. Look at the data, or raise the limit under `fail_if`.",
+    file = text$file
+  )
+}
+
+write_targets <- function(plan, targets, budget, done = function(file) NULL) {
   for (i in seq_along(targets)) {
-    publish(plan, targets[i], budget = attr(sheet, "budget"))
+    publish(plan, targets[i], budget = budget)
     signal_progress("Writing", i, length(targets))
     done(targets[i])
   }
+}
+
+publish_all <- function(sheet, targets) {
+  plan <- resolve_sheet(sheet)
+  say("Projection: ", projection_words(plan$projection), ".")
+  write_targets(plan, targets, attr(sheet, "budget"), say_file)
 }
 
 # Maps that would be written into one file.
@@ -158,24 +226,18 @@ build_several <- function(jobs, at_once, json) {
 }
 
 build_apart <- function(job) {
-  warnings <- list()
-  files <- tryCatch(
+  with_voice(quiet = TRUE, tryCatch(
     withCallingHandlers(
-      make_map(job, done = function(file) NULL),
-      ochre_warning = function(w) {
-        warnings <<- c(warnings, list(said_condition(w)))
-        rlang::cnd_muffle(w)
-      },
+      make_map(job, warn = function(what, mend) NULL),
       ochre_message = function(m) rlang::cnd_muffle(m)
     ),
-    ochre_error = function(e) e
-  )
-  if (inherits(files, "condition")) return(list(error = said_error(files), warnings = warnings))
-  list(files = files, warnings = warnings)
+    ochre_error = function(e) list(error = said_error(e))
+  ))
 }
 
 tell_built <- function(name, built, json) {
-  for (w in built$warnings) say_warning(paste0(name, ": ", w$what), w$mend)
+  for (w in built$warnings) say_warning(paste0(name, ": ", w$what), unlist(w$mend))
+  for (one in built$changed) say(name, ": ", one$what)
   if (!is.null(built$error)) say_error(paste0(name, ": ", built$error$what), built$error$mend, 1L)
   if (!json) for (file in built$files) say_file(file)
 }
@@ -189,7 +251,8 @@ say_count <- function(names, built, failed) {
 # ---- as JSON -------------------------------------------------------------------------------------
 
 said_condition <- function(w) {
-  list(kind = sub("^ochre_(warning|error)_", "", class(w)[1]), what = w$what, mend = c(w$mend))
+  kind <- sub("^ochre_(warning|error)_", "", class(w)[1])
+  list(kind = kind, what = w$what, mend = I(as.character(w$mend)))
 }
 said_error <- function(e) said_condition(e)
 
@@ -197,8 +260,10 @@ build_summary <- function(file, jobs, built) {
   maps <- Map(function(job, b) {
     list(
       values = if (length(job$values)) job$values,
-      files = I(unlist(b$files)),
-      warnings = I(b$warnings),
+      files = I(as.list(b$files)),
+      warnings = I(as.list(b$warnings)),
+      changed = I(as.list(b$changed)),
+      kept = isTRUE(b$kept),
       error = b$error
     )
   }, jobs, built)

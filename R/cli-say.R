@@ -1,15 +1,11 @@
 # What the command says: results on the standard output, everything else on the standard error, and
 # in a log where one is wanted (package logger).
 
-voice <- new.env()
-
 # `quiet` leaves only errors; `log` is a file that takes every line with its time and level.
 with_voice <- function(code, quiet = FALSE, log = NULL) {
-  old <- as.list(voice)
-  on.exit(for (name in c("quiet", "log")) voice[[name]] <- old[[name]])
   if (!is.null(log)) start_log(log)
-  voice$quiet <- quiet
-  voice$log <- log
+  old <- options(ochre.voice = list(quiet = quiet, log = log))
+  on.exit(options(old))
   code
 }
 
@@ -32,15 +28,19 @@ start_log <- function(log) {
 
 say <- function(..., level = "info") {
   text <- paste0(...)
-  if (!isTRUE(voice$quiet) || level == "error") cat(text, "\n", file = stderr(), sep = "")
+  quiet <- isTRUE(getOption("ochre.voice")$quiet) && level != "error"
+  if (!quiet) cat(text, "\n", file = stderr(), sep = "")
   log_line(text, level)
 }
 
 # Into the log alone.
 log_line <- function(text, level) {
-  if (is.null(voice$log)) return(invisible())
+  if (is.null(getOption("ochre.voice")$log)) return(invisible())
+  text <- sub("^(error|warning): ", "", trimws(cli::ansi_strip(text)))
   weight <- switch(level, info = logger::INFO, warning = logger::WARN, error = logger::ERROR)
-  logger::log_level(weight, trimws(cli::ansi_strip(text)), namespace = "ochre")
+  for (line in strsplit(text, "\n", fixed = TRUE)[[1]]) {
+    logger::log_level(weight, trimws(line), namespace = "ochre")
+  }
 }
 
 say_error <- function(what, mend, status) {

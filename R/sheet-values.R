@@ -10,12 +10,12 @@ fill_values <- function(content, given, file, call) {
   # What is none the schema says.
   if (!is.null(own) && !are_values(own)) return(content)
   if (!is.null(content$each)) check_each(content$each, file, call)
-  values <- c(own, each_value(content, given, file, call))
-  refuse_strange_values(given, names(values), file, call)
+  refuse_strange_values(given, c(names(own), names(content$each)), file, call)
   for (name in names(own)) {
     text <- given[[name]] %||% environment_value(name)
-    if (!is.null(text)) values[[name]] <- value_like(own[[name]], text, name, call)
+    if (!is.null(text)) own[[name]] <- value_like(own[[name]], text, name, call)
   }
+  values <- c(own, each_value(content, given, file, call))
   for (part in setdiff(names(content), c("values", "each"))) {
     content[[part]] <- fill_part(content[[part]], values, part == "publish", file, call)
   }
@@ -164,8 +164,9 @@ column_values <- function(from, text) {
 read_sheets <- function(file, values = list()) {
   check_text(file, "file")
   values <- check_values(values)
-  all <- each_values(sheet_each(file))
-  all <- if (is.null(all) || names(all)[1] %in% names(values)) list(NULL) else split_each(all)
+  each <- sheet_each(file)
+  single <- is.null(each$each) || names(each$each) %in% names(values)
+  all <- if (single) list(NULL) else split_each(each_values(each))
   lapply(all, function(one) read_sheet(file, c(values, one)))
 }
 
@@ -191,7 +192,7 @@ check_each <- function(each, file, call) {
   ochre_abort(
     "sheet",
     sprintf("`each` of `%s` cannot be read.", file),
-    "As in each: {region: [Hesper, Varn]} or each: {region: {file: districts.csv, column: region}}.",
+    "As in {region: [Hesper, Varn]}, or {region: {file: districts.csv, column: region}}.",
     file = file,
     call = call
   )

@@ -114,6 +114,8 @@ verb_schema <- function(verb, kind) {
 }
 block <- function(verb) verb_schema(verb, "blocks")
 
+limit <- function(help) list(type = "number", minimum = 0L, description = help)
+
 one_of <- function(kind) {
   verbs <- names(said[[kind]])
   list(
@@ -162,6 +164,22 @@ properties <- c(
           file = list(type = "string", description = "A path seen from the sheet's folder."),
           column = list(type = "string", description = "All values of this column, each once.")
         )
+      )
+    ),
+    fail_if = list(
+      type = "object",
+      description = paste(
+        "Limits: a build that goes beyond one fails and leaves the files of before. Shares are",
+        "from 0 to 1, and compare with the record of the last build."
+      ),
+      additionalProperties = FALSE,
+      properties = list(
+        gone = limit("Areas that were there and are gone."),
+        new = limit("Areas that are new."),
+        class_changed = limit("Share of areas in another class."),
+        total_changed = limit("Share by which the sum of values differs, up or down."),
+        no_data = limit("Share of areas without data."),
+        older = limit("Files that are older than those read before.")
       )
     ),
     budget = list(

@@ -1,0 +1,270 @@
+# The record of a build: what went in, what a map says, what came out. The next build compares with
+# it: what has not changed is not made again, and what has is said.
+
+record_version <- 1L
+
+# ---- what goes in --------------------------------------------------------------------------------
+
+# The files that a sheet reads, seen from the working directory; NULL where it also reads from
+# elsewhere, so that nobody can tell whether it would be the same again.
+sheet_inputs <- function(text) {
+  steps <- unlist(lapply(text$content$tables, function(t) lapply(t, `[[`, 1)), recursive = FALSE)
+  layers <- lapply(text$content$layers, `[[`, 1)
+  paths <- unlist(lapply(c(unname(steps), layers), `[`, c("file", "world", "capabilities")))
+  pictures <- any(vapply(layers, function(l) any(grepl("picture", names(unlist(l$popup)))), NA))
+  if (pictures || any(is_address(paths))) return(NULL)
+  paths <- vapply(unique(paths), beside, "", sheet = text$file, USE.NAMES = FALSE)
+  unique(c(text$file, unlist(lapply(paths, with_siblings))))
+}
+
+# A shapefile is several files; beside a picture lies the one that places it.
+with_siblings <- function(path) {
+  stem <- sub("[.][^./\\\\]*$", "", basename(path))
+  all <- list.files(dirname(path), full.names = TRUE)
+  own <- all[sub("[.][^./\\\\]*$", "", basename(all)) == stem]
+  sort(unique(c(path, own[grepl("[.](shp|dbf|shx|prj|cpg|[a-z]*w)$", own)])))
+}
+
+file_facts <- function(paths) {
+  lapply(paths, function(path) {
+    list(
+      file = path,
+      bytes = file.size(path),
+      sha256 = digest::digest(path, "sha256", file = TRUE),
+      modified = format(file.mtime(path), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")
+    )
+  })
+}
+
+# Of which program a map is: another build of Ochre may draw it otherwise.
+program_facts <- function() {
+  list(
+    ochre = as.character(utils::packageVersion("ochre")),
+    built = utils::packageDescription("ochre")$Built,
+    r = as.character(getRversion())
+  )
+}
+
+# ---- what a map says -----------------------------------------------------------------------------
+
+# `made` has the sheet's `text`, its `values` and `inputs`, the `plan`, `audits` and `warnings`.
+new_record <- function(made, files) {
+  plan <- made$plan
+  list(
+    record = record_version,
+    sheet = basename(made$text$file),
+    program = program_facts(),
+    values = if (length(made$values)) made$values,
+    inputs = if (!is.null(made$inputs)) I(file_facts(made$inputs)),
+    joins = I(lapply(names(made$audits), function(name) {
+      list(table = name, counts = as.list(attr(made$audits[[name]], "counts")))
+    })),
+    layers = I(Filter(Negate(is.null), lapply(plan$layers, layer_facts, panels = plan$panels))),
+    warnings = I(made$warnings),
+    outputs = I(file_facts(files))
+  )
+}
+
+# What areas and symbols are worth, by their codes or names; of several periods the last.
+layer_facts <- function(layer, panels) {
+  keys <- layer$codes %||% layer$names
+  if (is.null(keys)) return(NULL)
+  now <- in_panel(layer, length(layer$panels))
+  list(
+    legend = layer$legend,
+    period = if (length(layer$panels)) panels[length(panels)],
+    breaks = if (!is.null(now$breaks)) I(now$breaks[is.finite(now$breaks)]),
+    labels = I(as.character(now$labels)),
+    keys = I(ifelse(is.na(keys), "", keys)),
+    class = if (layer$kind == "areas") I(now$class),
+    numbers = if (!is.null(now$numbers)) I(now$numbers)
+  )
+}
+
+# ---- the file ------------------------------------------------------------------------------------
+
+# Beside the first output: one record for each map of a sheet.
+record_path <- function(files) {
+  paste0(sub("[.][^./\\\\]*$", "", files[1]), ".record.json")
+}
+
+read_record <- function(path) {
+  if (!file.exists(path) || file.size(path) > record_bytes) return(NULL)
+  record <- tryCatch(jsonlite::read_json(path), error = function(e) NULL)
+  if (is.list(record) && identical(record$record, record_version)) record
+}
+record_bytes <- 2e8
+
+write_record <- function(record, path) {
+  text <- jsonlite::toJSON(record, auto_unbox = TRUE, null = "null", na = "null", digits = NA,
+                           pretty = 1)
+  write_whole(path, function(part) write_lines(as.character(text), part), "json")
+}
+
+# Is what a record tells of still so: the same files in and out, the same program and values?
+is_current <- function(record, values, inputs, files) {
+  if (is.null(record) || is.null(inputs) || !all(file.exists(c(inputs, files)))) return(FALSE)
+  same <- function(known, paths) {
+    known <- vapply(known, function(f) paste(f$file, f$bytes, f$sha256), "")
+    now <- vapply(file_facts(paths), function(f) paste(f$file, f$bytes, f$sha256), "")
+    identical(sort(known), sort(now))
+  }
+  identical(record$program, program_facts()) &&
+    identical(as.character(unlist(record$values)), as.character(unlist(values))) &&
+    same(record$inputs, inputs) && same(record$outputs, files)
+}
+
+# ---- what changed --------------------------------------------------------------------------------
+
+# A list of `kind`, `what` in words, and figures; `old` and `new` are records.
+compare_records <- function(old, new) {
+  if (is.null(old)) return(list())
+  as.list(c(
+    changed_inputs(old$inputs, new$inputs),
+    unlist(lapply(seq_along(new$layers), function(i) {
+      if (i <= length(old$layers)) changed_layer(old$layers[[i]], new$layers[[i]])
+    }), recursive = FALSE),
+    changed_warnings(old$warnings, new$warnings)
+  ))
+}
+
+change <- function(kind, what, ...) list(list(kind = kind, what = what, ...))
+
+changed_inputs <- function(old, new) {
+  facts <- function(list, field) {
+    stats::setNames(vapply(list, `[[`, "", field), vapply(list, `[[`, "", "file"))
+  }
+  was <- facts(old, "sha256")
+  is <- facts(new, "sha256")
+  other <- names(is)[names(is) %in% names(was) & is != was[names(is)]]
+  late <- other[facts(new, "modified")[other] < facts(old, "modified")[other]]
+  c(
+    if (length(other)) {
+      change("inputs", sprintf("New contents: %s.", list_words(other, Inf)), files = I(other))
+    },
+    if (length(late)) {
+      change(
+        "older",
+        sprintf("Older than what was read before: %s.", list_words(late, Inf)),
+        files = I(late)
+      )
+    }
+  )
+}
+
+changed_layer <- function(old, new) {
+  keys <- as.character(unlist(new$keys))
+  before <- as.character(unlist(old$keys))
+  gone <- setdiff(before, keys)
+  come <- setdiff(keys, before)
+  legend <- new$legend %||% "The map"
+  said <- function(list, word, kind) {
+    if (!length(list)) return(NULL)
+    change(
+      kind,
+      sprintf("%s: %s %s: %s.", legend, count_words(length(list), "area"), word,
+              list_words(list)),
+      keys = I(list), count = length(list)
+    )
+  }
+  c(
+    said(gone, "gone", "gone"),
+    said(come, "new", "new"),
+    changed_classes(old, new, legend),
+    changed_breaks(old, new, legend),
+    changed_total(old, new, legend)
+  )
+}
+
+# Lists of JSON as vectors; null is NA.
+flat <- function(list) {
+  vapply(list, function(v) if (is.null(v)) NA_real_ else as.numeric(v), 0)
+}
+
+changed_classes <- function(old, new, legend) {
+  if (is.null(old$class) || is.null(new$class)) return(NULL)
+  at <- match(unlist(new$keys), unlist(old$keys))
+  was <- flat(old$class)[at]
+  is <- flat(new$class)
+  other <- which(!is.na(at) & was != is)
+  if (!length(other)) return(NULL)
+  lost <- sum(is[other] == 0)
+  change(
+    "class",
+    sprintf(
+      "%s: %s of %d in another class%s: %s.",
+      legend,
+      count_words(length(other), "area"),
+      sum(!is.na(at)),
+      if (lost) sprintf(", %d of them without data now", lost) else "",
+      list_words(as.character(unlist(new$keys))[other])
+    ),
+    keys = I(as.character(unlist(new$keys))[other]),
+    count = length(other),
+    share = length(other) / sum(!is.na(at))
+  )
+}
+
+changed_breaks <- function(old, new, legend) {
+  was <- flat(old$breaks)
+  is <- flat(new$breaks)
+  if (isTRUE(all.equal(was, is))) return(NULL)
+  words <- function(v) paste(format(v, digits = 6, trim = TRUE), collapse = ", ")
+  change(
+    "breaks",
+    sprintf("%s: breaks are %s; they were %s.", legend, words(is), words(was)),
+    before = I(was), after = I(is)
+  )
+}
+
+changed_total <- function(old, new, legend) {
+  was <- sum(flat(old$numbers), na.rm = TRUE)
+  is <- sum(flat(new$numbers), na.rm = TRUE)
+  if (is.null(old$numbers) || isTRUE(all.equal(was, is))) return(NULL)
+  share <- if (was != 0) is / was - 1 else NA_real_
+  change(
+    "total",
+    sprintf(
+      "%s: the sum is %s; it was %s%s.",
+      legend,
+      format(signif(is, 6), big.mark = ","),
+      format(signif(was, 6), big.mark = ","),
+      if (is.na(share)) "" else sprintf(" (%+.1f %%)", 100 * share)
+    ),
+    before = was, after = is, share = share
+  )
+}
+
+changed_warnings <- function(old, new) {
+  fresh <- setdiff(
+    vapply(new, function(w) w$what, ""),
+    vapply(old, function(w) w$what, "")
+  )
+  if (!length(fresh)) return(NULL)
+  change("warnings", sprintf("New warnings: %s", paste(fresh, collapse = " ")), warnings = I(fresh))
+}
+
+# ---- what may not change -------------------------------------------------------------------------
+
+# The rules of a sheet (`fail_if`) that a build breaks, in words.
+broken_rules <- function(rules, record, changes) {
+  of <- function(kind) Filter(function(c) c$kind == kind, changes)
+  most <- function(kind, field) {
+    max(0, vapply(of(kind), function(c) abs(c[[field]]), 0), na.rm = TRUE)
+  }
+  lost <- max(0, vapply(record$layers, function(l) {
+    if (length(l$class)) mean(flat(l$class) == 0) else 0
+  }, 0))
+  found <- list(
+    gone = most("gone", "count"),
+    new = most("new", "count"),
+    class_changed = most("class", "share"),
+    total_changed = most("total", "share"),
+    no_data = lost,
+    older = length(of("older"))
+  )
+  broken <- Filter(function(name) found[[name]] > rules[[name]], names(rules))
+  vapply(broken, function(name) {
+    sprintf("`%s` is %s, and %s may be", name, signif(found[[name]], 3), format(rules[[name]]))
+  }, "", USE.NAMES = FALSE)
+}

@@ -1,0 +1,232 @@
+# The daily run: named values, a map for each of several, what has changed since the last time, and
+# all that make and cron need.
+
+# A made-up island of twelve squares in three regions, with a table of counts.
+island <- function(sheet = character(), counts = seq(10, 120, by = 10)) {
+  folder <- tempfile("ochre-island-")
+  dir.create(folder)
+  squares <- vapply(1:12, function(k) {
+    x <- (k - 1) %% 4
+    y <- (k - 1) %/% 4
+    sprintf(
+      paste0(
+        "{\"type\":\"Feature\",\"properties\":{\"code\":\"0%d\",\"region\":\"%s\"},\"geometry\":",
+        "{\"type\":\"Polygon\",\"coordinates\":[[[%d,%d],[%d,%d],[%d,%d],[%d,%d],[%d,%d]]]}}"
+      ),
+      100 + k, c("North Bay", "\u00d6st", "South/West")[y + 1],
+      x, y, x + 1, y, x + 1, y + 1, x, y + 1, x, y
+    )
+  }, "")
+  text <- sprintf("{\"type\":\"FeatureCollection\",\"features\":[%s]}",
+                  paste(squares, collapse = ","))
+  writeLines(enc2utf8(text), file.path(folder, "island.geojson"), useBytes = TRUE)
+  write_counts(folder, counts)
+  writeLines(enc2utf8(c(
+    "ochre: 1", "title: Cases in $(region), $(year)", "values: {year: 2031, low: 0}",
+    "each: {region: {file: island.geojson, column: region}}",
+    "tables:",
+    "  areas:", "    - read_boundaries: {file: island.geojson}",
+    "    - keep_where: {column: region, is: $(region)}",
+    "  cases:", "    - read_statistics: {file: counts.csv}",
+    "  joined:",
+    "    - join_statistics: {boundaries: areas, statistics: cases, by: {code: code}}",
+    "layers:", "  - shade_areas: {data: joined, value: cases, legend: Cases}",
+    "publish: [$(region)-$(year).html, $(region)-$(year).svg]", sheet
+  )), file.path(folder, "map.ochre.yml"), useBytes = TRUE)
+  folder
+}
+write_counts <- function(folder, counts) {
+  lines <- sprintf("0%d,%s", 100 + seq_along(counts), counts)
+  writeLines(c("code,cases", lines), file.path(folder, "counts.csv"))
+}
+build <- function(folder, ..., env = character()) {
+  processx::run(
+    "Rscript", c(command_file(), "build", "map.ochre.yml", ...),
+    wd = folder, error_on_status = FALSE, encoding = "UTF-8",
+    env = c("current", R_LIBS = Sys.getenv("R_LIBS"), env)
+  )
+}
+command_file <- function() system.file("bin", "ochre", package = "ochre")
+made <- function(folder) sort(list.files(folder, "[.](html|svg)$"))
+hashes <- function(folder) unname(tools::md5sum(file.path(folder, made(folder))))
+
+test_that("a map is made for each value, at once or in turn, and one that fails is named", {
+  folder <- island()
+  one <- build(folder)
+  expect_identical(one$status, 0L)
+  names <- c("north-bay", "ost", "south-west")
+  expect_identical(made(folder), sort(c(outer(names, c("-2031.html", "-2031.svg"), paste0))))
+  expect_length(strsplit(one$stdout, "\n")[[1]], 6)
+  expect_match(one$stderr, "3 of 3 maps made.", fixed = TRUE)
+  title <- xml2::xml_text(xml2::xml_find_first(
+    xml2::read_html(file.path(folder, "ost-2031.html")), "//title"
+  ))
+  expect_identical(title, "Cases in \u00d6st, 2031")
+  # Two processes make the very same files.
+  before <- hashes(folder)
+  two <- build(folder, "--jobs", "2", "--fresh", "--json", "--quiet")
+  expect_identical(hashes(folder), before)
+  expect_identical(two$stderr, "")
+  said <- jsonlite::fromJSON(two$stdout, simplifyVector = FALSE)
+  expect_identical(said$made, 3L)
+  expect_identical(unlist(lapply(said$maps, function(m) m$values$region)),
+                   c("North Bay", "\u00d6st", "South/West"))
+  # The counts of one region are gone: its map fails, the others are made.
+  write_counts(folder, c(seq(10, 40, by = 10), rep(NA, 4), seq(90, 120, by = 10)))
+  cat("fail_if: {no_data: 0.5}\n", file = file.path(folder, "map.ochre.yml"), append = TRUE)
+  for (jobs in c("1", "2")) {
+    three <- build(folder, "--jobs", jobs, "--fresh", "--json")
+    expect_identical(three$status, 1L)
+    said <- jsonlite::fromJSON(three$stdout, simplifyVector = FALSE)
+    expect_identical(c(said$made, said$failed), c(2L, 1L))
+    expect_identical(said$maps[[2]]$error$kind, "limit")
+    expect_match(three$stderr, "failed: `\u00d6st`.", fixed = TRUE)
+  }
+})
+
+test_that("values come from the sheet, the environment and the command, in that order", {
+  folder <- island()
+  title <- function(...) {
+    unlink(list.files(folder, "[.]html$", full.names = TRUE))
+    run <- build(folder, "--set", "region=\u00d6st", "--to", "one.html", ...)
+    expect_identical(run$status, 0L)
+    xml2::xml_text(xml2::xml_find_first(
+      xml2::read_html(file.path(folder, "one.html")), "//title"
+    ))
+  }
+  expect_identical(title(), "Cases in \u00d6st, 2031")
+  expect_identical(title(env = c(OCHRE_VALUE_YEAR = "2032")), "Cases in \u00d6st, 2032")
+  expect_identical(
+    title("--set", "year=2033", env = c(OCHRE_VALUE_YEAR = "2032")),
+    "Cases in \u00d6st, 2033"
+  )
+  sheet <- file.path(folder, "map.ochre.yml")
+  faults <- list(
+    list(yaer = 1), list(year = "soon"), list(1), list(year = NA), list(region = "\u00d6st", x = 2)
+  )
+  for (values in faults) {
+    expect_error(suppressMessages(read_sheet(sheet, values)), class = "ochre_error_argument")
+  }
+  expect_error(read_sheet(sheet), "not said which", class = "ochre_error_sheet")
+  expect_named(suppressMessages(read_sheets(sheet)), c("North Bay", "\u00d6st", "South/West"))
+  # What is no name, two maps of one file, and `each` that cannot be read.
+  lines <- readLines(sheet, encoding = "UTF-8")
+  wrong <- list(
+    sub("$(year)", "$(yaer)", lines, fixed = TRUE),
+    sub("^each: .*", "each: {region: [A b, a-b]}", lines),
+    sub("^each: .*", "each: {region: [], year: [1]}", lines),
+    sub("^each: .*", "each: region", lines),
+    sub("^each: .*", "each: {region: {file: island.geojson, column: nothing}}", lines),
+    sub("^values: .*", "values: [1, 2]", lines)
+  )
+  for (text in wrong) {
+    writeLines(enc2utf8(text), sheet, useBytes = TRUE)
+    expect_error(suppressMessages(read_sheets(sheet)), class = "ochre_error")
+  }
+  writeLines(enc2utf8(sub("^publish: .*", "publish: [one.html]", lines)), sheet, useBytes = TRUE)
+  run <- build(folder)
+  expect_identical(run$status, 1L)
+  expect_match(run$stderr, "3 maps would all be written into `one.html`", fixed = TRUE)
+})
+
+test_that("what has not changed is kept, and what has is said", {
+  folder <- island()
+  first <- build(folder, "--set", "region=\u00d6st")
+  before <- hashes(folder)
+  modified <- file.mtime(file.path(folder, made(folder)))
+  again <- build(folder, "--set", "region=\u00d6st")
+  expect_identical(again$stdout, first$stdout)
+  expect_match(again$stderr, "Nothing has changed")
+  # Warnings are said again, though nothing is made.
+  warnings <- function(run) grep("^warning", strsplit(run$stderr, "\n")[[1]], value = TRUE)
+  expect_identical(warnings(again), warnings(first))
+  expect_gt(length(warnings(first)), 0)
+  expect_identical(file.mtime(file.path(folder, made(folder))), modified)
+  # An output that was spoilt is made again.
+  writeLines("spoilt", file.path(folder, "ost-2031.svg"))
+  build(folder, "--set", "region=\u00d6st")
+  expect_identical(hashes(folder), before)
+  # Another number, a code that is gone, another that is new.
+  write_counts(folder, c(10, 20, 30, 40, 50, 60, 7000, 80))
+  run <- build(folder, "--set", "region=\u00d6st", "--json")
+  expect_match(run$stderr, "Changed: New contents: `./counts.csv`.", fixed = TRUE)
+  changed <- jsonlite::fromJSON(run$stdout, simplifyVector = FALSE)$maps[[1]]$changed
+  kinds <- vapply(changed, function(c) c$kind, "")
+  expect_setequal(kinds, c("inputs", "breaks", "total", "class", "warnings"))
+  total <- changed[[match("total", kinds)]]
+  expect_equal(c(total$before, total$after), c(260, 7190))
+  record <- jsonlite::read_json(file.path(folder, "ost-2031.record.json"))
+  expect_identical(
+    vapply(record$outputs, function(o) o$sha256, ""),
+    vapply(file.path(folder, c("ost-2031.html", "ost-2031.svg")), function(f) {
+      digest::digest(f, "sha256", file = TRUE)
+    }, "", USE.NAMES = FALSE)
+  )
+  # A broken or foreign record is none.
+  for (text in c("{", "{\"record\": 1}")) {
+    writeLines(text, file.path(folder, "ost-2031.record.json"))
+    expect_identical(build(folder, "--set", "region=\u00d6st")$status, 0L)
+  }
+})
+
+test_that("a limit that is broken leaves the files of before", {
+  folder <- island("fail_if: {gone: 0, class_changed: 0.9, total_changed: 0.2, older: 0}")
+  at <- c("--set", "region=North Bay")
+  expect_identical(do.call(build, as.list(c(folder, at)))$status, 0L)
+  before <- hashes(folder)
+  counts <- seq(10, 120, by = 10)
+  write_counts(folder, 3 * counts)
+  run <- do.call(build, as.list(c(folder, at, "--json")))
+  expect_identical(run$status, 1L)
+  expect_match(run$stderr, "`total_changed` is 2, and 0.2 may be", fixed = TRUE)
+  expect_identical(jsonlite::fromJSON(run$stdout)$error$kind, "limit")
+  expect_identical(hashes(folder), before)
+  # A file of yesterday that arrives late.
+  write_counts(folder, counts + 1)
+  Sys.setFileTime(file.path(folder, "counts.csv"), Sys.time() - 90000)
+  run <- do.call(build, as.list(c(folder, at)))
+  expect_match(run$stderr, "`older` is 1, and 0 may be", fixed = TRUE)
+  Sys.setFileTime(file.path(folder, "counts.csv"), Sys.time())
+  expect_identical(do.call(build, as.list(c(folder, at)))$status, 0L)
+  expect_false(identical(hashes(folder), before))
+})
+
+test_that("a log holds what was said, also what went wrong, and a PDF has no date in it", {
+  folder <- island()
+  run <- build(folder, "--set", "region=\u00d6st", "--to", "a.pdf", "--quiet", "--log", "l.txt")
+  expect_identical(c(run$status, nchar(run$stderr)), c(0L, 0L))
+  one <- tools::md5sum(file.path(folder, "a.pdf"))
+  Sys.sleep(1.1)
+  build(folder, "--set", "region=\u00d6st", "--to", "a.pdf", "--fresh", "--log", "l.txt")
+  expect_identical(tools::md5sum(file.path(folder, "a.pdf")), one)
+  build(folder, "--set", "yaer=1", "--log", "l.txt")
+  lines <- readLines(file.path(folder, "l.txt"), encoding = "UTF-8")
+  expect_true(all(grepl("^20[0-9-]{8}T[0-9:]{8}[+-][0-9]{4} (INFO|WARN|ERROR) ", lines)))
+  expect_match(lines[length(lines)], "ERROR .*no value `yaer`")
+  run <- build(folder, "--set", "region=\u00d6st", "--log", "nowhere/l.txt")
+  expect_identical(run$status, 1L)
+  expect_match(run$stderr, "nowhere/l.txt")
+  # What is written into a file has no bars and no colours.
+  expect_no_match(run$stderr, "\033|\r")
+})
+
+test_that("two runs of one sheet do not meet", {
+  folder <- island()
+  start <- function() {
+    processx::process$new(
+      "Rscript", c(command_file(), "build", "map.ochre.yml", "--fresh"),
+      wd = folder, stdout = "|", stderr = "|",
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+    )
+  }
+  runs <- lapply(1:2, function(i) start())
+  for (run in runs) run$wait(60000)
+  expect_identical(vapply(runs, function(r) r$get_exit_status(), 0L), c(0L, 0L))
+  said <- vapply(runs, function(r) r$read_all_error(), "")
+  expect_length(grep("Waiting for another run", said), 1)
+  # One that was killed holds nothing back.
+  killed <- start()
+  Sys.sleep(0.8)
+  killed$kill()
+  expect_identical(build(folder, "--fresh")$status, 0L)
+})
