@@ -7,6 +7,8 @@ commands <- list(
   audit = "say what the joins of a sheet matched and what not",
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
+  check = "say all that is wrong with a sheet and its data",
+  doctor = "say what is installed and what is missing",
   verbs = "list what a sheet may say, or explain one verb",
   demo = "copy the demo of Orvane to a folder and build it",
   `serve-demo` = "serve stand-in tiles and places of Orvane on this machine"
@@ -25,6 +27,8 @@ command_examples <- list(
     "ochre build regions.ochre.yml --set year=2031 --jobs 2",
     "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
+  check = "ochre check map.ochre.yml --set year=2032",
+  doctor = "ochre doctor",
   verbs = c(
     "ochre verbs",
     "ochre verbs shade_areas"
@@ -95,6 +99,8 @@ dispatch <- function(args) {
     audit = command_audit(args[-1]),
     suggest = command_suggest(args[-1]),
     build = command_build(args[-1]),
+    check = command_check(args[-1]),
+    doctor = command_doctor(args[-1]),
     verbs = command_verbs(args[-1]),
     demo = command_demo(args[-1]),
     `serve-demo` = command_serve_demo(args[-1])

@@ -60,33 +60,73 @@ page_document <- function(title, plans, body, first_style) {
   folder <- viewer_folder()
   script <- read_text(file.path(folder, "ochre-view.js"))
   style <- paste0(
-    "html,body{height:100%;margin:0}",
+    whole_page_style,
     read_text(file.path(folder, "ochre-view.css")),
     paste(first_style, collapse = "")
   )
+  hash <- function(text) sprintf("'sha256-%s'", source_hash(text))
+  head <- list(
+    title = title, locale = plans[[1]]$locale,
+    policy = page_policy(plans, hash(script), hash(style)),
+    lines = paste0("<style>", style, "</style>")
+  )
+  html_document(head, c(body, paste0("<script>", script, "</script>")))
+}
+
+whole_page_style <- "html,body{height:100%;margin:0}"
+
+# A page of a folder: script, style and data are files beside it. `beside` names them, and the
+# picture for social cards.
+site_page <- function(plan, beside) {
+  attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
+  style <- paste0(whole_page_style, first_style(plan))
+  meta <- sprintf(
+    "<meta property=\"og:%s\" content=\"%s\">",
+    c("title", "description", "image", "type"),
+    attribute(c(plan$title, plan$alt, beside$card, "website"))
+  )
+  head <- list(
+    title = plan$title, locale = plan$locale,
+    policy = page_policy(
+      list(plan), "'self'", sprintf("'self' 'sha256-%s'", source_hash(style))
+    ),
+    lines = c(
+      meta,
+      sprintf("<link rel=\"stylesheet\" href=\"%s\">", attribute(beside$style)),
+      paste0("<style>", style, "</style>")
+    )
+  )
+  scripts <- sprintf(
+    "<script src=\"%s\" defer></script>", attribute(c(beside$data, beside$script))
+  )
+  html_document(head, c(page_first(plan), scripts))
+}
+
+# `head` has `title`, `locale`, `policy` and further `lines`.
+html_document <- function(head, body) {
   attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
   html <- c(
     "<!DOCTYPE html>",
-    sprintf("<html lang=\"%s\">", attribute(plans[[1]]$locale)),
+    sprintf("<html lang=\"%s\">", attribute(head$locale)),
     "<head>",
     "<meta charset=\"utf-8\">",
     sprintf(
       "<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">",
-      attribute(page_policy(plans, script, style))
+      attribute(head$policy)
     ),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    sprintf("<title>%s</title>", htmltools::htmlEscape(title)),
-    paste0("<style>", style, "</style>"),
+    sprintf("<title>%s</title>", htmltools::htmlEscape(head$title)),
+    head$lines,
     "</head>",
     "<body>",
     body,
-    paste0("<script>", script, "</script>"),
     "</body>",
     "</html>"
   )
   enc2utf8(html)
 }
 
+# `script` and `style` are what may run and dress the page.
 page_policy <- function(plans, script, style) {
   origins <- function(of) sort(unique(unlist(lapply(plans, of))))
   list_origins <- function(what, of) {
@@ -95,11 +135,11 @@ page_policy <- function(plans, script, style) {
   }
   sprintf(
     paste0(
-      "default-src 'none'; script-src 'sha256-%s'; style-src 'sha256-%s';%s%s ",
+      "default-src 'none'; script-src %s; style-src %s;%s%s ",
       "base-uri 'none'; form-action 'none'"
     ),
-    source_hash(script),
-    source_hash(style),
+    script,
+    style,
     list_origins("img-src", function(p) c("data:", picture_origins(p))),
     list_origins("connect-src", function(p) asked_origins(p$page))
   )

@@ -1,4 +1,5 @@
-# A sheet that is printed in a chunk of R Markdown or Quarto is its map.
+# A sheet that is printed is its map: in a chunk of R Markdown or Quarto, and in the viewer of an
+# editor.
 
 #' Maps in R Markdown and Quarto
 #'
@@ -54,4 +55,12 @@ knit_figure <- function(plan, options) {
     dpi = if (kind == "png") 2 * (options$dpi %||% 96) else 200
   )
   knitr::knit_print(knitr::include_graphics(path), options = options)
+}
+
+# At the console a sheet is said in words, and its map is shown where somebody sits there.
+#' @export
+print.ochre_sheet <- function(x, ..., view = interactive()) {
+  cat(format(x), sep = "\n")
+  if (view && length(x$layers)) print(as_page(x))
+  invisible(x)
 }

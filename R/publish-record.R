@@ -61,7 +61,7 @@ new_record <- function(made, files) {
     })),
     layers = I(Filter(Negate(is.null), lapply(plan$layers, layer_facts, panels = plan$panels))),
     warnings = I(made$warnings),
-    outputs = I(file_facts(files))
+    outputs = I(file_facts(files_in(files)))
   )
 }
 
@@ -85,7 +85,14 @@ layer_facts <- function(layer, panels) {
 
 # Beside the first output: one record for each map of a sheet.
 record_path <- function(files) {
-  paste0(sub("[.][^./\\\\]*$", "", files[1]), ".record.json")
+  paste0(sub("[.][^./\\\\]*$", "", sub("[/\\\\]+$", "", files[1])), ".record.json")
+}
+
+# Of a folder all that is in it.
+files_in <- function(paths) {
+  unlist(lapply(paths, function(path) {
+    if (dir.exists(path)) list.files(path, full.names = TRUE) else path
+  }))
 }
 
 read_record <- function(path) {
@@ -111,7 +118,7 @@ is_current <- function(record, values, inputs, files) {
   }
   identical(record$program, program_facts()) &&
     identical(as.character(unlist(record$values)), as.character(unlist(values))) &&
-    same(record$inputs, inputs) && same(record$outputs, files)
+    same(record$inputs, inputs) && same(record$outputs, files_in(files))
 }
 
 # ---- what changed --------------------------------------------------------------------------------

@@ -5,8 +5,8 @@
 #' @param sheet A sheet from [map_sheet()], a plan from [resolve_sheet()], or two linked maps from
 #'   [link_maps()], which are a page only.
 #' @param file Where to: a path that ends in `.html` (one page that needs no server and no
-#'   network), `.png`, `.svg` or `.pdf`. An existing file is replaced only when the new one is
-#'   complete.
+#'   network), `.png`, `.svg` or `.pdf`, or in a slash for a folder ([publish_folder()]). An
+#'   existing file is replaced only when the new one is complete.
 #' @param width,height Size of a figure in inches: one number each; `NULL` (default) as
 #'   [figure_style()] says, 8 inches wide and as high as the map's shape asks for. Pages fit
 #'   themselves to the reader's screen.
@@ -29,6 +29,10 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
   check_number(height, "height", min = 1, max = 100, null = TRUE)
   check_number(dpi, "dpi", min = 30, max = 1200)
   kind <- publish_kind(file)
+  if (kind == "folder") {
+    publish_folder(sheet, file)
+    return(invisible(file))
+  }
   bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
   if (inherits(sheet, "ochre_linked")) return(publish_linked(sheet, file, kind, bytes))
   plan <- resolve_sheet(sheet)
@@ -69,13 +73,18 @@ publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()
 
 publish_kinds <- c("html", "png", "svg", "pdf")
 
+# A path that ends in a slash is a folder.
 publish_kind <- function(file, call = rlang::caller_env()) {
+  if (grepl("[/\\\\]$", file)) return("folder")
   kind <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   if (!kind %in% publish_kinds) {
     ochre_abort(
       "file",
       sprintf("`%s` does not end in a format that Ochre writes.", file),
-      sprintf("End it in %s.", list_words(paste0(".", publish_kinds), mark = "`")),
+      sprintf(
+        "End it in %s, or in a slash for a folder.",
+        list_words(paste0(".", publish_kinds), mark = "`")
+      ),
       file = file,
       call = call
     )

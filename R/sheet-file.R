@@ -29,23 +29,29 @@ read_sheet <- function(file, values = list()) {
   text <- load_sheet(file, check_values(values))
   content <- text$content
   tables <- make_tables(text)
-  about <- content[intersect(names(content), sheet_words)]
-  sheet <- in_sheet(text, list(), about, do.call(map_sheet, about))
-  for (i in seq_along(content$layers)) {
-    verb <- names(content$layers[[i]])
-    place <- list("layers", i, verb)
-    arguments <- layer_arguments(text, place, content$layers[[i]][[1]], tables)
-    sheet <- in_sheet(text, place, arguments, run_verb(verb, c(list(sheet = sheet), arguments)))
-    if (length(sheet$layers)) {
-      sheet$layers[[length(sheet$layers)]]$written <- sheet$layers[[
-        length(sheet$layers)
-      ]]$written %||% place
-    }
-  }
+  sheet <- bare_sheet(text)
+  for (i in seq_along(content$layers)) sheet <- add_layer(sheet, text, i, tables)
   structure(
     sheet, publish = own_targets(text), budget = content$budget,
     audits = audits_of(tables), text = text
   )
+}
+
+bare_sheet <- function(text) {
+  about <- text$content[intersect(names(text$content), sheet_words)]
+  in_sheet(text, list(), about, do.call(map_sheet, about))
+}
+
+# The sheet with what stands at a place among its layers.
+add_layer <- function(sheet, text, i, tables) {
+  entry <- text$content$layers[[i]]
+  verb <- names(entry)
+  place <- list("layers", i, verb)
+  arguments <- layer_arguments(text, place, entry[[1]], tables)
+  sheet <- in_sheet(text, place, arguments, run_verb(verb, c(list(sheet = sheet), arguments)))
+  last <- length(sheet$layers)
+  if (last) sheet$layers[[last]]$written <- sheet$layers[[last]]$written %||% place
+  sheet
 }
 
 sheet_words <- c(
@@ -272,44 +278,51 @@ own_targets <- function(text) file.path(dirname(text$file), unlist(text$content$
 # `on_join` sees the name of the table and the arguments of each join before it is made, and may
 # change them.
 make_tables <- function(text, on_join = function(name, arguments) arguments) {
-  content <- text$content
   tables <- list()
-  for (name in names(content$tables)) {
-    table <- NULL
-    steps <- content$tables[[name]]
-    for (i in seq_along(steps)) {
-      verb <- names(steps[[i]])
-      place <- list("tables", name, i, verb)
-      arguments <- steps[[i]][[1]]
-      main <- main_argument(verb)
-      for (other in setdiff(intersect(names(arguments), table_arguments), main)) {
-        arguments[[other]] <- tables[[arguments[[other]]]]
-      }
-      for (list in intersect(c("text", "sum"), names(arguments))) {
-        arguments[[list]] <- unlist(arguments[[list]])
-      }
-      if (startsWith(verb, "read_")) {
-        arguments$file <- beside(text$file, arguments$file)
-        request <- arguments$request
-        if (!is.null(request)) {
-          arguments$request <- in_sheet(
-            text,
-            c(place, "request"),
-            request,
-            run_verb("service_request", request)
-          )
-        }
-      } else if (verb == "join_statistics") {
-        arguments <- on_join(name, arguments)
-      } else {
-        arguments <- c(stats::setNames(list(table), main), arguments)
-      }
-      table <- in_sheet(text, place, arguments, run_verb(verb, arguments))
-    }
-    tables[[name]] <- table
-    signal_progress("Making tables", length(tables), length(content$tables))
+  names <- names(text$content$tables)
+  for (name in names) {
+    tables[[name]] <- make_table(text, name, tables, on_join)
+    signal_progress("Making tables", length(tables), length(names))
   }
   tables
+}
+
+# One table, from those before it.
+make_table <- function(text, name, tables, on_join = function(name, arguments) arguments) {
+  table <- NULL
+  steps <- text$content$tables[[name]]
+  for (i in seq_along(steps)) {
+    verb <- names(steps[[i]])
+    place <- list("tables", name, i, verb)
+    arguments <- steps[[i]][[1]]
+    main <- main_argument(verb)
+    for (other in setdiff(intersect(names(arguments), table_arguments), main)) {
+      arguments[[other]] <- tables[[arguments[[other]]]]
+    }
+    for (list in intersect(c("text", "sum"), names(arguments))) {
+      arguments[[list]] <- unlist(arguments[[list]])
+    }
+    if (startsWith(verb, "read_")) {
+      arguments <- reading_arguments(text, place, arguments)
+    } else if (verb == "join_statistics") {
+      arguments <- on_join(name, arguments)
+    } else {
+      arguments <- c(stats::setNames(list(table), main), arguments)
+    }
+    table <- in_sheet(text, place, arguments, run_verb(verb, arguments))
+  }
+  table
+}
+
+reading_arguments <- function(text, place, arguments) {
+  arguments$file <- beside(text$file, arguments$file)
+  request <- arguments$request
+  if (!is.null(request)) {
+    arguments$request <- in_sheet(
+      text, c(place, "request"), request, run_verb("service_request", request)
+    )
+  }
+  arguments
 }
 
 # What a verb calls the table that it works on, and the names of arguments that are other tables.

@@ -156,9 +156,3 @@ area_words <- function(layer) {
   ramp <- if (length(layer$ramp) > 1) "of own colours" else layer$ramp %||% "by default"
   sprintf(" of `%s`, %s %s, ramp %s", layer$value, layer$steps$method, classes, ramp)
 }
-
-#' @export
-print.ochre_sheet <- function(x, ...) {
-  cat(format(x), sep = "\n")
-  invisible(x)
-}

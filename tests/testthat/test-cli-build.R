@@ -230,3 +230,63 @@ test_that("two runs of one sheet do not meet", {
   killed$kill()
   expect_identical(build(folder, "--fresh")$status, 0L)
 })
+
+test_that("a check says all faults of sheet and data at once, and writes nothing", {
+  folder <- island()
+  sheet <- file.path(folder, "map.ochre.yml")
+  before <- list.files(folder)
+  check <- function(...) {
+    processx::run(
+      "Rscript", c(command_file(), "check", "map.ochre.yml", ...), wd = folder,
+      error_on_status = FALSE, encoding = "UTF-8",
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+    )
+  }
+  fine <- check()
+  expect_identical(fine$status, 0L)
+  expect_match(fine$stdout, "map.ochre.yml: 0 errors, 2 warnings.", fixed = TRUE)
+  expect_identical(check("--strict")$status, 1L)
+  # Faults of three kinds, in two tables and a layer, and what stands on a table that failed.
+  writeLines(c(
+    "ochre: 1", "title: T", "tables:",
+    "  lost:", "    - read_boundaries: {file: nowhere.geojson}",
+    "  on_lost:", "    - merge_areas: {by: region}",
+    "  areas:", "    - read_boundaries: {file: island.geojson}",
+    "    - rate_per: {count: cases, population: people}",
+    "  whole:", "    - read_boundaries: {file: island.geojson}",
+    "layers:",
+    "  - shade_areas: {data: lost, value: share}",
+    "  - shade_areas: {data: whole, value: shaer}",
+    "  - shade_areas: {data: whole, legend: Land}",
+    "publish: [map.html]"
+  ), sheet)
+  text <- readLines(sheet)
+  writeLines(text[!grepl("on_lost|merge_areas", text)], sheet)
+  found <- sheet_findings(sheet)
+  expect_identical(found$severity, rep("error", 3))
+  expect_identical(found$kind, c("file", "column", "column"))
+  expect_identical(found$line, c(5L, 8L, 13L))
+  run <- check("--json")
+  expect_identical(run$status, 1L)
+  said <- jsonlite::fromJSON(run$stdout)
+  expect_identical(said$findings[c("severity", "kind", "line")],
+                   as.data.frame(found[c("severity", "kind", "line")]))
+  # Faults of the file itself, each with its line.
+  writeLines(c(text, "titel: x", "budgte: y"), sheet)
+  found <- sheet_findings(sheet)
+  expect_identical(nrow(found), 2L)
+  expect_true(all(found$severity == "error" & !is.na(found$line)))
+  expect_identical(list.files(folder), before)
+  expect_error(sheet_findings(file.path(folder, "no.yml")), class = "ochre_error_file")
+})
+
+test_that("the doctor names every package that is wanted, and how to get what is missing", {
+  run <- processx::run("Rscript", c(command_file(), "doctor"),
+                       env = c("current", R_LIBS = Sys.getenv("R_LIBS")))
+  wanted <- utils::packageDescription("ochre")$Suggests
+  wanted <- trimws(sub("[(].*", "", strsplit(gsub("\n", "", wanted), ",")[[1]]))
+  for_tests <- c("codetools", "processx", "rmarkdown", "RPostgres", "testthat", "webfakes",
+                 "writexl")
+  for (package in setdiff(wanted, for_tests)) expect_match(run$stdout, package, fixed = TRUE)
+  expect_match(run$stdout, "Nothing is missing|install.packages")
+})

@@ -66,18 +66,33 @@ function* mounting(root: HTMLElement, given: unknown, { level = 1 }: Setting): W
 declare global {
   interface Window {
     ochreMap?: { mount: typeof mount; mountLinked: typeof mountLinked };
+    // Pieces of plans: of which map, which piece, its text.
+    ochreParts?: [string, number, string][];
   }
+}
+
+// The plans that a page holds: each within it, or in files beside it that hand on pieces of text.
+function* plansOf(): Generator<[id: string, text: string]> {
+  for (const data of document.querySelectorAll<HTMLScriptElement>("script[data-map]"))
+    yield [data.dataset["map"] ?? "", data.textContent ?? ""];
+  const pieces = new Map<string, string[]>();
+  for (const [id, at, text] of window.ochreParts ?? []) {
+    const list = pieces.get(id) ?? [];
+    list[at] = text;
+    pieces.set(id, list);
+  }
+  for (const [id, list] of pieces) yield [id, list.join("")];
 }
 
 // The maps of a page of its own; the still pictures are painted before anything else is done.
 function start(): void {
   const { signal } = new AbortController();
-  const maps = [...document.querySelectorAll<HTMLScriptElement>("script[data-map]")].map((data) => {
-    const root = document.getElementById(data.dataset["map"] ?? "");
+  const maps = [...plansOf()].map(([id, text]) => {
+    const root = document.getElementById(id);
     if (!root) return Promise.resolve(null);
     const level = root.tagName === "MAIN" ? 1 : 2;
     return afterPaint()
-      .then(() => JSON.parse(data.textContent ?? "") as unknown)
+      .then(() => JSON.parse(text) as unknown)
       .then((given) => inPieces(mounting(root, given, { level }), signal))
       .catch((e: Error) => {
         failure(root, e);

@@ -1,0 +1,97 @@
+# A folder for a site: that its pages work is tested in browsers.
+
+areas <- read_boundaries(ochre_demo("districts.geojson"))
+areas <- areas[!is.na(areas$code), ]
+areas$share <- 100 * areas$population_65_plus / areas$population
+areas$share[3] <- NA
+sheet <- function(title = "Over 64", ...) {
+  map_sheet(title, source = "Office *of* <Orvane>", ...) |>
+    shade_areas(areas, share, legend = "Share, %", popup = c("Residents" = population))
+}
+folder_of <- function() file.path(withr::local_tempdir(.local_envir = parent.frame()), "site")
+
+test_that("no file is over the limit, and what has not changed keeps its bytes and its time", {
+  folder <- folder_of()
+  expect_message(
+    made <- publish_folder(sheet(), folder, limit = "140 kB", address = "https://m.example/a"),
+    "over the limit: `index-data.geojson`"
+  )
+  expect_setequal(made$file, list.files(folder))
+  expect_identical(made$bytes, as.integer(file.size(file.path(folder, made$file))))
+  expect_true(all(made$bytes <= 140000))
+  # Names hold the hash of what is in them.
+  hashed <- grep("-[0-9a-f]{10}[.](js|css)$", made$file, value = TRUE)
+  expect_length(hashed, 3)
+  for (file in hashed) {
+    hash <- digest::digest(file.path(folder, file), "sha256", file = TRUE)
+    expect_match(file, substr(hash, 1, 10), fixed = TRUE)
+  }
+  small <- publish_folder(sheet(), folder_of(), limit = 135000, data = FALSE)
+  expect_false(any(small$part %in% c("table", "boundaries")))
+  many <- publish_folder(
+    map_sheet("M") |> shade_areas(areas, share, hover = strrep("{name} {region} ", 120)),
+    folder_of(), limit = 135000, data = FALSE
+  )
+  expect_gt(sum(many$part == "data"), 1)
+  expect_lte(max(many$bytes), 135000)
+  expect_output(print(made), "a reader loads about .* of one map")
+  times <- file.mtime(file.path(folder, made$file))
+  Sys.sleep(1.1)
+  suppressMessages(
+    publish_folder(sheet(), folder, limit = "140 kB", address = "https://m.example/a")
+  )
+  expect_identical(file.mtime(file.path(folder, made$file)), times)
+  # Another map: its files take the place of those that are not needed.
+  two <- stats::setNames(list(sheet("B"), sheet("C")), c("\u00dcber 64", "c"))
+  suppressMessages(publish_folder(two, folder))
+  left <- list.files(folder)
+  expect_true(all(c("uber-64.html", "c.html", "index.html") %in% left))
+  expect_false(any(startsWith(left, "index-")))
+  expect_length(grep("^ochre-", left), 2)
+})
+
+test_that("the data in a folder are those of the map, and its words are safe", {
+  folder <- folder_of()
+  publish_folder(sheet("<script>alert(1)</script>", note = "[x](javascript:1)"), folder, zip = TRUE)
+  table <- utils::read.csv(file.path(folder, "index-data.csv"), colClasses = c(code = "character"))
+  plan <- suppressWarnings(resolve_sheet(sheet()))
+  layer <- plan$layers[[1]]
+  expect_identical(table$code, layer$codes)
+  expect_equal(table$value, areas$share, tolerance = 1e-12)
+  expect_identical(table$label, c(layer$no_data$label, layer$labels)[layer$class + 1])
+  expect_identical(table$colour, c(layer$no_data$colour, layer$colours)[layer$class + 1])
+  for (kind in c("geojson", "topojson")) {
+    back <- read_boundaries(file.path(folder, paste0("index-data.", kind)))
+    expect_identical(as.character(back$code), layer$codes)
+    expect_identical(back$label, table$label)
+  }
+  html <- paste(readLines(file.path(folder, "index.html")), collapse = "\n")
+  expect_no_match(html, "<script>alert", fixed = TRUE)
+  expect_match(html, "og:title\" content=\"&lt;script&gt;", fixed = TRUE)
+  words <- paste(readLines(file.path(folder, "README.md")), collapse = "\n")
+  expect_no_match(words, "\n# <script>|[^\\\\]\\[x\\]")
+  expect_match(words, "Office \\*of\\* \\<Orvane\\>", fixed = TRUE)
+  unpacked <- utils::unzip(paste0(folder, ".zip"), list = TRUE)
+  expect_setequal(unpacked$Name, list.files(folder))
+  size <- dim(png::readPNG(file.path(folder, "index-card.png")))
+  expect_identical(size[1:2], c(630L, 1200L))
+})
+
+test_that("a folder of others is left alone, and so is one that cannot be", {
+  folder <- folder_of()
+  dir.create(folder)
+  writeLines("mine", file.path(folder, "mine.txt"))
+  expect_error(
+    publish_folder(sheet(), folder), "did not write: `mine.txt`",
+    class = "ochre_error_file"
+  )
+  expect_identical(list.files(folder), "mine.txt")
+  expect_error(publish_folder(sheet(), folder_of(), limit = "20 kB"), class = "ochre_error_budget")
+  expect_error(publish_folder(sheet(), "no/such/place"), class = "ochre_error_file")
+  wrong <- list(list(sheet()), list(a = 1), list(`a b` = sheet(), `a-b` = sheet()), list(), NULL)
+  for (maps in wrong) {
+    expect_error(publish_folder(maps, folder_of()), class = "ochre_error_argument")
+  }
+  expect_error(publish_folder(sheet(), folder_of(), address = "javascript:1"),
+               class = "ochre_error_argument")
+})
