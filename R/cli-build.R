@@ -114,10 +114,16 @@ make_map <- function(job, warn) {
   for (target in targets) publish_kind(target)
   record <- read_record(record_path(targets))
   inputs <- sheet_inputs(text)
-  if (!isTRUE(job$fresh) && is_current(record, job$values, inputs, targets)) {
+  used <- used_values(text, job$values)
+  if (!isTRUE(job$fresh) && is_current(record, used, inputs, targets)) {
     return(keep_map(record, targets, warn))
   }
   build_map(job, targets, record, inputs, warn)
+}
+
+# All values that a map is made with, wherever they were set.
+used_values <- function(text, given) {
+  c(text$content$values, given[setdiff(names(given), names(text$content$values))])
 }
 
 # Nothing has changed: what was said is said again.
@@ -141,7 +147,7 @@ build_map <- function(job, targets, old, inputs, warn) {
   })
   record <- function(files) {
     made <- list(
-      text = text, values = job$values, inputs = inputs, plan = plan,
+      text = text, values = used_values(text, job$values), inputs = inputs, plan = plan,
       audits = attr(sheet, "audits"), warnings = warnings
     )
     new_record(made, files)

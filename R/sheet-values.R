@@ -16,6 +16,7 @@ fill_values <- function(content, given, file, call) {
     if (!is.null(text)) own[[name]] <- value_like(own[[name]], text, name, call)
   }
   values <- c(own, each_value(content, given, file, call))
+  content$values <- own
   for (part in setdiff(names(content), c("values", "each"))) {
     content[[part]] <- fill_part(content[[part]], values, part == "publish", file, call)
   }

@@ -44,7 +44,9 @@ await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
 });
 file = file.replace("months.html", "places.html");
 await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
-file = file.replace("places.html", "all.html");
+file = file.replace("places.html", "linked.html");
+await shoot("page-linked", { width: 1280, height: 700 }, (p) => p.mouse.move(320, 300));
+file = file.replace("linked.html", "all.html");
 await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), {
   colorScheme: "dark",
 });

@@ -28,6 +28,10 @@ cp "$work/maps/compare.png" "$out/compare.png"
   -e 'areas <- read_boundaries("districts.geojson"); at <- label_points(areas); k <- sample(nrow(areas), 6000, TRUE, prob = areas$population)' \
   -e 'calls <- data.frame(longitude = wk::wk_coords(at$geometry)$x[k] + rnorm(6000, 0, 0.07), latitude = wk::wk_coords(at$geometry)$y[k] + rnorm(6000, 0, 0.045))' \
   -e 'map_sheet("Where calls to the pollen line come from", "6,000 calls, March to August 2031", source = "Orvane Health Office, provisional figures") |> lay_picture("chart.png", attribution = "Chart of 1871, Orvane Archive", name = "Chart of 1871") |> lay_plain() |> draw_lines(outline(areas), width = by_zoom(c(1, 8), c(0.6, 2)), legend = "Coast") |> shade_heat(calls, ramp = "orchil", legend = "Calls") |> publish("heat.html")')
+(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading"))' \
+  -e 'areas <- read_boundaries("districts.geojson"); for (age in c("0_14", "65_plus")) areas <- rate_per(areas, !!paste0("population_", age), population, 100, name = paste0("share_", age))' \
+  -e 'one <- function(title, value, ramp) map_sheet(title, "Percent of residents", source = "Orvane Health Office") |> shade_areas(areas, !!value, ramp = ramp, legend = "Percent", hover = paste0("{name}: {", value, "} %"))' \
+  -e 'link_maps(one("Under 15", "share_0_14", "madder"), one("Over 64", "share_65_plus", "verdigris"), title = "The young live in the west, the old at the edges") |> publish("linked.html")')
 inst/bin/ochre demo "$work/jobs" --examples > /dev/null
 for f in wells tides alert; do
   (cd "$work/jobs/examples" && ochre build $f.ochre.yml) > /dev/null 2>&1

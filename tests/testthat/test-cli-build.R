@@ -100,6 +100,11 @@ test_that("values come from the sheet, the environment and the command, in that 
     title("--set", "year=2033", env = c(OCHRE_VALUE_YEAR = "2032")),
     "Cases in \u00d6st, 2033"
   )
+  # What is there is another map's, whoever set the value.
+  run <- build(folder, "--set", "region=\u00d6st", "--to", "one.html",
+               env = c(OCHRE_VALUE_YEAR = "2034"))
+  expect_no_match(run$stderr, "Nothing has changed")
+  expect_match(paste(readLines(file.path(folder, "one.html"), 20), collapse = ""), ", 2034</title>")
   sheet <- file.path(folder, "map.ochre.yml")
   faults <- list(
     list(yaer = 1), list(year = "soon"), list(1), list(year = NA), list(region = "\u00d6st", x = 2)
