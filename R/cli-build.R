@@ -23,7 +23,7 @@ command_build <- function(args) {
     tryCatch(
       build_sheet(given$args, split_values(options$set), split_repeated(options$to), options),
       ochre_error = function(e) {
-        if (options$json) cat_json(list(sheet = given$args, error = said_error(e)))
+        if (options$json) cat_json(list(sheet = given$args, error = said_condition(e)))
         log_line(e$what, "error")
         stop(e)
       }
@@ -42,7 +42,7 @@ build_options <- function() {
     text("--set", "NAME=VALUE", "a named value of the sheet; may be given several times"),
     option("--jobs", type = "integer", default = 1L, metavar = "N",
            help = "so many maps at once, with `each` [1]"),
-    flag("--fresh", "make the maps also where nothing has changed"),
+    flag("--fresh", "make everything anew, also where nothing has changed"),
     flag("--quiet", "say nothing but errors"),
     flag("--json", "the result as JSON on the standard output"),
     text("--log", "FILE", "add what is said to this file, with time and level")
@@ -84,7 +84,7 @@ build_sheet <- function(file, values, targets, options) {
     list(file = file, values = c(values, one), to = targets, fresh = options$fresh)
   })
   # What is wrong with all of them is said once.
-  load_sheet(file, jobs[[1]]$values)
+  if (!single) load_sheet(file, jobs[[1]]$values)
   built <- if (single) {
     list(build_now(jobs[[1]], options$json))
   } else {
@@ -109,16 +109,23 @@ say_file <- function(file) cat(file, "\n", sep = "")
 # at once.
 make_map <- function(job, warn) {
   text <- load_sheet(job$file, job$values)
-  targets <- job$to %||% own_targets(text)
+  work <- list(
+    text = text,
+    values = used_values(text, job$values),
+    inputs = sheet_inputs(text),
+    targets = job$to %||% own_targets(text)
+  )
+  targets <- work$targets
   if (!length(targets)) usage_error("the sheet has no key `publish`; say --to FILE.", "build")
   for (target in targets) publish_kind(target)
   record <- read_record(record_path(targets))
-  inputs <- sheet_inputs(text)
-  used <- used_values(text, job$values)
-  if (!isTRUE(job$fresh) && is_current(record, used, inputs, targets)) {
-    return(keep_map(record, targets, warn))
+  fresh <- isTRUE(job$fresh)
+  built <- if (!fresh && is_current(record, work$values, work$inputs, targets)) {
+    keep_map(record, targets, warn)
+  } else {
+    build_map(work, record, if (!fresh) user_cache(), warn)
   }
-  build_map(job, targets, record, inputs, warn)
+  c(built, list(values = work$values))
 }
 
 # All values that a map is made with, wherever they were set.
@@ -133,32 +140,31 @@ keep_map <- function(record, targets, warn) {
   list(files = targets, warnings = record$warnings, kept = TRUE)
 }
 
-build_map <- function(job, targets, old, inputs, warn) {
+build_map <- function(work, old, cache, warn) {
+  text <- work$text
+  targets <- work$targets
   warnings <- list()
-  note <- function(w) {
-    warnings <<- c(warnings, list(said_condition(w)))
-    warn(w$what, w$mend)
-    rlang::cnd_muffle(w)
+  noting <- function(code) {
+    withCallingHandlers(code, ochre_warning = function(w) {
+      warnings <<- c(warnings, list(said_condition(w)))
+      warn(w$what, w$mend)
+      rlang::cnd_muffle(w)
+    })
   }
-  withCallingHandlers(ochre_warning = note, {
-    sheet <- read_sheet(job$file, job$values)
-    text <- attr(sheet, "text")
-    plan <- resolve_sheet(sheet)
-  })
-  record <- function(files) {
-    made <- list(
-      text = text, values = used_values(text, job$values), inputs = inputs, plan = plan,
-      audits = attr(sheet, "audits"), warnings = warnings
-    )
-    new_record(made, files)
-  }
-  now <- as_read(record(character()))
+  sheet <- noting(sheet_of(text, cache))
+  plan <- noting(resolve_with(sheet, cache))
+  record <- new_record(work, plan, attr(sheet, "audits"))
+  record$warnings <- I(warnings)
+  now <- as_read(record)
   changed <- compare_records(old, now)
   for (one in changed) say("Changed: ", one$what)
   refuse_broken(text, broken_rules(text$content$fail_if, now, changed))
   say("Projection: ", projection_words(plan$projection), ".")
-  withCallingHandlers(ochre_warning = note, write_targets(plan, targets, attr(sheet, "budget")))
-  write_record(c(record(targets), list(changed = I(changed))), record_path(targets))
+  noting(write_targets(sheet, plan, targets))
+  record$warnings <- I(warnings)
+  record$outputs <- I(file_facts(files_in(targets)))
+  record$changed <- I(changed)
+  write_record(record, record_path(targets))
   list(files = targets, warnings = warnings, changed = changed)
 }
 
@@ -181,9 +187,11 @@ refuse_broken <- function(text, broken) {
   )
 }
 
-write_targets <- function(plan, targets, budget, done = function(file) NULL) {
+write_targets <- function(sheet, plan, targets, done = function(file) NULL) {
+  budget <- attr(sheet, "budget")
+  bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
   for (i in seq_along(targets)) {
-    publish(plan, targets[i], budget = budget)
+    publish_plan(sheet, plan, targets[i], list(bytes = bytes))
     signal_progress("Writing", i, length(targets))
     done(targets[i])
   }
@@ -192,7 +200,7 @@ write_targets <- function(plan, targets, budget, done = function(file) NULL) {
 publish_all <- function(sheet, targets) {
   plan <- resolve_sheet(sheet)
   say("Projection: ", projection_words(plan$projection), ".")
-  write_targets(plan, targets, attr(sheet, "budget"), say_file)
+  write_targets(sheet, plan, targets, say_file)
 }
 
 # Maps that would be written into one file.
@@ -237,7 +245,7 @@ build_apart <- function(job) {
       make_map(job, warn = function(what, mend) NULL),
       ochre_message = function(m) rlang::cnd_muffle(m)
     ),
-    ochre_error = function(e) list(error = said_error(e))
+    ochre_error = function(e) list(error = said_condition(e))
   ))
 }
 
@@ -260,12 +268,12 @@ said_condition <- function(w) {
   kind <- sub("^ochre_(warning|error)_", "", class(w)[1])
   list(kind = kind, what = w$what, mend = I(as.character(w$mend)))
 }
-said_error <- function(e) said_condition(e)
 
 build_summary <- function(file, jobs, built) {
   maps <- Map(function(job, b) {
+    values <- b$values %||% job$values
     list(
-      values = if (length(job$values)) job$values,
+      values = if (length(values)) values,
       files = I(as.list(b$files)),
       warnings = I(as.list(b$warnings)),
       changed = I(as.list(b$changed)),

@@ -1,4 +1,31 @@
-# `ochre check` and `ochre doctor`: what is wrong with a sheet, and with this machine.
+# `ochre preview`, `ochre check` and `ochre doctor`: a map while it is being made, what is wrong with
+# a sheet, and with this machine.
+
+command_preview <- function(args) {
+  option <- optparse::make_option
+  given <- parse_command(
+    "preview",
+    join_repeated(args, "--set"),
+    "SHEET [--set NAME=VALUE]\u2026 [--port N] [--open]",
+    paste(
+      "Serves the map of a sheet on this machine, and makes it anew whenever the sheet or one of",
+      "\nits files changes; the page that is open keeps its view. Open the address that it says.",
+      "\nCtrl and C end it."
+    ),
+    list(
+      option("--set", type = "character", metavar = "NAME=VALUE",
+             help = "a named value of the sheet; may be given several times"),
+      option("--port", type = "integer", default = 0L, metavar = "N",
+             help = "port to listen on, 0 for a free one [0]"),
+      option("--open", action = "store_true", default = FALSE, help = "open it in a browser")
+    ),
+    c(1, 1)
+  )
+  if (is.null(given)) return(0L)
+  options <- given$options
+  preview_sheet(given$args, split_values(options$set), options$port, options$open)
+  0L
+}
 
 command_check <- function(args) {
   given <- parse_command(
@@ -23,12 +50,7 @@ command_check <- function(args) {
   if (is.null(given)) return(0L)
   file <- given$args
   values <- split_values(given$options$set)
-  each <- tryCatch(sheet_each(file), ochre_error_sheet = function(e) NULL)
-  # Of several maps the first stands for all.
-  if (!is.null(each$each) && !names(each$each) %in% names(values)) {
-    values <- c(values, as.list(each_values(each)[1]))
-  }
-  found <- sheet_findings(file, values)
+  found <- findings_of_all(file, values)
   errors <- sum(found$severity == "error")
   if (given$options$json) {
     cat_json(list(sheet = file, findings = found))
@@ -38,6 +60,27 @@ command_check <- function(args) {
                 count_words(nrow(found) - errors, "warning")))
   }
   if (errors || (given$options$strict && nrow(found))) 1L else 0L
+}
+
+# Of all maps of a sheet. What only some of them have names those.
+findings_of_all <- function(file, values) {
+  # What is wrong with the sheet itself is found with any value.
+  each <- tryCatch(sheet_each(file), ochre_error_sheet = function(e) NULL)
+  if (is.null(each$each) || names(each$each) %in% names(values)) {
+    return(sheet_findings(file, values))
+  }
+  maps <- split_each(each_values(each))
+  found <- lapply(maps, function(one) sheet_findings(file, c(values, one)))
+  all <- do.call(rbind, found)
+  of <- rep(names(maps), vapply(found, nrow, 0L))
+  key <- paste(all$severity, all$what)
+  named <- vapply(split(of, factor(key, unique(key))), function(who) {
+    who <- unique(who)
+    if (length(who) == length(maps)) "" else paste0(paste(who, collapse = ", "), ": ")
+  }, "")
+  all <- all[!duplicated(key), ]
+  all$what <- paste0(named, all$what)
+  all
 }
 
 finding_lines <- function(found) {

@@ -7,6 +7,7 @@ commands <- list(
   audit = "say what the joins of a sheet matched and what not",
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
+  preview = "show a map in a browser while it is being made",
   check = "say all that is wrong with a sheet and its data",
   doctor = "say what is installed and what is missing",
   verbs = "list what a sheet may say, or explain one verb",
@@ -27,6 +28,7 @@ command_examples <- list(
     "ochre build regions.ochre.yml --set year=2031 --jobs 2",
     "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
+  preview = c("ochre preview map.ochre.yml", "ochre preview map.ochre.yml --open --port 8790"),
   check = "ochre check map.ochre.yml --set year=2032",
   doctor = "ochre doctor",
   verbs = c(
@@ -99,6 +101,7 @@ dispatch <- function(args) {
     audit = command_audit(args[-1]),
     suggest = command_suggest(args[-1]),
     build = command_build(args[-1]),
+    preview = command_preview(args[-1]),
     check = command_check(args[-1]),
     doctor = command_doctor(args[-1]),
     verbs = command_verbs(args[-1]),

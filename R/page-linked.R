@@ -8,7 +8,8 @@
 #'
 #' @param left,right Two sheets from [map_sheet()] or plans from [resolve_sheet()], in the same
 #'   projection and language; their titles name them. Areas are the same where their codes are, or
-#'   their names where they have no codes. A legend without a place stands below its map.
+#'   their names where they have no codes. A legend without a place stands below its map. A warning
+#'   `ochre_warning_linked` says where both use the same colours for different values.
 #' @param title What stands over both: one text.
 #' @return A list of class `ochre_linked` for [publish()] with a path that ends in `.html` and for
 #'   [as_page()].
@@ -16,15 +17,18 @@
 #'   those of [resolve_sheet()].
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
-#' young <- map_sheet("Under 15") |> shade_areas(areas, population_0_14)
-#' old <- map_sheet("Over 64") |> shade_areas(areas, population_65_plus)
-#' pair <- suppressWarnings(link_maps(young, old, title = "Who lives in Orvane"))
+#' areas <- rate_per(areas, population_0_14, population, 100, name = "young")
+#' areas <- rate_per(areas, population_65_plus, population, 100, name = "old")
+#' young <- map_sheet("Under 15, percent") |> shade_areas(areas, young, ramp = "madder")
+#' old <- map_sheet("Over 64, percent") |> shade_areas(areas, old, ramp = "verdigris")
+#' pair <- link_maps(young, old, title = "Who lives in Orvane")
 #' publish(pair, file.path(tempdir(), "pair.html"))
 #' @export
 link_maps <- function(left, right, title) {
   check_text(title, "title")
   plans <- lapply(list(left, right), function(sheet) below_by_default(resolve_sheet(sheet)))
   refuse_unlike(plans[[1]], plans[[2]], rlang::current_env())
+  warn_same_colours(plans[[1]], plans[[2]])
   frames <- vapply(plans, function(p) p$frame[c("x0", "y0", "x1", "y1")], numeric(4))
   frame <- c(
     x0 = min(frames[1, ]), y0 = min(frames[2, ]), x1 = max(frames[3, ]), y1 = max(frames[4, ])
@@ -45,30 +49,40 @@ below_by_default <- function(plan) {
 
 refuse_unlike <- function(left, right, call) {
   labels <- function(plan) lapply(plan$insets, `[[`, "label")
-  if (!identical(left$projection, right$projection)) {
-    ochre_abort(
-      "sheet",
-      "The two maps differ in projection.",
-      "Give both the same areas, or the same `projection` and `centre`.",
-      call = call
-    )
+  unlike <- c(
+    projection = !identical(left$projection, right$projection),
+    insets = !identical(labels(left), labels(right)),
+    language = !identical(left$locale, right$locale)
+  )
+  if (!any(unlike)) return(invisible())
+  what <- names(which(unlike))[1]
+  ochre_abort(
+    "sheet",
+    sprintf("The two maps differ in %s.", what),
+    switch(what,
+      projection = "Give both the same areas, or the same `projection` and `centre`.",
+      insets = "Give both the same `inset`, or none.",
+      language = "Give both the same `locale`."
+    ),
+    call = call
+  )
+}
+
+# One colour for two things misleads who looks from one map to the other.
+warn_same_colours <- function(left, right) {
+  shaded <- function(plan) {
+    found <- Filter(function(l) l$kind == "areas" && length(l$labels) > 1, plan$layers)
+    if (length(found)) in_panel(found[[1]], length(found[[1]]$panels))
   }
-  if (!identical(labels(left), labels(right))) {
-    ochre_abort(
-      "sheet",
-      "The two maps differ in insets.",
-      "Give both the same `inset`, or none.",
-      call = call
-    )
-  }
-  if (!identical(left$locale, right$locale)) {
-    ochre_abort(
-      "sheet",
-      "The two maps differ in language.",
-      "Give both the same `locale`.",
-      call = call
-    )
-  }
+  one <- shaded(left)
+  other <- shaded(right)
+  alike <- !is.null(one) && !is.null(other) && identical(one$colours, other$colours)
+  if (!alike || identical(one$labels, other$labels)) return(invisible())
+  ochre_warn(
+    "linked",
+    "The two maps have the same colours, and they stand for different values.",
+    "Give both the same steps, as in steps_at(c(0, 10, 20, 30)), or one of them another ramp."
+  )
 }
 
 linked_text <- function(linked) {
@@ -90,7 +104,12 @@ linked_text <- function(linked) {
     "<div class=\"ochre-strip-of-maps\">", unlist(first), "</div></main>",
     unlist(Map(plan_script, linked$plans, ids))
   )
-  style <- unlist(Map(first_style, linked$plans, paste0("#", ids)))
+  # What stands around the maps has the colours of the first.
+  style <- unlist(Map(
+    first_style,
+    linked$plans[c(1, 1, 2)],
+    c(".ochre-linked", paste0("#", ids))
+  ))
   page_document(linked$title, linked$plans, body, style)
 }
 

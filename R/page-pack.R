@@ -8,11 +8,16 @@ least_column <- 12
 
 page_json <- function(plan) {
   content <- plan_content(plan)
-  pool <- new_column_pool(plan$marks)
-  content$layers <- I(lapply(content$layers, function(layer) {
-    pool$ends <- number_ends(layer)
+  packed_json(content, content$layers)
+}
+
+# `wholes` are the layers that those of the content are, or are parts of.
+packed_json <- function(content, wholes) {
+  pool <- new_column_pool(content$marks)
+  content$layers <- I(Map(function(layer, whole) {
+    pool$ends <- number_ends(whole)
     pack_part(layer, pool, integer())
-  }))
+  }, content$layers, wholes))
   write_json(list(packed = packed_version, columns = I(pool$columns), plan = content))
 }
 

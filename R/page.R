@@ -80,11 +80,8 @@ whole_page_style <- "html,body{height:100%;margin:0}"
 site_page <- function(plan, beside) {
   attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
   style <- paste0(whole_page_style, first_style(plan))
-  meta <- sprintf(
-    "<meta property=\"og:%s\" content=\"%s\">",
-    c("title", "description", "image", "type"),
-    attribute(c(plan$title, plan$alt, beside$card, "website"))
-  )
+  about <- c(title = plan$title, description = plan$alt, type = "website", image = beside$card)
+  meta <- sprintf("<meta property=\"og:%s\" content=\"%s\">", names(about), attribute(about))
   head <- list(
     title = plan$title, locale = plan$locale,
     policy = page_policy(
@@ -148,7 +145,7 @@ page_policy <- function(plans, script, style) {
 # Where a page asks for places and new values.
 asked_origins <- function(page) {
   live <- page$live$address
-  web <- c(page$places, if (isTRUE(grepl("^https?:", live))) live)
+  web <- c(page$places, if (isTRUE(is_address(live))) live)
   c(if (!is.null(live) && !live %in% web) "'self'", unique(origin_of(web)))
 }
 

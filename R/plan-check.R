@@ -80,7 +80,7 @@ find_in_sheet <- function(found, text) {
   for (i in seq_along(text$content$layers)) {
     data <- text$content$layers[[i]][[1]]$data
     if (is.character(data) && !data %in% names(tables)) next
-    sheet <- finding(found, add_layer(sheet, text, i, tables)) %||% sheet
+    sheet <- finding(found, put_layer(sheet, text, i, tables)) %||% sheet
   }
   attr(sheet, "text") <- text
   if (length(sheet$layers)) finding(found, resolve_sheet(sheet))

@@ -4,16 +4,16 @@
 # A list of `kinds` and `ids` of the layers, `shapes` (what each layer draws, in degrees), `panels`,
 # `projection`, `insets`, `topology`, `points` (places in map units, of layers that have them),
 # `framed` (whether areas or lines say how far the map reaches) and `frame`.
-lay_out_map <- function(map) {
+lay_out_map <- function(map, setting) {
   kinds <- map$kinds
   drawn <- kinds %in% c("areas", "lines")
-  wkb <- lapply(map$shapes, function(s) s$wkb)
-  map$topology <- call_core(topology_core(
-    stats::setNames(wkb[drawn], map$ids[drawn]),
-    map$projection,
-    grid_levels,
-    map$insets %||% list()
-  ))
+  wkb <- stats::setNames(lapply(map$shapes, function(s) s$wkb)[drawn], map$ids[drawn])
+  map$topology <- from_cache(
+    setting$cache,
+    "topology",
+    list(wkb, map$projection, grid_levels, map$insets),
+    call_core(topology_core(wkb, map$projection, grid_levels, map$insets %||% list()))
+  )
   map$points <- lapply(seq_along(kinds), function(i) {
     if (!drawn[i]) place_points(map$shapes[[i]], map)
   })
@@ -48,6 +48,16 @@ with_lines_below <- function(map, layer) {
 # Adds the projection and the insets. They suit what is drawn as areas and lines; stray points must
 # not pull at them.
 project_map <- function(map, sheet, setting) {
+  seen <- c("inset", "projection", "centre", "backdrops", "overlays")
+  about <- list(map[c("shapes", "kinds", "near")], sheet[seen], setting$locale$code)
+  found <- from_cache(
+    setting$cache, "projection", about, find_projection(map, sheet, setting$locale)
+  )
+  map[names(found)] <- found
+  map
+}
+
+find_projection <- function(map, sheet, locale) {
   wkb <- lapply(map$shapes, function(s) s$wkb)
   drawn <- wkb[map$kinds %in% c("areas", "lines")]
   leading <- if (any(lengths(unlist(drawn, recursive = FALSE)) > 0)) drawn else wkb
@@ -63,16 +73,15 @@ project_map <- function(map, sheet, setting) {
       "Look at the `geometry` column, and at the boxes of `inset`."
     )
   }
-  map$projection <- world$places[[1]]$projection
-  map$extent <- world$places[[1]]$extent
-  warn_projection(map$projection, world$places[[1]]$extent, map$kinds)
+  found <- world$places[[1]][c("projection", "extent")]
+  warn_projection(found$projection, found$extent, map$kinds)
   full <- !vapply(world$places[-1], is.null, NA)
   warn_empty_insets(sum(!full))
   if (any(full)) {
     places <- world$places[c(TRUE, full)]
-    map$insets <- place_insets(wanted[full], places, leading, setting$locale)
+    found$insets <- place_insets(wanted[full], places, leading, locale)
   }
-  map
+  found
 }
 
 warn_empty_insets <- function(count) {

@@ -16,22 +16,25 @@
 #'   `ochre_error_plan` for a plan of another version or with a field missing; the errors of
 #'   [fit_steps()].
 #' @export
-resolve_sheet <- function(sheet) {
-  if (inherits(sheet, "ochre_plan")) return(check_plan(sheet))
-  check_sheet(sheet)
-  call <- rlang::current_env()
-  if (sheet$ground != "follow") return(resolve_on(sheet, sheet$ground, call))
+resolve_sheet <- function(sheet) resolve_with(sheet, NULL, rlang::current_env())
+
+# With a `cache` what was projected and measured before is not again.
+resolve_with <- function(sheet, cache, call = rlang::caller_env()) {
+  if (inherits(sheet, "ochre_plan")) return(check_plan(sheet, call))
+  check_sheet(sheet, call)
+  on <- function(ground) resolve_on(sheet, new_setting(sheet$locale, ground, cache), call)
+  if (sheet$ground != "follow") return(on(sheet$ground))
   said <- character()
   plan <- withCallingHandlers(
-    resolve_on(sheet, "light", call),
+    on("light"),
     ochre_warning = function(w) said <<- c(said, w$what)
   )
-  plan$dark <- plan_colours(resolve_dark(sheet, said, call))
+  plan$dark <- plan_colours(resolve_dark(on, said))
   plan
 }
 
 # What was said about the light page holds for the dark one; only what is new is said.
-resolve_dark <- function(sheet, said, call) {
+resolve_dark <- function(on, said) {
   say_new <- function(w) {
     if (!w$what %in% said) {
       kind <- sub("^ochre_warning_", "", class(w)[1])
@@ -40,13 +43,13 @@ resolve_dark <- function(sheet, said, call) {
     rlang::cnd_muffle(w)
   }
   withCallingHandlers(
-    suppressMessages(resolve_on(sheet, "dark", call)),
+    suppressMessages(on("dark")),
     ochre_warning = say_new
   )
 }
 
 # On one ground. All that the steps need of language and colours is in `setting`.
-resolve_on <- function(sheet, ground, call) {
+resolve_on <- function(sheet, setting, call) {
   if (!length(sheet$layers)) {
     ochre_abort(
       "sheet",
@@ -55,7 +58,6 @@ resolve_on <- function(sheet, ground, call) {
       call = call
     )
   }
-  setting <- new_setting(sheet$locale, ground)
   sheet$layers <- with_live(sheet, call)
   sheet$layers <- with_borders_between(sheet$layers)
   map <- place_on_globe(sheet, setting)
@@ -64,7 +66,7 @@ resolve_on <- function(sheet, ground, call) {
     sheet$layers <- c(list(grid), sheet$layers)
     map <- with_lines_below(map, grid)
   }
-  map <- lay_out_map(map)
+  map <- lay_out_map(map, setting)
   map$frame <- widen_for_surfaces(map, sheet$layers)
   layers <- plan_layers(sheet, map, setting)
   map$frame <- widen_for_symbols(map$frame, layers)

@@ -2,10 +2,10 @@
 # handed on to everything that writes a word or picks a colour.
 
 # `locale` is what check_locale() gives, `ground` is "light" or "dark"; `contract` says what the
-# parts of a plan hold.
-new_setting <- function(locale, ground) {
+# parts of a plan hold, `cache` keeps what geometry costs, or is NULL.
+new_setting <- function(locale, ground, cache = NULL) {
   structure(
-    list(locale = locale, ground = ground, contract = plan_contract()),
+    list(locale = locale, ground = ground, contract = plan_contract(), cache = cache),
     class = "ochre_setting"
   )
 }

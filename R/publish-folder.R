@@ -15,19 +15,20 @@
 #' @param maps A sheet from [map_sheet()], or a list of sheets named by the words that their files
 #'   are to be called by. One map is `index.html`; of several that is a list of them.
 #' @param folder Where to: one text. It is made where it is not there.
-#' @param limit Size that no file of a page may exceed: a number of bytes or a text such as
-#'   `"500 kB"`; `NULL` (default) for any. Data of a page are split; tables that are larger are left
-#'   out, which is said.
+#' @param limit Size that no file may exceed: a number of bytes or a text such as `"500 kB"`; `NULL`
+#'   (default) for any. Data of a page are split; tables and pictures that are larger are left out,
+#'   which is said.
 #' @param address Address at which the folder will stand: one text; `NULL` (default) where that is
 #'   not known. Pictures for social cards need it.
-#' @param data `TRUE` (default) writes CSV, GeoJSON and TopoJSON.
+#' @param data `TRUE` (default) writes CSV, and of sheets GeoJSON and TopoJSON of layers with one
+#'   period.
 #' @param zip `TRUE` also writes the folder as one file beside it, with the ending `.zip` (package
 #'   zip). `FALSE` by default.
 #' @return A tibble of class `ochre_folder`, one row for each file: `file`, `bytes`, `gzipped` (what
 #'   a server that compresses sends) and `part` (what it is). Printed, it says what would make the
 #'   pages lighter.
 #' @section Errors: `ochre_error_file` when the folder holds files of others or cannot be written;
-#'   `ochre_error_budget` when the script alone is over `limit`; `ochre_error_argument`; those of
+#'   `ochre_error_budget` when script or page are over `limit`; `ochre_error_argument`; those of
 #'   [resolve_sheet()].
 #' @examples
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
@@ -42,20 +43,55 @@ publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TR
   if (!is.null(limit)) limit <- check_bytes(limit, "limit")
   if (!is.null(address)) address <- check_tile_address(address, "address", character())
   maps <- check_maps(maps)
+  site <- new_site(folder, address, limit %||% Inf, data, zip)
+  write_maps(maps, lapply(maps, resolve_sheet), site)
+}
+
+new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FALSE) {
   folder <- sub("[/\\\\]+$", "", folder)
-  before <- ready_site(folder)
-  plans <- lapply(maps, resolve_sheet)
-  site <- list(folder = folder, address = address, limit = limit %||% Inf)
-  parts <- c(
-    site_assets(site),
-    unlist(Map(map_parts, names(maps), maps, plans, MoreArgs = list(site, data)),
-           recursive = FALSE, use.names = FALSE),
-    list(hand_over(maps, plans))
+  list(folder = folder, address = address, limit = limit, data = data, zip = zip)
+}
+
+# `plans` are those of the maps.
+write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
+  before <- ready_site(site$folder, call)
+  parts <- unlist(Map(map_parts, names(maps), maps, plans, MoreArgs = list(site)),
+                  recursive = FALSE, use.names = FALSE)
+  parts <- c(site_assets(), leave_out_large(parts, site$limit), list(hand_over(maps, plans)))
+  files <- c(parts, site_pages(plans, parts, site))
+  refuse_large(files, site$limit, call)
+  made <- write_site(files, site$folder, before)
+  if (site$zip) zip_site(site$folder, made$file)
+  made
+}
+
+# Tables and pictures that are over the limit; pages do without them.
+leave_out_large <- function(parts, limit) {
+  large <- vapply(parts, function(f) f$part != "data" && length(f$bytes) > limit, NA)
+  if (any(large)) {
+    ochre_tell(sprintf(
+      "Left out, since they are over the limit: %s.",
+      list_words(vapply(parts[large], function(f) f$file, ""))
+    ))
+  }
+  parts[!large]
+}
+
+refuse_large <- function(files, limit, call) {
+  bytes <- vapply(files, function(f) length(f$bytes), 0L)
+  if (all(bytes <= limit)) return(invisible())
+  worst <- files[[which.max(bytes)]]
+  ochre_abort(
+    "budget",
+    sprintf("`%s` has %s, and no file may be over %s.", worst$file, size_words(max(bytes)),
+            size_words(limit)),
+    if (worst$part == "page") {
+      "Raise `limit`, or leave out the table: page_style(table = FALSE)."
+    } else {
+      "Raise `limit`."
+    },
+    call = call
   )
-  pages <- site_pages(plans, parts, site)
-  files <- write_site(c(parts, pages), folder, before)
-  if (zip) zip_site(folder, files$file)
-  files
 }
 
 check_maps <- function(maps, call = rlang::caller_env()) {
@@ -101,10 +137,8 @@ ready_site <- function(folder, call = rlang::caller_env()) {
     return(character())
   }
   there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
-  known <- tryCatch(
-    vapply(jsonlite::read_json(file.path(folder, site_list))$files, function(f) f$file, ""),
-    error = function(e) character()
-  )
+  # Only files of this folder: the list may be anybody's.
+  known <- intersect(there, listed_files(file.path(folder, site_list)))
   strange <- setdiff(there, c(known, site_list))
   if (!length(strange)) return(known)
   ochre_abort(
@@ -114,6 +148,13 @@ ready_site <- function(folder, call = rlang::caller_env()) {
     "Name an empty folder, or one of an earlier publication.",
     file = folder,
     call = call
+  )
+}
+
+listed_files <- function(path) {
+  tryCatch(
+    vapply(jsonlite::read_json(path)$files, function(f) f$file, ""),
+    error = function(e) character()
   )
 }
 
@@ -133,47 +174,45 @@ hashed <- function(stem, ending, part, text) {
   list(file = sprintf("%s-%s.%s", stem, hash, ending), part = part, bytes = bytes)
 }
 
-site_assets <- function(site, call = rlang::caller_env(2)) {
+site_assets <- function() {
   source <- function(ending) read_text(file.path(viewer_folder(), paste0("ochre-view.", ending)))
-  assets <- list(
+  list(
     hashed("ochre", "js", "script", source("js")),
     hashed("ochre", "css", "style", source("css"))
   )
-  most <- max(lengths(lapply(assets, `[[`, "bytes")))
-  if (most <= site$limit) return(assets)
-  ochre_abort(
-    "budget",
-    sprintf("The script has %s, and no file may be over %s.", size_words(most),
-            size_words(site$limit)),
-    "Raise `limit`.",
-    call = call
-  )
 }
 
-map_parts <- function(name, sheet, plan, site, data) {
+map_parts <- function(name, sheet, plan, site) {
   c(
     plan_parts(name, plan, site$limit),
     list(site_file(paste0(name, "-card.png"), "picture", card_picture(plan))),
-    if (data) data_parts(name, sheet, plan, site$limit)
+    if (site$data) data_parts(name, sheet, plan)
   )
 }
 
 # The plan as scripts that hand on pieces of its text: they are read from disk too, where nothing
 # can be fetched.
 plan_parts <- function(name, plan, limit) {
-  text <- page_json(plan)
-  # A quote takes two letters within a piece.
-  room <- if (is.finite(limit)) floor(limit / 2.2) - 100 else nchar(text)
-  starts <- seq(1, nchar(text), by = max(1000, room))
-  pieces <- substring(text, starts, c(starts[-1] - 1, nchar(text)))
+  pieces <- split_text(page_json(plan), limit)
   lapply(seq_along(pieces), function(k) {
-    quoted <- as.character(jsonlite::toJSON(pieces[k], auto_unbox = TRUE))
-    line <- sprintf(
-      "(window.ochreParts=window.ochreParts||[]).push([%s,%d,%s]);",
-      "\"ochre-map\"", k - 1, quoted
-    )
-    hashed(paste0(name, if (length(pieces) > 1) paste0("-", k)), "js", "data", line)
+    stem <- paste0(name, if (length(pieces) > 1) paste0("-", k))
+    hashed(stem, "js", "data", piece_line(pieces[k], k))
   })
+}
+
+piece_line <- function(text, k) {
+  sprintf(
+    "(window.ochreParts=window.ochreParts||[]).push([\"ochre-map\",%d,%s]);",
+    k - 1, jsonlite::toJSON(text, auto_unbox = TRUE)
+  )
+}
+
+# In halves until each is within the limit as it is written.
+split_text <- function(text, limit) {
+  letters <- nchar(text)
+  if (nchar(piece_line(text, 1000), "bytes") <= limit || letters < 2) return(text)
+  half <- letters %/% 2
+  c(split_text(substr(text, 1, half), limit), split_text(substring(text, half + 1), limit))
 }
 
 card_size <- c(1200, 630)
@@ -187,14 +226,14 @@ card_picture <- function(plan) {
 
 # ---- data ----------------------------------------------------------------------------------------
 
-data_parts <- function(name, sheet, plan, limit) {
+data_parts <- function(name, sheet, plan) {
   layers <- which(vapply(plan$layers, function(l) l$kind == "areas" && !is.null(l$labels), NA))
-  out <- unlist(lapply(seq_along(layers), function(k) {
+  unlist(lapply(seq_along(layers), function(k) {
     stem <- paste0(name, "-data", if (length(layers) > 1) paste0("-", k))
-    layer <- plan$layers[[layers[k]]]
+    table <- csv_text(layer_table(plan$layers[[layers[k]]], plan))
     boundaries <- if (inherits(sheet, "ochre_sheet")) sheet_boundaries(sheet, plan, layers[k])
     c(
-      list(site_file(paste0(stem, ".csv"), "table", charToRaw(csv_text(layer_table(layer, plan))))),
+      list(site_file(paste0(stem, ".csv"), "table", charToRaw(table))),
       if (!is.null(boundaries)) {
         lapply(c("geojson", "topojson"), function(kind) {
           site_file(paste0(stem, ".", kind), "boundaries", boundary_bytes(boundaries, kind))
@@ -202,14 +241,6 @@ data_parts <- function(name, sheet, plan, limit) {
       }
     )
   }), recursive = FALSE)
-  large <- vapply(out, function(f) length(f$bytes) > limit, NA)
-  if (any(large)) {
-    ochre_tell(sprintf(
-      "Left out, since they are over the limit: %s.",
-      list_words(vapply(out[large], function(f) f$file, ""))
-    ))
-  }
-  out[!large]
 }
 
 # A row for each area, of several periods one for each of them.
@@ -262,7 +293,8 @@ site_pages <- function(plans, parts, site) {
   pages <- lapply(names(plans), function(name) {
     own <- grep(sprintf("^%s(-[0-9]+)?-[0-9a-f]{10}[.]js$", name),
                 vapply(of("data"), name_of, ""), value = TRUE)
-    card <- paste0(site$address, if (!is.null(site$address)) "/", name, "-card.png")
+    card <- intersect(paste0(name, "-card.png"), vapply(parts, name_of, ""))
+    if (length(card)) card <- paste(c(site$address, card), collapse = "/")
     text <- site_page(plans[[name]], c(assets, list(data = own, card = card)))
     site_file(paste0(name, ".html"), "page", text)
   })
@@ -274,17 +306,14 @@ site_pages <- function(plans, parts, site) {
 
 list_page <- function(plans) {
   escape <- htmltools::htmlEscape
-  links <- sprintf(
-    "<li><a href=\"%s.html\">%s</a></li>",
-    names(plans),
-    escape(vapply(plans, function(p) p$title, ""))
-  )
+  titles <- vapply(plans, function(p) p$title, "")
+  links <- sprintf("<li><a href=\"%s.html\">%s</a></li>", names(plans), escape(titles))
   locale <- htmltools::htmlEscape(plans[[1]]$locale, attribute = TRUE)
   c(
     "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", locale), "<head>", "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    sprintf("<title>%s</title>", escape(plans[[1]]$title)), "</head>", "<body>", "<ul>", links,
-    "</ul>", "</body>", "</html>"
+    sprintf("<title>%s</title>", escape(paste(titles, collapse = " \u00b7 "))), "</head>",
+    "<body>", "<ul>", links, "</ul>", "</body>", "</html>"
   )
 }
 

@@ -5,7 +5,7 @@
 #'
 #' A sheet, a plan or linked maps that stand in a chunk are printed as the map: in HTML as the page
 #' of [as_page()], elsewhere (PDF, Word, Markdown) as the figure, as wide as the chunk's `fig.width`
-#' and as high as the map's shape asks for, or as `fig.height` says where the chunk sets both.
+#' and as high as the map's shape asks for, or as `fig.height` says where the chunk sets it.
 #' Caption, reference and text alternative are the chunk's `fig.cap`, label and `fig.alt`; without
 #' `fig.alt` the text alternative of a page is the map's own. Linked maps are a page only.
 #'

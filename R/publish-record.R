@@ -5,26 +5,6 @@ record_version <- 1L
 
 # ---- what goes in --------------------------------------------------------------------------------
 
-# The files that a sheet reads, seen from the working directory; NULL where it also reads from
-# elsewhere, so that nobody can tell whether it would be the same again.
-sheet_inputs <- function(text) {
-  steps <- unlist(lapply(text$content$tables, function(t) lapply(t, `[[`, 1)), recursive = FALSE)
-  layers <- lapply(text$content$layers, `[[`, 1)
-  paths <- unlist(lapply(c(unname(steps), layers), `[`, c("file", "world", "capabilities")))
-  pictures <- any(vapply(layers, function(l) any(grepl("picture", names(unlist(l$popup)))), NA))
-  if (pictures || any(is_address(paths))) return(NULL)
-  paths <- vapply(unique(paths), beside, "", sheet = text$file, USE.NAMES = FALSE)
-  unique(c(text$file, unlist(lapply(paths, with_siblings))))
-}
-
-# A shapefile is several files; beside a picture lies the one that places it.
-with_siblings <- function(path) {
-  stem <- sub("[.][^./\\\\]*$", "", basename(path))
-  all <- list.files(dirname(path), full.names = TRUE)
-  own <- all[sub("[.][^./\\\\]*$", "", basename(all)) == stem]
-  sort(unique(c(path, own[grepl("[.](shp|dbf|shx|prj|cpg|[a-z]*w)$", own)])))
-}
-
 file_facts <- function(paths) {
   lapply(paths, function(path) {
     list(
@@ -36,32 +16,21 @@ file_facts <- function(paths) {
   })
 }
 
-# Of which program a map is: another build of Ochre may draw it otherwise.
-program_facts <- function() {
-  list(
-    ochre = as.character(utils::packageVersion("ochre")),
-    built = utils::packageDescription("ochre")$Built,
-    r = as.character(getRversion())
-  )
-}
-
 # ---- what a map says -----------------------------------------------------------------------------
 
-# `made` has the sheet's `text`, its `values` and `inputs`, the `plan`, `audits` and `warnings`.
-new_record <- function(made, files) {
-  plan <- made$plan
+# `work` has `text`, `values` and `inputs`. Warnings, what changed and what came out are added when
+# they are known.
+new_record <- function(work, plan, audits) {
   list(
     record = record_version,
-    sheet = basename(made$text$file),
+    sheet = basename(work$text$file),
     program = program_facts(),
-    values = if (length(made$values)) made$values,
-    inputs = if (!is.null(made$inputs)) I(file_facts(made$inputs)),
-    joins = I(lapply(names(made$audits), function(name) {
-      list(table = name, counts = as.list(attr(made$audits[[name]], "counts")))
+    values = if (length(work$values)) work$values,
+    inputs = if (!is.null(work$inputs)) I(file_facts(work$inputs)),
+    joins = I(lapply(names(audits), function(name) {
+      list(table = name, counts = as.list(attr(audits[[name]], "counts")))
     })),
-    layers = I(Filter(Negate(is.null), lapply(plan$layers, layer_facts, panels = plan$panels))),
-    warnings = I(made$warnings),
-    outputs = I(file_facts(files_in(files)))
+    layers = I(Filter(Negate(is.null), lapply(plan$layers, layer_facts, panels = plan$panels)))
   )
 }
 

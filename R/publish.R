@@ -13,6 +13,7 @@
 #' @param dpi Dots per inch of a PNG: one number.
 #' @param budget Size that a page may have: a number of bytes or a text such as `"500 kB"`; `NULL`
 #'   (default) for any. Borders are made lighter, as [simplify_boundaries()] does it, until it fits.
+#'   Of a folder it is the size of a page with its script, style and data.
 #' @return The path, invisibly.
 #' @section Errors: `ochre_error_budget` when not even the lightest page fits; `ochre_error_file`
 #' when the file cannot be written or its ending is not known;
@@ -29,31 +30,36 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
   check_number(height, "height", min = 1, max = 100, null = TRUE)
   check_number(dpi, "dpi", min = 30, max = 1200)
   kind <- publish_kind(file)
-  if (kind == "folder") {
-    publish_folder(sheet, file)
-    return(invisible(file))
-  }
   bytes <- if (!is.null(budget)) check_bytes(budget, "budget")
   if (inherits(sheet, "ochre_linked")) return(publish_linked(sheet, file, kind, bytes))
-  plan <- resolve_sheet(sheet)
-  if (kind == "html" && !is.null(bytes)) plan <- fit_budget(plan, bytes)
-  write_whole(
-    file,
-    function(path) {
-      if (kind == "html") return(write_page(plan, path))
-      size <- plan$style$figure$mm / 25.4
-      # A height that was asked for goes with its width.
-      tall <- height %||% if (is.null(width) && length(size) == 2) {
-        size[2]
-      } else {
-        figure_height(plan, width %||% size[1])
-      }
-      paper <- list(width = width %||% size[1], height = tall, dpi = dpi)
-      draw_figure(as_figure(plan, width = width), path, kind, paper, plan)
-    },
-    kind
+  size <- list(width = width, height = height, dpi = dpi, bytes = bytes)
+  publish_plan(sheet, resolve_sheet(sheet), file, size)
+}
+
+# `plan` is that of the sheet; `size` has `width` and `height` in inches and `dpi` of a figure, and
+# the `bytes` that a page may have: NULL for what is not said.
+publish_plan <- function(sheet, plan, file, size) {
+  kind <- publish_kind(file)
+  page <- kind %in% c("html", "folder")
+  if (page && !is.null(size$bytes)) plan <- fit_budget(plan, size$bytes)
+  switch(kind,
+    folder = write_maps(list(index = sheet), list(index = plan), new_site(file)),
+    html = write_whole(file, function(path) write_page(plan, path), kind),
+    write_whole(file, function(path) write_figure(plan, path, kind, size), kind)
   )
   invisible(file)
+}
+
+write_figure <- function(plan, path, kind, size) {
+  own <- plan$style$figure$mm / 25.4
+  # A height that was asked for goes with its width.
+  tall <- size$height %||% if (is.null(size$width) && length(own) == 2) {
+    own[2]
+  } else {
+    figure_height(plan, size$width %||% own[1])
+  }
+  paper <- list(width = size$width %||% own[1], height = tall, dpi = size$dpi %||% 200)
+  draw_figure(as_figure(plan, width = size$width), path, kind, paper, plan)
 }
 
 publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {

@@ -34,43 +34,7 @@
 #' if (interactive()) serve_demo()
 #' @export
 serve_demo <- function(port = 8791) {
-  check_number(port, "port", min = 0, max = 65535, whole = TRUE)
-  need_package("httpuv", "The stand-in server")
-  if (port == 0) port <- free_port()
-  server <- tryCatch(
-    httpuv::startServer("127.0.0.1", as.integer(port), list(call = demo_app()), quiet = TRUE),
-    error = function(e) {
-      ochre_abort(
-        "port",
-        sprintf("Port %d is taken.", as.integer(port)),
-        "Is the server running already? Name another port, or 0 for a free one.",
-        port = port
-      )
-    }
-  )
-  on.exit(httpuv::stopServer(server))
-  cat(sprintf("http://127.0.0.1:%d/\n", as.integer(port)))
-  flush(stdout())
-  repeat httpuv::service()
-}
-
-port_is_free <- function(port) {
-  tryCatch(
-    {
-      close(serverSocket(as.integer(port)))
-      TRUE
-    },
-    error = function(e) FALSE
-  )
-}
-
-free_port <- function() {
-  # Not drawn by R's generator, whose seed is the user's.
-  start <- Sys.getpid() %% 20000
-  for (i in 0:200) {
-    if (port_is_free(port <- 20000 + (start + 37 * i) %% 20000)) return(port)
-  }
-  ochre_abort("port", "No free port was found.", "Name one with `port`.")
+  serve_here(list(call = demo_app()), port, "The stand-in server")
 }
 
 # What answers a request: its path decides.
@@ -114,14 +78,6 @@ demo_app <- function() {
       answer("There is nothing here.", status = 404L)
     )
   }
-}
-
-answer <- function(body, type = "text/plain; charset=utf-8", status = 200L, ...) {
-  list(
-    status = status,
-    headers = list(`Content-Type` = type, `X-Content-Type-Options` = "nosniff", ...),
-    body = body
-  )
 }
 
 answer_places <- function(world, asked) {
@@ -188,7 +144,7 @@ demo_values <- function(world, now = Sys.time()) {
   codes <- world$codes
   at <- as.numeric(now)
   wave <- function(seconds, k) sin(2 * pi * at / seconds + seq_along(codes) * k)
-  level <- 16 + 8 * wave(90, 2.4) + 4 * wave(37, 0.9)
+  level <- 120 + 90 * wave(90, 2.4) + 60 * wave(37, 0.9)
   values <- round(pmax(level, 0), 1)
   values[(seq_along(codes) + floor(at / 20)) %% 29 == 0] <- NA
   list(

@@ -26,13 +26,16 @@
 #' @export
 read_sheet <- function(file, values = list()) {
   check_text(file, "file")
-  text <- load_sheet(file, check_values(values))
-  content <- text$content
-  tables <- make_tables(text)
+  sheet_of(load_sheet(file, check_values(values)))
+}
+
+# The sheet of a file that has been looked at.
+sheet_of <- function(text, cache = NULL) {
+  tables <- make_tables(text, cache = cache)
   sheet <- bare_sheet(text)
-  for (i in seq_along(content$layers)) sheet <- add_layer(sheet, text, i, tables)
+  for (i in seq_along(text$content$layers)) sheet <- put_layer(sheet, text, i, tables)
   structure(
-    sheet, publish = own_targets(text), budget = content$budget,
+    sheet, publish = own_targets(text), budget = text$content$budget,
     audits = audits_of(tables), text = text
   )
 }
@@ -43,7 +46,7 @@ bare_sheet <- function(text) {
 }
 
 # The sheet with what stands at a place among its layers.
-add_layer <- function(sheet, text, i, tables) {
+put_layer <- function(sheet, text, i, tables) {
   entry <- text$content$layers[[i]]
   verb <- names(entry)
   place <- list("layers", i, verb)
@@ -275,80 +278,6 @@ target_faults <- function(content, file) {
 
 own_targets <- function(text) file.path(dirname(text$file), unlist(text$content$publish))
 
-# `on_join` sees the name of the table and the arguments of each join before it is made, and may
-# change them.
-make_tables <- function(text, on_join = function(name, arguments) arguments) {
-  tables <- list()
-  names <- names(text$content$tables)
-  for (name in names) {
-    tables[[name]] <- make_table(text, name, tables, on_join)
-    signal_progress("Making tables", length(tables), length(names))
-  }
-  tables
-}
-
-# One table, from those before it.
-make_table <- function(text, name, tables, on_join = function(name, arguments) arguments) {
-  table <- NULL
-  steps <- text$content$tables[[name]]
-  for (i in seq_along(steps)) {
-    verb <- names(steps[[i]])
-    place <- list("tables", name, i, verb)
-    arguments <- steps[[i]][[1]]
-    main <- main_argument(verb)
-    for (other in setdiff(intersect(names(arguments), table_arguments), main)) {
-      arguments[[other]] <- tables[[arguments[[other]]]]
-    }
-    for (list in intersect(c("text", "sum"), names(arguments))) {
-      arguments[[list]] <- unlist(arguments[[list]])
-    }
-    if (startsWith(verb, "read_")) {
-      arguments <- reading_arguments(text, place, arguments)
-    } else if (verb == "join_statistics") {
-      arguments <- on_join(name, arguments)
-    } else {
-      arguments <- c(stats::setNames(list(table), main), arguments)
-    }
-    table <- in_sheet(text, place, arguments, run_verb(verb, arguments))
-  }
-  table
-}
-
-reading_arguments <- function(text, place, arguments) {
-  arguments$file <- beside(text$file, arguments$file)
-  request <- arguments$request
-  if (!is.null(request)) {
-    arguments$request <- in_sheet(
-      text, c(place, "request"), request, run_verb("service_request", request)
-    )
-  }
-  arguments
-}
-
-# What a verb calls the table that it works on, and the names of arguments that are other tables.
-boundary_verbs <- c(
-  "mend_boundaries", "simplify_boundaries", "merge_areas", "inner_borders", "outline",
-  "label_points", "count_in_areas", "summarise_in_areas"
-)
-main_argument <- function(verb) {
-  if (verb %in% boundary_verbs) {
-    "boundaries"
-  } else if (verb == "find_areas") {
-    "points"
-  } else if (verb == "join_statistics") {
-    ""
-  } else {
-    "data"
-  }
-}
-table_arguments <- c(
-  "boundaries", "statistics", "aliases", "standard", "changes", "points", "table"
-)
-
-run_verb <- function(verb, arguments) {
-  do.call(getExportedValue("ochre", verb), as.list(arguments))
-}
-
 # An error of a verb says where in the sheet the verb stands, and its argument if the error names
 # it.
 in_sheet <- function(text, place, arguments, code) {
@@ -376,16 +305,4 @@ beside <- function(sheet, path) {
   } else {
     file.path(dirname(sheet), path)
   }
-}
-
-# Audits of the joins that made the tables, named by table; of several on one, "table, join 2".
-audits_of <- function(tables) {
-  out <- list()
-  for (name in names(tables)) {
-    audits <- attr(tables[[name]], "ochre_joins")
-    for (i in seq_along(audits)) {
-      out[[if (i == 1) name else sprintf("%s, join %d", name, i)]] <- finish_audit(audits[[i]])
-    }
-  }
-  out
 }

@@ -4,7 +4,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 sum() {
-  cat viewer/src/plan.ts viewer/src/plan-fields.ts inst/htmlwidgets/lib/ochre/ochre-view.{js,css} \
+  cat viewer/src/plan.ts viewer/src/plan-fields.ts inst/htmlwidgets/lib/ochre/ochre-{view.js,view.css,held.js} \
     | sha256sum
 }
 before=$(sum)

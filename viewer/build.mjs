@@ -19,7 +19,7 @@ if (process.argv.includes("--tests")) {
 } else {
   const out = "../inst/htmlwidgets/lib/ochre";
   await build({
-    entryPoints: { "ochre-view": "src/main.ts" },
+    entryPoints: { "ochre-view": "src/main.ts", "ochre-held": "src/held-map.ts" },
     outdir: out,
     bundle: true,
     minify: true,

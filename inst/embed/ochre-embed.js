@@ -1,5 +1,5 @@
-// Gives each map in the page the height that it asks for, and the page's --ochre-paper, -ink, -soft,
-// -faint and -font where it has them: <iframe data-ochre src="map.html">.
+// Gives each map in the page the height that it asks for, and colours and font of the page where it
+// sets --ochre-paper, -ink, -soft, -faint or -font: <iframe data-ochre src="map.html">.
 addEventListener("message", (e) => {
   const map = [...document.querySelectorAll("iframe[data-ochre]")].find(
     (frame) => frame.contentWindow === e.source,

@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { before, test } from "node:test";
 import { pathToFileURL } from "node:url";
-import { browser, insideOf, isFirefox, painted } from "./reader.mjs";
+import { browser, contrast, insideOf, isFirefox, painted } from "./reader.mjs";
 import { unpack } from "./unpack.mjs";
 
 const folder = mkdtempSync(join(tmpdir(), "ochre-linked-"));
@@ -27,6 +27,8 @@ right <- map_sheet("Right <b>", subtitle = strrep("Long words. ", 20), page = st
   shade_areas(turned, value, by = year, hover = "{name} has {value}")
 pair <- link_maps(left, right, title = "Both & more")
 publish(pair, "pair.html")
+dark <- function(title) map_sheet(title, ground = "dark") |> shade_areas(areas, population)
+publish(link_maps(dark("A"), dark("B"), title = "Dark"), "dark.html")
 htmlwidgets::saveWidget(as_page(pair), "widget.html", selfcontained = FALSE)
 }))`;
 before(() =>
@@ -167,3 +169,16 @@ test(
     await context.close();
   },
 );
+
+test("what stands around linked maps is read on their ground", async () => {
+  const { context, page, faults } = await see("dark.html");
+  const [ink, paper] = await page.evaluate(() => {
+    const rgb = (colour) => colour.match(/\d+/g).map(Number).slice(0, 3);
+    const look = (selector) => getComputedStyle(document.querySelector(selector));
+    return [rgb(look(".ochre-linked-title").color), rgb(look(".ochre-linked").backgroundColor)];
+  });
+  assert.ok(contrast(ink, paper) > 7, `${ink} on ${paper}`);
+  assert.ok(Math.max(...paper) < 80, `${paper}`);
+  assert.deepEqual(faults, []);
+  await context.close();
+});

@@ -69,6 +69,7 @@ test_that("a map is made for each value, at once or in turn, and one that fails 
   expect_identical(two$stderr, "")
   said <- jsonlite::fromJSON(two$stdout, simplifyVector = FALSE)
   expect_identical(said$made, 3L)
+  expect_identical(said$maps[[1]]$values$year, 2031L)
   expect_identical(unlist(lapply(said$maps, function(m) m$values$region)),
                    c("North Bay", "\u00d6st", "South/West"))
   # The counts of one region are gone: its map fails, the others are made.
@@ -251,6 +252,10 @@ test_that("a check says all faults of sheet and data at once, and writes nothing
   expect_identical(fine$status, 0L)
   expect_match(fine$stdout, "map.ochre.yml: 0 errors, 2 warnings.", fixed = TRUE)
   expect_identical(check("--strict")$status, 1L)
+  # What only one of the maps has names it.
+  write_counts(folder, c(seq(10, 40, by = 10), rep(NA, 4), seq(90, 120, by = 10)))
+  expect_match(check()$stdout, "warning: North Bay, South/West: The values allow", fixed = TRUE)
+  write_counts(folder, seq(10, 120, by = 10))
   # Faults of three kinds, in two tables and a layer, and what stands on a table that failed.
   writeLines(c(
     "ochre: 1", "title: T", "tables:",

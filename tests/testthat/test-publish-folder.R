@@ -34,6 +34,13 @@ test_that("no file is over the limit, and what has not changed keeps its bytes a
   )
   expect_gt(sum(many$part == "data"), 1)
   expect_lte(max(many$bytes), 135000)
+  # Letters of three bytes, and quotes of two.
+  wide <- publish_folder(
+    map_sheet("W") |> shade_areas(areas, share, hover = strrep("\u6f22\"{code}", 400)),
+    folder_of(), limit = 135000, data = FALSE
+  )
+  expect_gt(sum(wide$part == "data"), 2)
+  expect_lte(max(wide$bytes), 135000)
   expect_output(print(made), "a reader loads about .* of one map")
   times <- file.mtime(file.path(folder, made$file))
   Sys.sleep(1.1)
@@ -88,6 +95,20 @@ test_that("a folder of others is left alone, and so is one that cannot be", {
   expect_identical(list.files(folder), "mine.txt")
   expect_error(publish_folder(sheet(), folder_of(), limit = "20 kB"), class = "ochre_error_budget")
   expect_error(publish_folder(sheet(), "no/such/place"), class = "ochre_error_file")
+  # A list of files from a stranger takes nothing outside of its folder.
+  trap <- folder_of()
+  dir.create(trap)
+  mine <- file.path(dirname(trap), "mine.txt")
+  writeLines("mine", mine)
+  writeLines("{\"files\": [{\"file\": \"../mine.txt\"}]}", file.path(trap, "files.json"))
+  publish_folder(sheet(), trap)
+  expect_true(file.exists(mine))
+  # By publish() it is the same, within a budget.
+  slash <- folder_of()
+  suppressMessages(publish(sheet(), paste0(slash, "/"), budget = "240 kB"))
+  loaded <- grep("[.](html|css|js)$", list.files(slash, full.names = TRUE), value = TRUE)
+  expect_lte(sum(file.size(loaded)), 260000)
+  expect_true(all(c("index-data.geojson", "index-data.topojson") %in% list.files(slash)))
   wrong <- list(list(sheet()), list(a = 1), list(`a b` = sheet(), `a-b` = sheet()), list(), NULL)
   for (maps in wrong) {
     expect_error(publish_folder(maps, folder_of()), class = "ochre_error_argument")

@@ -125,7 +125,8 @@ export function paint(root: HTMLElement, payload: Plan): void {
   const { inks } = payload;
   takeHostColours(root, payload);
   // A page that is the map's own has its colours to the edges.
-  if (root.id === "ochre-map") document.documentElement.style.background = inks.ground;
+  if (root.classList.contains("ochre-whole"))
+    document.documentElement.style.background = inks.ground;
   root.classList.toggle("ochre-dark", payload.ground === "dark");
   for (const [name, colour] of Object.entries({
     "--paper": inks.ground,

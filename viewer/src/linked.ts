@@ -28,8 +28,20 @@ export function linkMaps(root: HTMLElement, maps: ReaderMap[], life: AbortSignal
     };
     map.state.on(["panel"], () => toOthers(map, (other) => other.state.setPanel(map.state.panel)));
   }
+  dress(root, maps);
   addNames(root, maps, life);
   evenOut(root, life);
+}
+
+// What stands around the maps has the colours of the first, also when they change.
+function dress(root: HTMLElement, maps: ReaderMap[]): void {
+  const [first] = maps;
+  const take = () => {
+    for (const name of ["--paper", "--ink"])
+      root.style.setProperty(name, first?.root.style.getPropertyValue(name) ?? "");
+  };
+  first?.state.on(["look"], take);
+  take();
 }
 
 // A button for each map, where one is seen at a time.

@@ -67,7 +67,9 @@ export class LiveValues {
       signal: AbortSignal.timeout(PATIENCE),
     });
     if (!answer.ok) throw new Error(`Answered ${answer.status}.`);
-    return answer.text();
+    const text = await answer.text();
+    if (text.length > MOST) throw new RangeError("The answer is too long.");
+    return text;
   }
 
   private hear(e: MessageEvent<Message | null>): void {
@@ -77,9 +79,7 @@ export class LiveValues {
 
   private take(read: () => unknown): void {
     try {
-      const given = read();
-      if (JSON.stringify(given).length > MOST) throw new RangeError("The values are too many.");
-      const found = readValues(given);
+      const found = readValues(read());
       const strange = takeValues(this.layer, found, this.state.payload.marks);
       // For the publisher, in the browser's console.
       if (strange.length) console.warn("Ochre: no area has these codes:", strange);

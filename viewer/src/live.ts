@@ -1,7 +1,6 @@
 // New values of a layer: a document of them is read, each value classed and written as R does, and
 // put into the plan.
 import { entry } from "./entry";
-import { named, type NamedLayer } from "./items";
 import type { AreaLayer, Live, NumberMarks } from "./plan";
 import { writeNumber } from "./words";
 
@@ -36,7 +35,7 @@ export function readValues(given: unknown): NewValues {
 export function takeValues(layer: AreaLayer, given: NewValues, marks: NumberMarks): string[] {
   const { live } = layer;
   if (!live) return [];
-  const keys: NamedLayer["names"] = layer.codes ?? named(layer)?.names ?? [];
+  const keys = layer.codes ?? layer.names ?? [];
   const known = new Set(keys);
   const strange = [...given.values.keys()].filter((key) => !known.has(key));
   if (strange.length === given.values.size && strange.length > 0)

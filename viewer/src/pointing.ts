@@ -42,8 +42,10 @@ export interface Pointed {
 }
 
 export class Pointing {
-  private marked: Hit | null = null;
+  marked: Hit | null = null;
   chosen: Hit | null = null;
+  // Things that stay marked, whatever the reader points at.
+  held: Hit[] = [];
   // Nothing is looked up before the index is there, but where the reader asks for it.
   private canHover = false;
   private waiting: [number, number] | null = null;
@@ -80,7 +82,7 @@ export class Pointing {
   // What is marked is drawn over a new picture.
   again(): void {
     const { painter } = this.on;
-    painter.mark([this.chosen, this.marked].filter((hit) => hit !== null));
+    painter.mark([...this.held, this.chosen, this.marked].filter((hit) => hit !== null));
   }
 
   // Another panel has other words.
@@ -140,10 +142,12 @@ export class Pointing {
 
   // Nothing is chosen any more.
   letGo(): void {
+    const had = this.chosen;
     this.chosen = null;
     this.on.details.hide();
     this.again();
     this.light();
+    if (had) this.on.state.tell("chosen");
   }
 
   choose(px: number, py: number): void {
@@ -169,14 +173,20 @@ export class Pointing {
   goTo(hit: Hit): void {
     const { camera, focus, redraw } = this.on;
     const box = this.boxOf(hit);
-    if (!box || box[0] > box[2]) return;
+    if (!box || !hasRoom(box)) return;
     this.letGo();
-    camera.fit(box, 0.6, 12);
+    this.approach(hit);
     redraw();
     focus();
     this.mark(hit);
     this.select(hit, camera.toScreen(...middleOf(box)));
     this.sayAt(hit);
+  }
+
+  // The view comes near a thing.
+  approach(hit: Hit): void {
+    const box = this.boxOf(hit);
+    if (box && hasRoom(box)) this.on.camera.fit(box, 0.6, 12);
   }
 
   // A place that a service found: a dot with its name.
@@ -307,6 +317,7 @@ export class Pointing {
     this.chosen = hit;
     this.showDetails(hit, at);
     this.light();
+    this.on.state.tell("chosen");
   }
 
   private showDetails(hit: Hit, at?: [number, number]): void {

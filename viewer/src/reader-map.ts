@@ -47,11 +47,13 @@ export class ReaderMap {
   readonly state: MapState;
   // Other maps are told where the reader looks and what is pointed at.
   told: { view?: (view: View, moving: boolean) => void; key?: (key: string | null) => void } = {};
-  private readonly scene: Scene;
-  private readonly camera: Camera;
-  private readonly painter: Painter;
+  // What the reader saw before, as share.ts writes it; else the page's address says it.
+  from: string | null = null;
+  readonly scene: Scene;
+  readonly camera: Camera;
+  readonly painter: Painter;
+  readonly pointing: Pointing;
   private readonly legend: Legend;
-  private readonly pointing: Pointing;
   private readonly redraw: Redraw;
   private readonly tools: Tools;
   private readonly backdrops: BackdropView[];
@@ -66,8 +68,8 @@ export class ReaderMap {
 
   constructor(
     readonly root: HTMLElement,
-    private readonly plan: Plan,
-    private readonly frame: Frame,
+    readonly plan: Plan,
+    readonly frame: Frame,
   ) {
     const { stage, side, middle } = frame;
     this.state = new MapState(plan);
@@ -312,10 +314,12 @@ export class ReaderMap {
   }
 
   private restore(): Restored {
-    return restoreView(location.hash, this.camera, this.state, this.root.id);
+    const { from, root } = this;
+    return restoreView(from ?? location.hash, this.camera, this.state, root.id);
   }
 
   private followAddress(): void {
+    this.from = null;
     const { found, chosen } = this.restore();
     if (!found) return;
     this.pointing.letGo();
@@ -355,7 +359,7 @@ export class ReaderMap {
     this.still?.remove();
   }
 
-  private moved(): void {
+  moved(): void {
     this.pointing.close();
     this.redraw.ask(true);
   }
@@ -366,7 +370,7 @@ export class ReaderMap {
     for (const part of this.furniture) part.draw();
   }
 
-  private projection(): Projection {
+  projection(): Projection {
     return (this.turn ??= makeProjection(this.plan.projection));
   }
 

@@ -129,6 +129,12 @@ export class Scene {
     });
   }
 
+  // Places and sizes of symbols have changed.
+  forget(): void {
+    this.points.clear();
+    this.grouped.clear();
+  }
+
   // Arcs with all corners, or with those that the home view tells apart.
   arcsOf(net: Net, detail: Detail): Float64Array[] {
     return arcsOf(net, (detail === "fine" ? this.arcs : this.thin).get());

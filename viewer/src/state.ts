@@ -4,7 +4,7 @@ import { entry } from "./entry";
 import type { AreaLayer, AreaPanel, Layer, Plan } from "./plan";
 
 export type Change =
-  "panel" | "values" | "layers" | "classes" | "lit" | "look" | "backdrop" | "overlays";
+  "panel" | "values" | "layers" | "classes" | "lit" | "look" | "backdrop" | "overlays" | "chosen";
 
 export class MapState {
   panel: number;

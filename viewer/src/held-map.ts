@@ -1,0 +1,221 @@
+// A map that a program holds while somebody reads it: it takes changes of the plan, values, a view,
+// a period and what is to be marked, and tells what the reader does. A script of its own beside
+// main.ts, for previews and Shiny; R/page-changes.R writes the changes.
+import { unpack } from "./columns";
+import type { Box } from "./geometry";
+import { itemOf, keyOf, mainLayer, valuesOf } from "./items";
+import { readValues, takeValues } from "./live";
+import type { MountedMap, Setting } from "./main";
+import type { Card, Layer, Plan } from "./plan";
+import type { ReaderMap } from "./reader-map";
+import type { Hit } from "./scene";
+import { viewText } from "./share";
+
+interface Changes {
+  changes: true;
+  alt: string;
+  cards: Card[][] | null;
+  layers: Partial<Layer>[];
+}
+
+// A thing of a layer; R knows the row of its data.
+interface Thing {
+  layer: number;
+  item: number;
+  key: string;
+  value: number | null;
+}
+
+export interface Told {
+  pointed: Thing | null;
+  chosen: Thing | null;
+  // West, south, east, north are R's to find out: map units, and the zoom.
+  view: { frame: Box; zoom: number; x: number; y: number; panel: number };
+  period: number;
+  classes: [number, number[]][];
+}
+
+export type Tell = <W extends keyof Told>(what: W, value: Told[W]) => void;
+
+// Where a program wants the reader to look.
+export interface Look {
+  key?: string;
+  box?: [number, number, number, number]; // map units
+  zoom?: number;
+}
+
+export class HeldMap {
+  private mounted: MountedMap;
+  private life = new AbortController();
+  private readonly last = new Map<string, string>();
+
+  constructor(
+    private readonly root: HTMLElement,
+    given: unknown,
+    private readonly setting: Setting = {},
+    private readonly tell: Tell = () => undefined,
+  ) {
+    this.mounted = this.mount(given, null);
+  }
+
+  // The map, if it could be drawn.
+  get map(): ReaderMap | null {
+    return "pointing" in this.mounted ? (this.mounted as ReaderMap) : null;
+  }
+
+  resize(): void {
+    this.mounted.resize();
+  }
+
+  dispose(): void {
+    this.life.abort();
+    this.mounted.dispose();
+  }
+
+  // Changes of the plan that is shown, or another plan, in the view of the one before.
+  renew(given: unknown): void {
+    const { map } = this;
+    const held = (given as { plan?: Partial<Changes> } | null)?.plan;
+    if (map && held?.changes) return takeChanges(map, unpack(given) as Changes);
+    const view = map && viewText(map.camera, map.state, map.pointing.chosen, map.root.id);
+    this.dispose();
+    this.life = new AbortController();
+    this.mounted = this.mount(given, view);
+  }
+
+  // New values by codes, as live.ts reads them.
+  values(given: unknown): void {
+    const { map } = this;
+    const layer = map?.plan.layers.find((l) => l.kind === "areas" && l.live);
+    if (!map || layer?.kind !== "areas") return;
+    takeValues(layer, readValues(given), map.plan.marks);
+    map.state.tell("values");
+  }
+
+  look({ key, box, zoom }: Look): void {
+    const { map } = this;
+    if (!map) return;
+    const hit = key === undefined ? null : this.find(key);
+    if (hit) map.pointing.approach(hit);
+    else if (box) map.camera.fit(box, 0.1);
+    else if (zoom !== undefined) map.camera.lookAt(map.camera.x, map.camera.y, zoom);
+    else map.camera.reset();
+    map.moved();
+  }
+
+  period(panel: number): void {
+    this.map?.state.setPanel(panel);
+  }
+
+  choose(key: string | null): void {
+    const { map } = this;
+    const hit = key === null ? null : this.find(key);
+    if (hit) map?.pointing.select(hit);
+    else map?.pointing.letGo();
+  }
+
+  // Marks things, whatever the reader points at.
+  mark(keys: string[]): void {
+    const { map } = this;
+    if (!map) return;
+    map.pointing.held = keys.flatMap((key) => this.find(key) ?? []);
+    map.pointing.again();
+  }
+
+  private find(key: string): Hit | null {
+    const { map } = this;
+    if (!map) return null;
+    const main = mainLayer(map.plan);
+    const layer = map.plan.layers[main];
+    const item = layer ? itemOf(layer, key) : -1;
+    return item < 0 ? null : { layer: main, item };
+  }
+
+  private mount(given: unknown, view: string | null): MountedMap {
+    if (!window.ochreMap) throw new Error("The viewer is not on this page.");
+    const mounted = window.ochreMap.mount(this.root, given, this.setting);
+    this.mounted = mounted;
+    const { map } = this;
+    if (map) {
+      map.from = view;
+      this.follow(map);
+    }
+    return mounted;
+  }
+
+  private follow(map: ReaderMap): void {
+    const { state, told } = map;
+    const { view, key } = told;
+    map.told = {
+      view: (seen, moving) => {
+        view?.(seen, moving);
+        this.say("view", viewOf(map));
+      },
+      key: (marked) => {
+        key?.(marked);
+        this.say("pointed", thingOf(map, map.pointing.marked));
+      },
+    };
+    state.on(["chosen", "values"], () => this.say("chosen", thingOf(map, map.pointing.chosen)));
+    state.on(["panel"], () => this.say("period", state.panel));
+    state.on(["classes"], () => this.say("classes", offOf(map)));
+  }
+
+  // What has been told is not told again.
+  private say<W extends keyof Told>(what: W, value: Told[W]): void {
+    const text = JSON.stringify(value);
+    if (this.last.get(what) === text) return;
+    this.last.set(what, text);
+    this.tell(what, value);
+  }
+}
+
+function thingOf({ plan, state }: ReaderMap, hit: Hit | null): Thing | null {
+  const layer = hit && !hit.group ? plan.layers[hit.layer] : null;
+  if (!hit || !layer) return null;
+  const value = valuesOf(layer, state.panel).numbers?.[hit.item] ?? null;
+  return { layer: hit.layer, item: hit.item, key: keyOf(layer, hit.item), value };
+}
+
+function viewOf({ camera, state }: ReaderMap): Told["view"] {
+  const [x0, y0] = camera.toMap(0, camera.height);
+  const [x1, y1] = camera.toMap(camera.width, 0);
+  return {
+    frame: [x0, y0, x1, y1],
+    zoom: camera.zoom,
+    x: camera.x,
+    y: camera.y,
+    panel: state.panel,
+  };
+}
+
+const offOf = ({ plan, state }: ReaderMap): Told["classes"] =>
+  plan.layers.flatMap((_, i) => {
+    const off = state.offText(i);
+    return off ? [[i, off.split(",").map(Number)] as [number, number[]]] : [];
+  });
+
+// Fields are taken over as they are: a column is made when it is first asked for.
+function takeChanges(map: ReaderMap, { alt, cards, layers }: Changes): void {
+  const { painter, plan, root, scene, state } = map;
+  layers.forEach((fields, i) => {
+    const layer = plan.layers[i];
+    if (layer) Object.defineProperties(layer, Object.getOwnPropertyDescriptors(fields));
+  });
+  plan.page.cards = cards;
+  plan.alt = alt;
+  const said = root.querySelector("[id^='ochre-alt-']");
+  if (said) said.textContent = alt;
+  scene.forget();
+  painter.forget();
+  state.tell("panel");
+}
+
+declare global {
+  interface Window {
+    ochreHeld?: typeof HeldMap;
+  }
+}
+
+window.ochreHeld = HeldMap;
+export type { Plan };
