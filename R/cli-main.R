@@ -3,6 +3,7 @@
 # command line could not be understood.
 
 commands <- list(
+  start = "write a first sheet from files, with a reason for each choice",
   inspect = "say what files hold and by which columns they join",
   audit = "say what the joins of a sheet matched and what not",
   suggest = "list likely partners of keys that a sheet's join does not match",
@@ -16,6 +17,10 @@ commands <- list(
 )
 
 command_examples <- list(
+  start = c(
+    "ochre start districts.geojson visits.csv",
+    "ochre start districts.geojson rates.csv --value share --to share.ochre.yml"
+  ),
   inspect = c(
     "ochre inspect districts.geojson",
     "ochre inspect visits.csv clinics.csv"
@@ -97,6 +102,7 @@ dispatch <- function(args) {
     ))
   }
   switch(args[1],
+    start = command_start(args[-1]),
     inspect = command_inspect(args[-1]),
     audit = command_audit(args[-1]),
     suggest = command_suggest(args[-1]),
