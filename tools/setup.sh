@@ -9,7 +9,7 @@ what=${1:-demo}
 r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse filelock
   ggplot2 ragg systemfonts svglite htmlwidgets htmltools digest wk xml2 httpuv"
 r_test="codetools lintr testthat roxygen2 processx png jpeg knitr rmarkdown DBI RSQLite readxl
-  future future.apply logger zip webfakes httr2 dplyr dbplyr lpSolve"
+  future future.apply logger zip webfakes httr2 dplyr dbplyr lpSolve shiny bslib DT"
 # Ochre takes addresses apart with a newer curl than Debian 12 has.
 cran_demo="RcppSimdJson curl=6.0.0"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.

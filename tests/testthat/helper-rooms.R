@@ -6,7 +6,7 @@ levels_of_rooms <- c(
   ochre = 0, util = 0,
   check = 1, colour = 1, format = 1, join = 1, prepare = 1, read = 1, shape = 1, step = 1,
   write = 1,
-  sheet = 2, plan = 3, figure = 4, page = 4, publish = 5, cli = 6, serve = 6
+  sheet = 2, plan = 3, figure = 4, page = 4, publish = 5, cli = 6, serve = 6, shiny = 6
 )
 
 # The file of each name that the sources define.

@@ -3,10 +3,9 @@
 // main.ts, for previews and Shiny; R/page-changes.R writes the changes.
 import { unpack } from "./columns";
 import type { Box } from "./geometry";
-import { itemOf, keyOf, mainLayer, valuesOf } from "./items";
-import { readValues, takeValues } from "./live";
+import { itemOf, mainLayer, valuesOf } from "./items";
 import type { MountedMap, Setting } from "./main";
-import type { Card, Layer, Plan } from "./plan";
+import type { Card, Layer } from "./plan";
 import type { ReaderMap } from "./reader-map";
 import type { Hit } from "./scene";
 import { viewText } from "./share";
@@ -18,21 +17,23 @@ interface Changes {
   layers: Partial<Layer>[];
 }
 
-// A thing of a layer; R knows the row of its data.
+// A thing of a layer; R knows the row of its data. Values are there where the page has them.
 interface Thing {
   layer: number;
   item: number;
-  key: string;
+  panel: number;
   value: number | null;
+  text: string | null;
 }
 
 export interface Told {
   pointed: Thing | null;
+  clicked: (Thing & { at: number }) | null;
   chosen: Thing | null;
-  // West, south, east, north are R's to find out: map units, and the zoom.
-  view: { frame: Box; zoom: number; x: number; y: number; panel: number };
+  // In map units: R knows what that is in degrees.
+  view: { frame: Box; zoom: number };
   period: number;
-  classes: [number, number[]][];
+  off: [layer: number, classes: number[]][];
 }
 
 export type Tell = <W extends keyof Told>(what: W, value: Told[W]) => void;
@@ -44,7 +45,12 @@ export interface Look {
   zoom?: number;
 }
 
+// What one map was told it does not tell on.
+let telling = false;
+
 export class HeldMap {
+  // Maps that move with this one.
+  readonly linked = new Set<HeldMap>();
   private mounted: MountedMap;
   private life = new AbortController();
   private readonly last = new Map<string, string>();
@@ -83,13 +89,9 @@ export class HeldMap {
     this.mounted = this.mount(given, view);
   }
 
-  // New values by codes, as live.ts reads them.
+  // New values by codes, in the form that live.ts reads.
   values(given: unknown): void {
-    const { map } = this;
-    const layer = map?.plan.layers.find((l) => l.kind === "areas" && l.live);
-    if (!map || layer?.kind !== "areas") return;
-    takeValues(layer, readValues(given), map.plan.marks);
-    map.state.tell("values");
+    this.map?.live?.take(() => given);
   }
 
   look({ key, box, zoom }: Look): void {
@@ -149,16 +151,33 @@ export class HeldMap {
     map.told = {
       view: (seen, moving) => {
         view?.(seen, moving);
+        this.toLinked((other) => other.lookLike(seen, moving));
         this.say("view", viewOf(map));
       },
       key: (marked) => {
         key?.(marked);
+        this.toLinked((other) => other.point(marked));
         this.say("pointed", thingOf(map, map.pointing.marked));
+      },
+      // Each press is told, also one on the same thing.
+      click: (hit) => {
+        const thing = thingOf(map, hit);
+        this.say("clicked", thing && { ...thing, at: Date.now() });
       },
     };
     state.on(["chosen", "values"], () => this.say("chosen", thingOf(map, map.pointing.chosen)));
-    state.on(["panel"], () => this.say("period", state.panel));
-    state.on(["classes"], () => this.say("classes", offOf(map)));
+    state.on(["panel"], () => {
+      this.toLinked((other) => other.state.setPanel(state.panel));
+      this.say("period", state.panel);
+    });
+    state.on(["classes"], () => this.say("off", offOf(map)));
+  }
+
+  private toLinked(act: (other: ReaderMap) => void): void {
+    if (telling) return;
+    telling = true;
+    for (const { map } of this.linked) if (map) act(map);
+    telling = false;
   }
 
   // What has been told is not told again.
@@ -173,23 +192,19 @@ export class HeldMap {
 function thingOf({ plan, state }: ReaderMap, hit: Hit | null): Thing | null {
   const layer = hit && !hit.group ? plan.layers[hit.layer] : null;
   if (!hit || !layer) return null;
-  const value = valuesOf(layer, state.panel).numbers?.[hit.item] ?? null;
-  return { layer: hit.layer, item: hit.item, key: keyOf(layer, hit.item), value };
+  const { panel } = state;
+  const { numbers, texts } = valuesOf(layer, panel);
+  const [value, text] = [numbers?.[hit.item] ?? null, texts?.[hit.item] ?? null];
+  return { layer: hit.layer, item: hit.item, panel, value, text };
 }
 
-function viewOf({ camera, state }: ReaderMap): Told["view"] {
+function viewOf({ camera }: ReaderMap): Told["view"] {
   const [x0, y0] = camera.toMap(0, camera.height);
   const [x1, y1] = camera.toMap(camera.width, 0);
-  return {
-    frame: [x0, y0, x1, y1],
-    zoom: camera.zoom,
-    x: camera.x,
-    y: camera.y,
-    panel: state.panel,
-  };
+  return { frame: [x0, y0, x1, y1], zoom: camera.zoom };
 }
 
-const offOf = ({ plan, state }: ReaderMap): Told["classes"] =>
+const offOf = ({ plan, state }: ReaderMap): Told["off"] =>
   plan.layers.flatMap((_, i) => {
     const off = state.offText(i);
     return off ? [[i, off.split(",").map(Number)] as [number, number[]]] : [];
@@ -218,4 +233,3 @@ declare global {
 }
 
 window.ochreHeld = HeldMap;
-export type { Plan };

@@ -77,7 +77,7 @@ export class LiveValues {
     this.take(() => e.data);
   }
 
-  private take(read: () => unknown): void {
+  take(read: () => unknown): void {
     try {
       const found = readValues(read());
       const strange = takeValues(this.layer, found, this.state.payload.marks);

@@ -37,6 +37,8 @@ export interface Pointed {
   redraw: (moving?: boolean) => void;
   // Other maps mark the thing of the same code or name.
   told: (key: string | null) => void;
+  // A press, whatever the map does then.
+  clicked: (hit: Hit | null) => void;
   // The layer that keys and bars speak of; -1 for none.
   main: number;
 }
@@ -97,6 +99,13 @@ export class Pointing {
   close(): void {
     this.on.label.hide();
     this.on.details.putAway();
+  }
+
+  // The map has another size: what stood beside a thing stands there again.
+  resized(): void {
+    const { open } = this.on.details;
+    this.close();
+    if (open && this.chosen) this.showDetails(this.chosen);
   }
 
   ready(): void {
@@ -301,6 +310,7 @@ export class Pointing {
   private open(hit: Hit | null, at: [number, number]): void {
     const { camera, label, plan } = this.on;
     const { click } = plan.page;
+    this.on.clicked(hit);
     if (!hit || click === "nothing") return this.letGo();
     const box = click === "popup" ? null : this.boxOf(hit);
     if (box) {

@@ -46,13 +46,18 @@ export interface View {
 export class ReaderMap {
   readonly state: MapState;
   // Other maps are told where the reader looks and what is pointed at.
-  told: { view?: (view: View, moving: boolean) => void; key?: (key: string | null) => void } = {};
+  told: {
+    view?: (view: View, moving: boolean) => void;
+    key?: (key: string | null) => void;
+    click?: (hit: Hit | null) => void;
+  } = {};
   // What the reader saw before, as share.ts writes it; else the page's address says it.
   from: string | null = null;
   readonly scene: Scene;
   readonly camera: Camera;
   readonly painter: Painter;
   readonly pointing: Pointing;
+  live: LiveValues | null = null;
   private readonly legend: Legend;
   private readonly redraw: Redraw;
   private readonly tools: Tools;
@@ -117,8 +122,8 @@ export class ReaderMap {
     this.tools.resize();
     this.placeLegend();
     this.painter.resize();
-    this.pointing.close();
     this.redraw.resized();
+    this.pointing.resized();
   }
 
   get title(): string {
@@ -173,7 +178,7 @@ export class ReaderMap {
       state.tell("panel");
     });
     const announce = (text: string) => frame.announce(text);
-    new LiveValues(state, plan.page.live, side, announce, this.life.signal);
+    this.live = new LiveValues(state, plan.page.live, side, announce, this.life.signal);
   }
 
   private addBars(main: number): void {
@@ -202,6 +207,7 @@ export class ReaderMap {
       projection: () => this.projection(),
       redraw: (moving) => this.redraw.ask(moving),
       told: (key) => this.told.key?.(key),
+      clicked: (hit) => this.told.click?.(hit),
       main,
     });
     return pointing;
