@@ -9,6 +9,7 @@ commands <- list(
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
   preview = "show a map in a browser while it is being made",
+  report = "write a report on a map for who signs it off",
   check = "say all that is wrong with a sheet and its data",
   doctor = "say what is installed and what is missing",
   verbs = "list what a sheet may say, or explain one verb",
@@ -34,6 +35,7 @@ command_examples <- list(
     "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
   preview = c("ochre preview map.ochre.yml", "ochre preview map.ochre.yml --open --port 8790"),
+  report = c("ochre report map.ochre.yml", "ochre report map.ochre.yml --to map.docx"),
   check = "ochre check map.ochre.yml --set year=2032",
   doctor = "ochre doctor",
   verbs = c(
@@ -108,6 +110,7 @@ dispatch <- function(args) {
     suggest = command_suggest(args[-1]),
     build = command_build(args[-1]),
     preview = command_preview(args[-1]),
+    report = command_report(args[-1]),
     check = command_check(args[-1]),
     doctor = command_doctor(args[-1]),
     verbs = command_verbs(args[-1]),

@@ -3,15 +3,15 @@
 
 locale_codes <- c("en", "de", "fr", "es", "pl")
 
-# A language as its file says it: `code`, `decimal`, `thousands`, the map's own words, and `page`,
-# those of a page's controls.
+# A language as its file says it: `code`, `decimal`, `thousands`, the map's own words, `page`, those
+# of a page's controls, and `report`, those of a report.
 read_locale <- function(code) {
   file <- system.file("locale", paste0(code, ".yml"), package = "ochre", mustWork = TRUE)
   said <- yaml::yaml.load(read_text(file))
   locale <- c(
     said[c("code", "decimal", "thousands")],
     said$map,
-    said[c("large", "dates", "page")]
+    said[c("large", "dates", "page", "report")]
   )
   structure(locale, class = "ochre_locale")
 }
