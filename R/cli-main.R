@@ -13,6 +13,8 @@ commands <- list(
   check = "say all that is wrong with a sheet and its data",
   doctor = "say what is installed and what is missing",
   verbs = "list what a sheet may say, or explain one verb",
+  completion = "print what a shell needs to complete the command",
+  manual = "print the manual page",
   demo = "copy the demo of Orvane to a folder and build it",
   `serve-demo` = "serve stand-in tiles and places of Orvane on this machine"
 )
@@ -42,6 +44,8 @@ command_examples <- list(
     "ochre verbs",
     "ochre verbs shade_areas"
   ),
+  completion = c("ochre completion bash > ochre.bash", "source ochre.bash"),
+  manual = c("ochre manual | man -l -", "ochre manual > ochre.1"),
   demo = c(
     "ochre demo",
     "ochre demo maps --force",
@@ -114,6 +118,8 @@ dispatch <- function(args) {
     check = command_check(args[-1]),
     doctor = command_doctor(args[-1]),
     verbs = command_verbs(args[-1]),
+    completion = command_completion(args[-1]),
+    manual = command_manual(args[-1]),
     demo = command_demo(args[-1]),
     `serve-demo` = command_serve_demo(args[-1])
   )
