@@ -133,9 +133,13 @@ used_values <- function(text, given) {
   c(text$content$values, given[setdiff(names(given), names(text$content$values))])
 }
 
-# Nothing has changed: what was said is said again.
+# Nothing has changed: what was said is said again. For make, inputs that came once more with the
+# same contents are no newer than the files.
 keep_map <- function(record, targets, warn) {
   for (w in record$warnings) warn(w$what, unlist(w$mend))
+  inputs <- vapply(record$inputs, `[[`, "", "file")
+  late <- targets[file.mtime(targets) < max(file.mtime(inputs))]
+  for (target in late) Sys.setFileTime(target, Sys.time())
   say("Nothing has changed since the last build; --fresh makes the files again.")
   list(files = targets, warnings = record$warnings, kept = TRUE)
 }

@@ -1,5 +1,5 @@
-# `ochre preview`, `report`, `check` and `doctor`: a map while it is being made, what is to be known of
-# it, what is wrong with a sheet, and with this machine.
+# `ochre preview`, `report`, `check` and `doctor`: a map while it is being made, what is to be known
+# of it, what is wrong with a sheet, and with this machine.
 
 command_preview <- function(args) {
   option <- optparse::make_option
@@ -149,9 +149,10 @@ doctor_packages <- c(
   optparse = "the command", filelock = "`ochre build`", svglite = "SVG", xml2 = "KML, GPX, SVG",
   readxl = "Excel", readODS = "OpenDocument", nanoparquet = "GeoParquet and Parquet",
   RSQLite = "GeoPackage", DBI = "databases", dplyr = "lazy tables", dbplyr = "lazy tables",
-  httr2 = "web services", httpuv = "`ochre serve-demo`", lpSolve = "hiding small counts",
+  httr2 = "web services", httpuv = "`ochre preview`, `serve-demo`", lpSolve = "hiding small counts",
   png = "placed pictures in figures", jpeg = "placed pictures in figures",
   PROJ = "coordinates in other systems", future = "several maps at once",
   future.apply = "several maps at once", logger = "`ochre build --log`",
-  zip = "a folder as one file", knitr = "maps in documents"
+  zip = "a folder as one file", knitr = "maps in documents", rmarkdown = "`ochre report`",
+  shiny = "maps in apps", bslib = "two of the apps that ship"
 )

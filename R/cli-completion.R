@@ -1,4 +1,5 @@
-# What a shell and `man` are told of the command: made from its own help, so that it is never another.
+# What a shell and `man` are told of the command: made from its own help, so that it is never
+# another.
 
 command_completion <- function(args) {
   given <- parse_command(
@@ -23,7 +24,8 @@ command_completion <- function(args) {
 
 command_manual <- function(args) {
   given <- parse_command(
-    "manual", args, "", "Prints the manual page: `ochre manual | man -l -` shows it.", list(), c(0, 0)
+    "manual", args, "", "Prints the manual page: `ochre manual | man -l -` shows it.", list(),
+    c(0, 0)
   )
   if (is.null(given)) return(0L)
   cat(manual_page(), sep = "\n")
@@ -146,6 +148,6 @@ manual_page <- function() {
     ".B R_USER_CACHE_DIR",
     "Where tables and geometry are kept between builds.",
     ".SH EXIT STATUS",
-    roff("0 done; 1 something is wrong with the data or the sheet; 2 the command was not understood.")
+    roff(exit_words)
   )
 }

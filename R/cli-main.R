@@ -143,12 +143,13 @@ main_help <- function() {
     "  ochre inspect districts.geojson",
     "  ochre build map.ochre.yml --to map.html",
     "",
-    paste0(
-      "Exit status: 0 done; 1 something is wrong with the data or the sheet; 2 the command ",
-      "was not understood."
-    )
+    paste("Exit status:", exit_words)
   )
 }
+exit_words <- paste(
+  "0 done; 1 something is wrong with the data or the sheet;",
+  "2 the command was not understood."
+)
 
 # Parses the options of one subcommand; its help ends with examples. NULL when help was asked for.
 parse_command <- function(command, args, usage, about, options, positional) {

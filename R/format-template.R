@@ -30,9 +30,14 @@ parse_template <- function(text, call = rlang::caller_env()) {
         call = call
       )
     }
-    list(column = trimws(inside[1]), format = format)
+    list(column = chartr(field_marks[2], field_marks[1], trimws(inside[1])), format = format)
   })
 }
+
+# What means something in a template stands for itself in the name of a column, as letters that
+# Unicode leaves to private use.
+field_marks <- c("{}|", "\ue010\ue011\ue012")
+as_field <- function(column) paste0("{", chartr(field_marks[1], field_marks[2], column), "}")
 
 check_template <- function(text, data, arg, call = rlang::caller_env()) {
   if (is.null(text)) return(NULL)

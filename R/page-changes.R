@@ -1,7 +1,8 @@
-# What a page that is open is told when its plan has changed: only what is other. The view of whoever
-# reads it stays.
+# What a page that is open is told when its plan has changed: only what is other. The view of
+# whoever reads it stays.
 
-# What may change under an open page; all else makes a map of another frame, with other things in it.
+# What may change under an open page; all else makes a map of another frame, with other things in
+# it.
 lasting_fields <- c(
   "id", "kind", "name", "names", "codes", "regions", "show", "zoomed", "live", "group", "row"
 )

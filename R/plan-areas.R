@@ -20,7 +20,7 @@ plan_areas <- function(layer, wkb, setting) {
 plain_areas <- function(layer, setting) {
   n <- nrow(layer$data)
   name <- name_column(layer$data)
-  layer$hover <- layer$hover %||% if (!is.na(name)) paste0("{", name, "}")
+  layer$hover <- layer$hover %||% if (!is.na(name)) as_field(name)
   about <- list(
     legend = layer$legend,
     class = rep(1L, n),

@@ -70,7 +70,7 @@ pair_labels <- function(first, second, locale) {
 }
 
 pair_hover <- function(layer) {
-  paste0(default_hover(layer$data, layer$value), ", {", layer$second, "}")
+  paste0(default_hover(layer$data, layer$value), ", ", as_field(layer$second))
 }
 
 # One sentence for each variable.

@@ -50,9 +50,9 @@ symbol_hover <- function(layer) {
   if (is.null(layer$size)) {
     name <- name_column(layer$data)
     if (!is.null(layer$colour_by)) return(default_hover(layer$data, layer$colour_by))
-    return(if (!is.na(name)) paste0("{", name, "}"))
+    return(if (!is.na(name)) as_field(name))
   }
-  second <- if (!is.null(layer$second)) sprintf(", {%s}", layer$second)
+  second <- if (!is.null(layer$second)) paste0(", ", as_field(layer$second))
   paste0(default_hover(layer$data, layer$size), second)
 }
 

@@ -30,5 +30,5 @@ plan_popup <- function(layer, formats, setting) {
 # The label that stands where none was asked for: name and value.
 default_hover <- function(data, value) {
   name <- name_column(data)
-  if (is.na(name)) paste0("{", value, "}") else paste0("{", name, "}: {", value, "}")
+  if (is.na(name)) as_field(value) else paste0(as_field(name), ": ", as_field(value))
 }

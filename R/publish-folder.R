@@ -54,6 +54,7 @@ new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FAL
 
 # `plans` are those of the maps.
 write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
+  check_path(site$folder, call)
   before <- ready_site(site$folder, call)
   parts <- unlist(Map(map_parts, names(maps), maps, plans, MoreArgs = list(site)),
                   recursive = FALSE, use.names = FALSE)

@@ -42,9 +42,13 @@ fill_report <- function(word, ...) {
 
 # A table of Markdown: texts from data are letters, whatever they hold.
 report_table <- function(table, right = character()) {
-  names <- one_line(names(table))
   align <- ifelse(names(table) %in% right, "r", "l")
-  table[] <- lapply(table, function(x) one_line(ifelse(is.na(x), "", as.character(x))))
+  # kable() sees to the bars itself.
+  cell <- function(x) {
+    gsub("\\|", "|", one_line(ifelse(is.na(x), "", as.character(x))), fixed = TRUE)
+  }
+  names <- cell(names(table))
+  table[] <- lapply(table, cell)
   as.character(knitr::kable(table, "pipe", col.names = names, align = align, row.names = FALSE))
 }
 
@@ -118,7 +122,10 @@ ends_part <- function(layer, locale, most = 10) {
     names(table) <- c(words$area, words$value, words$class)
     c(paste0("**", one_line(title), "**"), "", report_table(table, words$value), "")
   }
-  c(part(words$highest, utils::head(order, most)), part(words$lowest, rev(utils::tail(order, most))))
+  c(
+    part(words$highest, utils::head(order, most)),
+    part(words$lowest, rev(utils::tail(order, most)))
+  )
 }
 
 # ---- joins and checks ----------------------------------------------------------------------------
@@ -136,7 +143,8 @@ joins_part <- function(audits, locale) {
     names(table) <- c(name, words$count)
     lost <- function(side, title) {
       keys <- unique(audit$key[audit$side == side])
-      if (length(keys)) paste0("* ", one_line(title), ": ", one_line(list_words(keys, 20, mark = "")))
+      if (!length(keys)) return(NULL)
+      paste0("* ", one_line(title), ": ", one_line(list_words(keys, 20, mark = "")))
     }
     c(
       report_table(table, words$count), "", lost("boundaries", words$areas_lost),
@@ -183,8 +191,8 @@ changes_part <- function(record, words) {
 
 sources_part <- function(looked, words) {
   inputs <- if (!is.null(looked$text)) sheet_inputs(looked$text)
+  if (is.null(inputs)) return(NULL)
   facts <- file_facts(inputs[file.exists(inputs)])
-  if (!length(facts)) return(NULL)
   of <- function(field) vapply(facts, function(f) as.character(f[[field]]), "")
   table <- data.frame(
     basename(of("file")), size_words(as.numeric(of("bytes"))), of("modified"),

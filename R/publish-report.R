@@ -9,17 +9,16 @@
 #' make the map again. It is in the map's language; what the program itself says, such as warnings,
 #' is in English. The command `ochre report` does the same.
 #'
-#' @param sheet Path of a sheet file, or a sheet from [map_sheet()] or [read_sheet()]; of a sheet that
-#'   was made in R there is no record, and its inputs are not known.
+#' @param sheet Path of a sheet file, or a sheet from [map_sheet()] or [read_sheet()]; of a sheet
+#'   that was made in R there is no record, and its inputs are not known.
 #' @param file Where to: a path that ends in `.html`, `.pdf` (LaTeX with xelatex) or `.docx`.
 #' @param values Named values in place of those of the sheet file: a list, or a named vector.
 #' @param template Path of an R Markdown file in place of
 #'   `system.file("report", "report.Rmd", package = "ochre")`: one text; `NULL` (default) for that.
 #' @return The path, invisibly.
 #' @section Errors: `ochre_error_package` when package rmarkdown, pandoc or xelatex is missing;
-#'   `ochre_error_report` when the template or LaTeX fails; `ochre_error_file` when the ending is not
-#'   known or the file cannot be written; those of
-#'   [read_sheet()] and [resolve_sheet()].
+#'   `ochre_error_report` when the template or LaTeX fails; `ochre_error_file` when the ending is
+#'   not known or the file cannot be written; those of [read_sheet()] and [resolve_sheet()].
 #' @examples
 #' if (rmarkdown::pandoc_available()) {
 #'   write_report(ochre_demo("map.ochre.yml"), file.path(tempdir(), "report.html"))
@@ -29,6 +28,7 @@ write_report <- function(sheet, file, values = list(), template = NULL) {
   check_text(file, "file")
   check_text(template, "template", null = TRUE)
   call <- rlang::current_env()
+  if (!is.null(template)) check_file(template, call)
   kind <- report_kind(file, call)
   need_writers(kind, call)
   looked <- look_at_sheet(sheet, check_values(values), call)
@@ -64,7 +64,8 @@ report_kind <- function(file, call) {
 need_writers <- function(kind, call) {
   for (package in c("rmarkdown", "knitr")) need_package(package, "A report", call)
   lacking <- function(what, mend) {
-    ochre_abort("package", sprintf("A report needs %s, which is not there.", what), mend, call = call)
+    said <- sprintf("A report needs %s, which is not there.", what)
+    ochre_abort("package", said, mend, call = call)
   }
   if (!rmarkdown::pandoc_available("2.0")) {
     lacking("the program pandoc", "Install it from your system's packages.")
@@ -115,7 +116,7 @@ knit_report <- function(template, kind, report, folder, call) {
   file.copy(template, source)
   plain <- paste0(
     "-raw_html-raw_tex-tex_math_dollars-citations-smart-subscript-superscript-strikeout",
-    "-implicit_figures"
+    "-implicit_figures-autolink_bare_uris-tex_math_single_backslash-tex_math_double_backslash"
   )
   about <- rmarkdown::pandoc_metadata_arg("pagetitle", report$plain_title)
   format <- switch(kind,

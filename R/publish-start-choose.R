@@ -44,7 +44,8 @@ grows_with <- function(count, people) {
 # coordinates, which maps of something else rest on.
 ranked_values <- function(data, columns, boundaries) {
   known <- columns[columns$role %in% c("number", "count") & columns$distinct > 1, ]
-  known <- known[!named_like_order(known$column), ]
+  # A name that reads as a named value of a sheet cannot stand in one.
+  known <- known[!named_like_order(known$column) & !grepl(value_mark, known$column), ]
   lower <- tolower(known$column)
   support <- grepl(
     "(^|_)(area|km2|sqkm|lon|lat|long|longitude|latitude|length|perimeter|x|y)([0-9_]|$)", lower
@@ -147,7 +148,9 @@ size_by <- function(start, value) {
     sprintf("  - place_symbols: %s", flow(arguments))
   )), 1)
   start$title <- words_of(value)
-  because(start, "%s is a count without residents to set it against: it is shown by symbols.", value)
+  because(
+    start, "%s is a count without residents to set it against: it is shown by symbols.", value
+  )
 }
 
 shade_kinds <- function(start, value) {

@@ -1,6 +1,6 @@
-# A first sheet from files that nobody has looked at yet: what they hold, how they join, what to show
-# and in which steps; each choice with its reason, as a comment of the sheet. The choices are in
-# publish-start-choose.R.
+# A first sheet from files that nobody has looked at yet: what they hold, how they join, what to
+# show and in which steps; each choice with its reason, as a comment of the sheet. The choices are
+# in publish-start-choose.R.
 
 #' Begin a sheet from files
 #'
@@ -9,9 +9,9 @@
 #' same.
 #'
 #' A table with several rows for each area is summed, or its last period is taken. A rate is shaded;
-#' a count becomes a rate where residents are known, else it is shown by symbols, because large areas
-#' have large counts. Numbers on both sides of zero have classes on both sides of it. Points become
-#' symbols, lines are drawn.
+#' a count becomes a rate where residents are known, else it is shown by symbols, because large
+#' areas have large counts. Numbers on both sides of zero have classes on both sides of it. Points
+#' become symbols, lines are drawn.
 #'
 #' @param files Paths of files that [read_boundaries()] or [read_statistics()] can read: a character
 #'   vector.
@@ -24,7 +24,7 @@
 #'   [read_statistics()].
 #' @examples
 #' files <- ochre_demo(c("districts.geojson", "visits.csv", "clinics.csv"))
-#' sheet <- start_sheet(files, file.path(tempdir(), "first.ochre.yml"))
+#' sheet <- start_sheet(files, file.path(tempdir(), "first.ochre.yml"), force = TRUE)
 #' cat(readLines(sheet), sep = "\n")
 #' @export
 start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE) {
@@ -45,6 +45,7 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
 }
 
 refuse_target <- function(to, force, call) {
+  check_path(to, call)
   if (!grepl("[.]ya?ml$", to)) {
     ochre_abort("file", sprintf("`%s` is no name of a sheet.", to), "End it in `.yml`.", file = to,
                 call = call)
@@ -73,8 +74,8 @@ refuse_empty <- function(start, files, call) {
 
 # ---- the files -----------------------------------------------------------------------------------
 
-# `file`, `layer`, `kind` (areas, lines, points or table) and `data`. Of several layers all are looked
-# at, and the one with the most features is taken.
+# `file`, `layer`, `kind` (areas, lines, points or table) and `data`. Of several layers all are
+# looked at, and the one with the most features is taken.
 look_at_file <- function(file) {
   quiet <- function(code) suppressWarnings(suppressMessages(code))
   seen <- quiet(inspect_file(file))
@@ -285,9 +286,9 @@ period_column <- function(data, columns, key) {
     as.character(x[!is.na(x)][1])
   }, ""))
   found <- columns$column[columns$role %in% c("year", "date") | (dated & columns$distinct > 1)]
-  setdiff(found, key)[1] %|na|% NULL
+  found <- setdiff(found, key)
+  if (length(found)) found[1]
 }
-`%|na|%` <- function(a, b) if (is.na(a)) b else a
 
 # ---- words ---------------------------------------------------------------------------------------
 

@@ -3,11 +3,11 @@
 
 #' Look at a map while making it
 #'
-#' Serves the map of a sheet file on this machine, and makes it anew whenever the sheet or one of the
-#' files that it reads has changed. A page that is open takes over what is other, and keeps its view,
-#' its period and what is chosen. What is wrong stands on the page, with the line of the sheet and
-#' the likely mend, and the last map that could be made stays below. The command `ochre preview` does
-#' the same.
+#' Serves the map of a sheet file on this machine, and makes it anew whenever the sheet or one of
+#' the files that it reads has changed. A page that is open takes over what is other, and keeps its
+#' view, its period and what is chosen. What is wrong stands on the page, with the line of the sheet
+#' and the likely mend, and the last map that could be made stays below. The command `ochre preview`
+#' does the same.
 #'
 #' Only what has changed is worked out: tables and geometry are kept, as `ochre build` keeps them.
 #' Of a sheet that makes several maps the first is shown, unless `values` says which.
@@ -105,7 +105,9 @@ preview_plan <- function(show) {
       ochre_message = function(m) rlang::cnd_muffle(m)
     ),
     ochre_error = function(e) told_error(e, show$file),
-    error = function(e) list(what = paste("A fault in Ochre:", conditionMessage(e)), mend = I(list()))
+    error = function(e) {
+      list(what = paste("A fault in Ochre:", conditionMessage(e)), mend = I(list()))
+    }
   )
   made["error"] <- list(error)
   made

@@ -52,7 +52,7 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
         arg = "text"
       )
     }
-    template <- paste0("{", name, "}")
+    template <- as_field(name)
   }
   if (length(template) != 1) {
     ochre_abort("argument", "`text` must be one column or template.", arg = "text")

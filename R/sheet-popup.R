@@ -32,7 +32,7 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   labels <- names(entries) %||% rep("", length(entries))
   fields <- vapply(
     entries,
-    function(e) if (grepl("[{}]", e)) e else paste0("{", e, "}"),
+    function(e) if (grepl("[{}]", e)) e else as_field(e),
     "",
     USE.NAMES = FALSE
   )

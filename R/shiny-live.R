@@ -16,15 +16,15 @@
 #'   several, until it is called again.
 #'
 #' A change before the map is on the screen, as in a tab that is not open yet, is what is drawn when
-#' it comes; the others do nothing then. Where a connection was lost and comes back, the map is as it
-#' was.
+#' it comes; the others do nothing then. Where a connection was lost and comes back, the map is as
+#' it was.
 #'
 #' @param id Name of the output: one text, without the module's prefix.
 #' @param session The session; by default that of the code that runs.
 #' @param map From `live_map()`.
 #' @param sheet A sheet from [map_sheet()], or a plan from [resolve_sheet()].
-#' @param values Numbers with the codes of areas (or their names, where they have no codes) as names;
-#'   `NA` for an area without a value. Areas that are not named keep theirs.
+#' @param values Numbers with the codes of areas (or their names, where they have no codes) as
+#'   names; `NA` for an area without a value. Areas that are not named keep theirs.
 #' @param time When the values were right: a date-time; `NULL` for now.
 #' @param area Code of an area or symbol of the main layer, or its name: one text; `NULL` for none.
 #'   Of `mark_areas()` several.

@@ -9,11 +9,12 @@
 #' @section Inputs:
 #' Of a map `m` the server sees, each `NULL` until there is something to say:
 #'
-#' * `input$m_pointed`, `input$m_clicked`, `input$m_chosen`: the thing that is pointed at, the last one
-#'   that was pressed, and the one whose values are open, by a press, a search or keys: a list of `layer` (its number), `name_of_layer`, `row` of the data of that layer (of
-#'   areas with periods the number of the area), `code`, `name`, `value` (a number, in the period
-#'   that is shown) and `text` (as the map writes it); `NULL` where nothing is.
-#' * `input$m_view`: `west`, `south`, `east`, `north` in degrees, of what is seen of the globe, and
+#' * `input$m_pointed`, `input$m_clicked`, `input$m_chosen`: the thing that is pointed at, the last
+#'   one that was pressed, and the one whose values are open, by a press, a search or keys: a list
+#'   of `layer` (its number), `name_of_layer`, `row` of the data of that layer (of areas with
+#'   periods the number of the area), `code`, `name`, `value` (a number, in the period that is
+#'   shown) and `text` (as the map writes it); `NULL` where nothing is.
+#' * `input$m_seen`: `west`, `south`, `east`, `north` in degrees, of what is seen of the globe, and
 #'   `zoom`, 1 for the whole map.
 #' * `input$m_period`: the period that is shown, as the map writes it.
 #' * `input$m_off`: the classes that the reader has switched off: a list of `layer` and `label`.
@@ -102,7 +103,7 @@ keep_shown <- function(held, plan) {
 # Numbers of layers and things become what the data say of them.
 read_inputs <- function() {
   shiny::registerInputHandler("ochre.thing", told_thing, force = TRUE)
-  shiny::registerInputHandler("ochre.view", told_view, force = TRUE)
+  shiny::registerInputHandler("ochre.seen", told_seen, force = TRUE)
   shiny::registerInputHandler("ochre.period", told_period, force = TRUE)
   shiny::registerInputHandler("ochre.off", told_off, force = TRUE)
 }
@@ -134,7 +135,7 @@ told_thing <- function(value, session, name) {
 }
 
 # In degrees: of the corners and the middles of the sides, where they are on the globe.
-told_view <- function(value, session, name) {
+told_seen <- function(value, session, name) {
   plan <- plan_told_of(session, name)
   if (is.null(plan)) return(NULL)
   box <- unlist(value$frame)

@@ -1,9 +1,10 @@
-// Pictures of the demo's page: wide with a hover label, with a popup, and on a phone.
+// Pictures of the demo's pages, of a report, a preview and an app:
+// `node screenshots.mjs MAP.html FOLDER PREVIEW-ADDRESS APP-ADDRESS`.
 import { createRequire } from "node:module";
 import { pathToFileURL } from "node:url";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
-const [, , given, out] = process.argv;
+const [, , given, out, preview, app] = process.argv;
 let file = given;
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
@@ -12,8 +13,8 @@ const browser = await chromium.launch({
 const shoot = async (name, viewport, act, extra = {}) => {
   const context = await browser.newContext({ viewport, ...extra });
   const page = await context.newPage();
-  await page.goto(pathToFileURL(file).href);
-  await page.locator(".ochre-alive").waitFor();
+  await page.goto(file.startsWith("http") ? file : pathToFileURL(file).href);
+  await page.locator(".ochre-alive").first().waitFor();
   await page.waitForTimeout(500);
   await act(page);
   await page.waitForTimeout(500);
@@ -32,9 +33,7 @@ await shoot("page-phone", { width: 390, height: 780 }, (p) => p.touchscreen.tap(
   isMobile: true,
   deviceScaleFactor: 1,
 });
-file = file.replace("map.html", "regions.html");
-await shoot("page-inset", { width: 1280, height: 800 }, (p) => p.mouse.move(176, 682));
-file = file.replace("regions.html", "pairs.html");
+file = file.replace("map.html", "pairs.html");
 await shoot("page-pairs", { width: 1280, height: 800 }, (p) => p.mouse.move(330, 640));
 file = file.replace("pairs.html", "months.html");
 await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
@@ -46,11 +45,7 @@ file = file.replace("months.html", "places.html");
 await shoot("page-places", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 400));
 file = file.replace("places.html", "linked.html");
 await shoot("page-linked", { width: 1280, height: 700 }, (p) => p.mouse.move(320, 300));
-file = file.replace("linked.html", "all.html");
-await shoot("page-all", { width: 1280, height: 800 }, (p) => p.mouse.click(430, 620), {
-  colorScheme: "dark",
-});
-file = file.replace("all.html", "tiles.html");
+file = file.replace("linked.html", "tiles.html");
 await shoot("page-tiles", { width: 1280, height: 800 }, async (p) => {
   for (let i = 0; i < 40; i++)
     if (await fetch("http://127.0.0.1:8791/favicon.ico").catch(() => null)) break;
@@ -62,6 +57,14 @@ file = file.replace("tiles.html", "heat.html");
 await shoot("page-heat", { width: 1280, height: 800 }, (p) => p.waitForTimeout(300));
 file = file.replace("heat.html", "counties.html");
 await shoot("page-counties", { width: 1280, height: 800 }, (p) => p.mouse.move(640, 300));
-file = file.replace("counties.html", "pins.html");
-await shoot("page-pins", { width: 1280, height: 800 }, (p) => p.waitForTimeout(300));
+file = file.replace("counties.html", "report.html");
+await shoot("report", { width: 1280, height: 1500 }, (p) => p.waitForTimeout(300));
+file = preview;
+await shoot("preview", { width: 1280, height: 800 }, (p) => p.locator("#said .wrong").waitFor());
+file = app;
+await shoot("shiny", { width: 1280, height: 1000 }, async (p) => {
+  await p.locator("#table tbody tr").nth(2).click();
+  await p.locator("#table tbody tr").nth(3).click();
+  await p.waitForTimeout(700);
+});
 await browser.close();

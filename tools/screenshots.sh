@@ -21,9 +21,6 @@ cp "$work/maps/column.png" "$out/figure-column.png"
   -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
   -e 'ragg::agg_png("compare.png", 12.8, 8, units = "in", res = 100); print(as_figure(compare_steps(x, visits_per_1000)))')
 cp "$work/maps/compare.png" "$out/compare.png"
-(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
-  -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
-  -e 'map_sheet("Hay fever follows the wind across Orvane", "Visits to a clinic per 1,000 residents, March to August 2031", source = "Orvane Health Office, provisional figures", ground = "follow", page = page_style(cards = c("mean", "highest"), bars = 6, tools = c("measure", "share", "fullscreen", "print"))) |> shade_areas(x, visits_per_1000, steps = steps_natural(5, digits = 0), legend = "Visits per 1,000 residents", popup = c("District" = name, "Report" = popup_link("https://example.org/{code}", "Report on {name}"), "Visits" = visits)) |> draw_lines(read_boundaries("ferries.geojson"), legend = "Ferry") |> publish("all.html")')
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); set.seed(3)' \
   -e 'areas <- read_boundaries("districts.geojson"); at <- label_points(areas); k <- sample(nrow(areas), 6000, TRUE, prob = areas$population)' \
   -e 'calls <- data.frame(longitude = wk::wk_coords(at$geometry)$x[k] + rnorm(6000, 0, 0.07), latitude = wk::wk_coords(at$geometry)$y[k] + rnorm(6000, 0, 0.045))' \
@@ -33,16 +30,22 @@ cp "$work/maps/compare.png" "$out/compare.png"
   -e 'one <- function(title, value, ramp) map_sheet(title, "Percent of residents", source = "Orvane Health Office") |> shade_areas(areas, !!value, ramp = ramp, legend = "Percent", hover = paste0("{name}: {", value, "} %"))' \
   -e 'link_maps(one("Under 15", "share_0_14", "madder"), one("Over 64", "share_65_plus", "verdigris"), title = "The young live in the west, the old at the edges") |> publish("linked.html")')
 inst/bin/ochre demo "$work/jobs" --examples > /dev/null
-for f in wells tides alert; do
+for f in wells tides; do
   (cd "$work/jobs/examples" && ochre build $f.ochre.yml) > /dev/null 2>&1
 done
 cp "$work/jobs/examples/tides.png" "$out/figure-atlas.png"
 cp "$work/jobs/examples/wells.html" "$work/maps/counties.html"
-cp "$work/jobs/examples/alert.html" "$work/maps/pins.html"
 # The tiles come from the stand-in server, at the address that the demo's sheet names.
-inst/bin/ochre serve-demo > /dev/null & server=$!
-trap 'kill $server 2>/dev/null; rm -rf "$work"' EXIT
-node tools/screenshots.mjs "$work/maps/map.html" "$out"
+inst/bin/ochre serve-demo > /dev/null & servers=$!
+trap 'kill $servers 2>/dev/null; rm -rf "$work"' EXIT
+(cd "$work/maps" && ochre build map.ochre.yml && ochre report map.ochre.yml --to report.html) > /dev/null 2>&1
+# A preview of a sheet that was right and has a fault now, and an app.
+cp -r "$work/maps" "$work/preview"
+(cd "$work/preview" && exec ochre preview map.ochre.yml --port 8792) > /dev/null 2>&1 & servers="$servers $!"
+Rscript -e 'shiny::runApp(system.file("examples", "shiny-dashboard", package = "ochre"), port = 8793, host = "127.0.0.1", launch.browser = FALSE)' > /dev/null 2>&1 & servers="$servers $!"
+sleep 8
+sed -i 's/value: visits_per_1000/value: visits_per_100/' "$work/preview/map.ochre.yml"
+node tools/screenshots.mjs "$work/maps/map.html" "$out" http://127.0.0.1:8792/ http://127.0.0.1:8793/
 
 cat > "$work/show.sh" <<'END'
 cd maps

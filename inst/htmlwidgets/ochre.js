@@ -9,7 +9,7 @@
     pointed: "thing",
     clicked: "thing",
     chosen: "thing",
-    view: "view",
+    seen: "seen",
     period: "period",
     off: "off",
   };
@@ -18,7 +18,7 @@
     var waiting = null;
     return function (what, value) {
       var name = id + "_" + what + ":ochre." + kinds[what];
-      if (what !== "view") return Shiny.setInputValue(name, value);
+      if (what !== "seen") return Shiny.setInputValue(name, value);
       clearTimeout(waiting);
       waiting = setTimeout(function () {
         Shiny.setInputValue(name, value);

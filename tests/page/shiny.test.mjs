@@ -27,7 +27,7 @@ part <- function(id, orders) moduleServer(id, function(input, output, session) {
   output$map <- render_ochre(sheet())
   output$said <- renderText(said(list(
     pointed = input$map_pointed, clicked = input$map_clicked[c("code", "row", "value")],
-    chosen = input$map_chosen, view = input$map_view, off = input$map_off
+    chosen = input$map_chosen, view = input$map_seen, off = input$map_off
   )))
   observe({
     order <- orders()
@@ -55,6 +55,7 @@ ui <- fluidPage(
   textOutput("error")
 )
 server <- function(input, output, session) {
+  session$allowReconnect("force")
   part("a", reactive(input$order_a))
   part("b", reactive(input$order_b))
   output$live <- render_ochre(sheet(live = live_values()))
@@ -120,7 +121,7 @@ test("the server hears what the reader does, as data", async () => {
   await page.locator("#a-map .ochre-class").first().click();
 });
 
-test("a change travels alone and keeps the view; what is drawn is what a new map would be", async () => {
+test("a change travels alone, keeps the view, and what is drawn has its classes", async () => {
   const zoom = () =>
     page.evaluate(() =>
       Number(/"zoom":([0-9.]+)/.exec(document.querySelector("#a-said").textContent)[1]),
@@ -178,7 +179,7 @@ test("marks, an opened area, and a look from the server", async () => {
   await until(() => JSON.parse(document.querySelector("#a-said").textContent).view.zoom > 2);
 });
 
-test("a map in a tab that was not open is drawn as it was last changed, module or not", async () => {
+test("a map in a tab that was not open is drawn as it was last changed", async () => {
   await order("b", "change", { n: 3, ramp: "weld", title: "Waiting" });
   await page.waitForTimeout(300);
   await page.getByRole("tab", { name: "two" }).click();
@@ -201,8 +202,8 @@ test("periods and many new values, in steady memory and one view", async () => {
   await until(() => /no period/.test(document.querySelector("#error").textContent));
   await page.locator("#live .ochre-buttons button").last().click();
   await painted(page);
-  const zoom = () => page.evaluate(() => Shiny.shinyapp.$inputValues["live_view:ochre.view"]?.zoom);
-  await until(() => Shiny.shinyapp.$inputValues["live_view:ochre.view"]?.zoom > 1.1);
+  const zoom = () => page.evaluate(() => Shiny.shinyapp.$inputValues["live_seen:ochre.seen"]?.zoom);
+  await until(() => Shiny.shinyapp.$inputValues["live_seen:ochre.seen"]?.zoom > 1.1);
   const before = await zoom();
   for (let i = 0; i < 60; i++) {
     await set("values", { "0101": i, "0102": 1e6 + i, "0103": null });
@@ -213,6 +214,28 @@ test("periods and many new values, in steady memory and one view", async () => {
   assert.equal(await zoom(), before);
   assert.deepEqual(page.faults, []);
   await page.close();
+});
+
+test("after a lost connection the map is there, in its view, and can be changed", async () => {
+  const app = await start(folder);
+  await app.locator("#a-map .ochre-buttons button").last().click();
+  const zoom = () => app.evaluate(() => Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"]?.zoom);
+  await app.waitForFunction(() => Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"]?.zoom > 1.1);
+  const before = await zoom();
+  await app.evaluate(() => Shiny.shinyapp.$socket.close());
+  await app.locator("#shiny-disconnected-overlay").waitFor();
+  await app.locator("#shiny-disconnected-overlay").waitFor({ state: "detached", timeout: 20000 });
+  await app.waitForTimeout(500);
+  assert.ok(Math.abs((await zoom()) / before - 1) < 1e-3);
+  const set = (with_) =>
+    app.evaluate(
+      (w) => Shiny.setInputValue("order_a", { do: "change", with: w }, { priority: "event" }),
+      with_,
+    );
+  await set({ n: 3 });
+  await app.waitForFunction(() => document.querySelectorAll("#a-map .ochre-class").length === 3);
+  assert.deepEqual(app.faults, []);
+  await app.close();
 });
 
 const example = (name) => fileURLToPath(new URL(`../../inst/examples/${name}`, import.meta.url));
@@ -259,7 +282,7 @@ test("the app of regions shows one with its totals", async () => {
   await app.close();
 });
 
-test("in the dashboard a row of the table is marked on both maps, and they move together", async () => {
+test("in the dashboard maps, table and ranking mark the same, and move together", async () => {
   const app = await start(example("shiny-dashboard"));
   await app.locator("#old.ochre-alive").waitFor();
   const stage = await app.locator("#young .ochre-stage").boundingBox();
@@ -278,7 +301,7 @@ test("in the dashboard a row of the table is marked on both maps, and they move 
   await app.locator("#young .ochre-buttons button").last().click();
   const views = () =>
     app.evaluate(() =>
-      ["young", "old"].map((id) => Shiny.shinyapp.$inputValues[`${id}_view:ochre.view`]?.zoom),
+      ["young", "old"].map((id) => Shiny.shinyapp.$inputValues[`${id}_seen:ochre.seen`]?.zoom),
     );
   await app.waitForTimeout(600);
   const [a, b] = await views();

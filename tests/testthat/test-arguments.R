@@ -58,7 +58,7 @@ calls_in <- function(e, known) {
 each_example <- function(use) {
   known <- setdiff(
     getNamespaceExports("ochre"),
-    c("serve_demo", "ochre_demo", "audit_fragment")
+    c("serve_demo", "preview_sheet", "ochre_demo", "audit_fragment")
   )
   env <- new.env(parent = globalenv())
   pages <- tools::Rd_db("ochre")
@@ -67,7 +67,7 @@ each_example <- function(use) {
     tools::Rd2ex(pages[[page]], file)
     if (!file.exists(file)) next
     for (e in parse(file)) {
-      if (any(grepl("serve_demo|https?:", deparse(e)))) next
+      if (any(grepl("serve_demo|interactive\\(|https?:", deparse(e)))) next
       for (call in calls_in(e, known)) {
         use(
           as.character(call[[1]]),

@@ -300,3 +300,65 @@ test_that("the doctor names every package that is wanted, and how to get what is
   for (package in setdiff(wanted, for_tests)) expect_match(run$stdout, package, fixed = TRUE)
   expect_match(run$stdout, "Nothing is missing|install.packages")
 })
+
+test_that("a week of mornings, run by make: late, twice, broken, older, renamed", {
+  folder <- island("fail_if: {older: 0, gone: 0}")
+  writeLines(c(
+    "map.html: map.ochre.yml counts.csv island.geojson",
+    paste0("\tRscript ", command_file(), " build $< --set region=\u00d6st --to $@ --quiet --json ",
+           "> said.json")
+  ), file.path(folder, "Makefile"), useBytes = TRUE)
+  page <- file.path(folder, "map.html")
+  counts <- file.path(folder, "counts.csv")
+  morning <- function() {
+    run <- processx::run(
+      "make", "map.html", wd = folder, error_on_status = FALSE, encoding = "UTF-8",
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+    )
+    idle <- grepl("up to date", run$stdout)
+    said <- if (!idle) jsonlite::read_json(file.path(folder, "said.json"))
+    list(status = run$status, idle = idle, said = said, text = run$stderr,
+         page = unname(tools::md5sum(page)))
+  }
+  arrive <- function(text, hours = 0) {
+    writeLines(text, counts)
+    Sys.setFileTime(counts, Sys.time() + 3600 * hours)
+  }
+  rows <- readLines(counts)
+  monday <- morning()
+  expect_identical(monday$status, 0L)
+  # Nothing has come yet.
+  expect_true(morning()$idle)
+  arrive(sub("^0105,.*", "0105,55", rows))
+  tuesday <- morning()
+  expect_false(tuesday$page == monday$page)
+  kinds <- vapply(tuesday$said$maps[[1]]$changed, function(c) c$kind, "")
+  expect_true(all(c("inputs", "total") %in% kinds))
+  # The same once more.
+  arrive(sub("^0105,.*", "0105,55", rows))
+  wednesday <- morning()
+  expect_true(wednesday$said$maps[[1]]$kept)
+  expect_identical(wednesday$page, tuesday$page)
+  expect_true(morning()$idle)
+  # A page of words in place of a table, half a table, a column of another name, an old file.
+  broken <- list(
+    c("<!DOCTYPE html><html><body>We are moving house</body></html>"),
+    sub("cases", "count", rows),
+    utils::head(rows, 2)
+  )
+  for (text in broken) {
+    arrive(text)
+    day <- morning()
+    if (length(text) != 2) expect_true(day$status != 0L)
+    expect_identical(day$page == tuesday$page, day$status != 0L)
+    if (day$status != 0L) expect_match(day$said$error$what %||% day$said$maps[[1]]$error$what, ".")
+  }
+  arrive(rows)
+  expect_identical(morning()$status, 0L)
+  arrive(sub("^0106,.*", "0106,77", rows), hours = -48)
+  Sys.setFileTime(page, Sys.time() - 3600 * 96)
+  old <- morning()
+  expect_true(old$status != 0L)
+  arrive(sub("^0106,.*", "0106,77", rows))
+  expect_identical(morning()$status, 0L)
+})

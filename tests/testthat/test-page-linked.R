@@ -137,4 +137,10 @@ test_that("a sheet that is printed in a document is its map", {
   expect_equal(size[1] / size[2], wanted[1] / wanted[2], tolerance = 0.06)
   said <- text_of(grep("word/document.xml$", parts, value = TRUE))
   expect_match(said, "People", fixed = TRUE)
+  skip_if_not(nzchar(Sys.which("xelatex")))
+  pdf <- render(rmarkdown::pdf_document(latex_engine = "xelatex"))
+  words <- processx::run("pdftotext", c(pdf, "-"))$stdout
+  expect_match(words, "Figure 1: People", fixed = TRUE)
+  # The figure is drawn, its legend in letters.
+  expect_match(words, plan$layers[[1]]$labels[1], fixed = TRUE)
 })

@@ -151,15 +151,23 @@ export class Shapes {
     const onPaper =
       (backdrops[state.backdrop]?.kind ?? "plain") === "plain" &&
       !below.some((at) => layers[at]?.kind === "areas" && state.shownAt(at, camera.zoom));
-    const key = [state.panel, state.offText(i), onPaper, inks.ground, camera.home].join("|");
+    const now = panelOf(layer.plan, state.panel);
+    const colours = [now.no_data.colour, ...(now.colours ?? layer.plan.colours)];
+    const key = [
+      state.panel,
+      state.offText(i),
+      onPaper,
+      inks.ground,
+      camera.home,
+      ...colours,
+    ].join();
     const known = this.seams.get(`${i} ${detail}`);
     if (known?.key === key) return known.path;
     const arcs = scene.allArcs(detail);
     const made = this.sides.get(i) ?? new Made(() => sidesOf(layer.net.get(), arcs.length));
     this.sides.set(i, made);
-    const now = panelOf(layer.plan, state.panel);
     const look = {
-      colours: [now.no_data.colour, ...(now.colours ?? layer.plan.colours)],
+      colours,
       paper: inks.ground,
       class: now.class,
       onPaper,

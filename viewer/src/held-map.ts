@@ -31,7 +31,7 @@ export interface Told {
   clicked: (Thing & { at: number }) | null;
   chosen: Thing | null;
   // In map units: R knows what that is in degrees.
-  view: { frame: Box; zoom: number };
+  seen: { frame: Box; zoom: number };
   period: number;
   off: [layer: number, classes: number[]][];
 }
@@ -152,7 +152,7 @@ export class HeldMap {
       view: (seen, moving) => {
         view?.(seen, moving);
         this.toLinked((other) => other.lookLike(seen, moving));
-        this.say("view", viewOf(map));
+        this.say("seen", viewOf(map));
       },
       key: (marked) => {
         key?.(marked);
@@ -198,7 +198,7 @@ function thingOf({ plan, state }: ReaderMap, hit: Hit | null): Thing | null {
   return { layer: hit.layer, item: hit.item, panel, value, text };
 }
 
-function viewOf({ camera }: ReaderMap): Told["view"] {
+function viewOf({ camera }: ReaderMap): Told["seen"] {
   const [x0, y0] = camera.toMap(0, camera.height);
   const [x1, y1] = camera.toMap(camera.width, 0);
   return { frame: [x0, y0, x1, y1], zoom: camera.zoom };
@@ -221,9 +221,17 @@ function takeChanges(map: ReaderMap, { alt, cards, layers }: Changes): void {
   plan.alt = alt;
   const said = root.querySelector("[id^='ochre-alt-']");
   if (said) said.textContent = alt;
-  scene.forget();
-  painter.forget();
+  // Paths of areas are those of their classes: other colours alone need no new ones.
+  const anew = (fields: object, i: number) =>
+    plan.layers[i]?.kind === "areas"
+      ? ["class", "panels", "hatch"].some((name) => name in fields)
+      : Object.keys(fields).length > 0;
+  if (layers.some(anew)) {
+    scene.forget();
+    painter.forget();
+  }
   state.tell("panel");
+  map.redraw.soon();
 }
 
 declare global {

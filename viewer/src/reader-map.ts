@@ -19,7 +19,7 @@ import { Locator } from "./locator";
 import { Legend } from "./legend";
 import { HoverLabel } from "./panels";
 import { PeriodBar } from "./periods";
-import { fileName, type Pictured, savePicture } from "./picture";
+import { fileName, savePicture } from "./picture";
 import type { Plan } from "./plan";
 import { Pointing } from "./pointing";
 import { drawForPaper } from "./print";
@@ -57,9 +57,9 @@ export class ReaderMap {
   readonly camera: Camera;
   readonly painter: Painter;
   readonly pointing: Pointing;
+  readonly redraw: Redraw;
   live: LiveValues | null = null;
   private readonly legend: Legend;
-  private readonly redraw: Redraw;
   private readonly tools: Tools;
   private readonly backdrops: BackdropView[];
   private readonly periods: PeriodBar | null = null;
@@ -226,7 +226,7 @@ export class ReaderMap {
       moved: () => this.moved(),
       chosen: () => this.pointing.chosen,
       savePicture: (kind) => {
-        savePicture(this.pictured, kind, fileName(plan.title)).then(
+        savePicture(this, kind, fileName(plan.title)).then(
           ({ bare }) => bare && tools.tell(say(plan.words, "backdrop_screen")),
           () => tools.tell(say(plan.words, "picture_failed")),
         );
@@ -256,11 +256,6 @@ export class ReaderMap {
       choose: (hit) => this.pointing.goTo(hit),
       toggled: (open) => opener.setAttribute("aria-expanded", String(open)),
     });
-  }
-
-  private get pictured(): Pictured {
-    const { camera, frame, scene, state } = this;
-    return { camera, frame, scene, state };
   }
 
   // What follows when the reader sets, moves or points.
@@ -303,7 +298,7 @@ export class ReaderMap {
     const { signal } = this.life;
     window.addEventListener("hashchange", () => this.followAddress(), { signal });
     tellHeight(this.root, this.frame.page, signal, () => this.restyle());
-    drawForPaper(this.pictured, signal);
+    drawForPaper(this, signal);
     this.wake(chosen).catch((e: Error) => this.fail(e));
   }
 

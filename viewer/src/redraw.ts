@@ -68,8 +68,15 @@ export class Redraw {
     else this.ask();
   }
 
+  // At once, where that takes a few frames at most.
+  soon(): void {
+    if (this.begun && this.cost < 4 * FRAME) this.now();
+    else this.ask();
+  }
+
   now(): void {
     const begin = performance.now();
+    cancelAnimationFrame(this.frame);
     this.work = null;
     this.parts.painter.draw();
     this.end(performance.now() - begin);
