@@ -217,18 +217,26 @@ join_table <- function(start, one) {
   )
   reduced <- one_row_each(start, name, statistics, pair$statistics)
   start <- reduced$start
+  if (is.null(reduced$data)) return(because(start, "%s: left out.", basename(one$file)))
   joined <- make.unique(c(names(start$tables), "joined"), "_")[length(start$tables) + 1]
   by <- stats::setNames(list(pair$statistics), pair$boundaries)
   arguments <- list(boundaries = start$main, statistics = name, by = by)
   if (pair$tidied > pair$exact) arguments$match <- "tidied"
+  made <- tryCatch(
+    suppressWarnings(suppressMessages(join_statistics(
+      areas, reduced$data, by = unlist(by), match = arguments$match %||% "exact"
+    ))),
+    ochre_error = identity
+  )
+  if (inherits(made, "condition")) {
+    return(because(start, "%s: left out. %s", basename(one$file), made$what))
+  }
   start$tables[[joined]] <- c(
     sprintf("    # %s of %s have a partner.", plain_count(pair$tidied),
             count_words(pair$areas, "area")),
     sprintf("    - join_statistics: %s", flow(arguments))
   )
-  start$data[[joined]] <- suppressWarnings(suppressMessages(join_statistics(
-    areas, reduced$data, by = unlist(by), match = arguments$match %||% "exact"
-  )))
+  start$data[[joined]] <- made
   start$main <- joined
   start
 }
@@ -271,7 +279,9 @@ one_row_each <- function(start, name, data, key) {
                 data = summed))
   }
   number <- columns$column[columns$role == "number"]
-  if (!length(number)) return(list(start = start, data = data[!duplicated(rows), ]))
+  if (!length(number)) {
+    return(list(start = because(start, "Several rows for an area, and nothing to add up.")))
+  }
   start$tables[[name]] <- c(
     start$tables[[name]],
     sprintf("    # Several rows for an area: the mean of %s; is that what you want?", number[1]),

@@ -10,7 +10,8 @@
 #' does the same.
 #'
 #' Only what has changed is worked out: tables and geometry are kept, as `ochre build` keeps them.
-#' Of a sheet that makes several maps the first is shown, unless `values` says which.
+#' What comes from an address is read once, until the preview is started again. Of a sheet that
+#' makes several maps the first is shown, unless `values` says which.
 #'
 #' @param file Path of a sheet file: one text.
 #' @param values Named values in place of those of the sheet: a list, or a named vector.
@@ -40,7 +41,7 @@ new_preview <- function(file, values) {
   show <- new.env(parent = emptyenv())
   show$file <- file
   show$values <- values
-  show$cache <- user_cache()
+  show$cache <- c(user_cache(), list(remote = TRUE))
   show$watched <- file
   show$stamp <- ""
   show$builds <- 0L
@@ -125,13 +126,8 @@ preview_values <- function(file, values) {
 
 # All files of a sheet on this machine; what comes from elsewhere is not watched.
 watched_files <- function(text) {
-  steps <- unlist(lapply(text$content$tables, function(t) lapply(t, `[[`, 1)), recursive = FALSE)
-  layers <- lapply(text$content$layers, `[[`, 1)
-  local <- lapply(c(unname(steps), layers), function(arguments) {
-    paths <- arguments[intersect(names(arguments), c("file", "world", "capabilities"))]
-    Filter(function(path) is.character(path) && !is_address(path), paths)
-  })
-  unique(c(text$file, files_of(text, local)))
+  paths <- sheet_paths(text)
+  unique(c(text$file, files_of(text, paths[!is_address(paths)])))
 }
 
 told_condition <- function(w) list(what = w$what, mend = I(as.list(w$mend)))
@@ -141,7 +137,10 @@ told_error <- function(e, file) {
   lines <- tryCatch(readLines(file, warn = FALSE, encoding = "UTF-8"), error = function(e) NULL)
   line <- if (length(e$line) == 1 && isTRUE(e$line > 0)) as.integer(e$line)
   around <- if (!is.null(line)) intersect(seq(line - 2L, line + 2L), seq_along(lines))
-  c(told_condition(e), list(
+  # Where it stands is said above.
+  told <- told_condition(e)
+  told$what <- sub("^`[^`]*`, line [0-9]+, ", "", told$what)
+  c(told, list(
     file = file,
     line = line,
     lines = I(lapply(around, function(k) list(at = k, text = lines[k])))

@@ -7,8 +7,10 @@ make_tables <- function(text, on_join = function(name, arguments) arguments, cac
   keys <- list()
   names <- names(text$content$tables)
   for (name in names) {
-    if (!is.null(cache)) keys[[name]] <- table_key(text, name, keys)
+    if (!is.null(cache)) keys[[name]] <- table_key(text, name, keys, isTRUE(cache$remote))
     kept <- if (!is.null(keys[[name]])) cache
+    # What comes from elsewhere may be other tomorrow.
+    if (isTRUE(keys[[name]]$remote)) kept["folder"] <- list(NULL)
     tables[[name]] <- from_cache(
       kept, "table", keys[[name]], make_table(text, name, tables, on_join)
     )
@@ -17,18 +19,21 @@ make_tables <- function(text, on_join = function(name, arguments) arguments, cac
   tables
 }
 
-# All that a table is made of: its steps, the contents of its files, and the tables that it takes.
-# NULL where something comes from elsewhere, so that nobody can tell whether it is the same again.
-table_key <- function(text, name, keys) {
+# All that a table is made of: its steps, the contents of its files, and the tables that it takes;
+# and whether something of it is `remote`. NULL where it is and may not be, and where a file is not
+# there, which ends in words when it is read.
+table_key <- function(text, name, keys, may_be_remote) {
   steps <- text$content$tables[[name]]
   arguments <- lapply(steps, `[[`, 1)
-  files <- files_of(text, arguments)
   others <- unlist(lapply(arguments, function(a) unlist(a[intersect(names(a), table_arguments)])))
-  if (is.null(files) || !all(others %in% names(keys))) return(NULL)
-  # A path that is not there ends in words when it is read.
-  if (!all(file.exists(files))) return(NULL)
+  if (!all(others %in% names(keys))) return(NULL)
+  paths <- paths_of(arguments)
+  remote <- any(is_address(paths)) || any(vapply(keys[others], function(k) k$remote, NA))
+  files <- files_of(text, paths[!is_address(paths)])
+  if ((remote && !may_be_remote) || !all(file.exists(files))) return(NULL)
   hashes <- vapply(files, digest::digest, "", algo = "xxhash64", file = TRUE)
-  rlang::hash(list(steps, dirname(text$file), files, hashes, keys[others]))
+  made_of <- list(steps, dirname(text$file), files, hashes, keys[others])
+  list(hash = rlang::hash(made_of), remote = remote)
 }
 
 # ---- what they are made of -----------------------------------------------------------------------
@@ -36,18 +41,25 @@ table_key <- function(text, name, keys) {
 # The files that a sheet reads, seen from the working directory; NULL where it also reads from
 # elsewhere.
 sheet_inputs <- function(text) {
-  steps <- unlist(lapply(text$content$tables, function(t) lapply(t, `[[`, 1)), recursive = FALSE)
   layers <- lapply(text$content$layers, `[[`, 1)
   pictures <- any(vapply(layers, function(l) any(grepl("picture", names(unlist(l$popup)))), NA))
-  files <- if (!pictures) files_of(text, c(unname(steps), layers))
-  if (!is.null(files)) unique(c(text$file, files))
+  paths <- sheet_paths(text)
+  if (!pictures && !any(is_address(paths))) unique(c(text$file, files_of(text, paths)))
 }
 
-# The files of some steps or layers, with what lies beside them; NULL where one is an address.
-files_of <- function(text, arguments) {
-  paths <- unlist(lapply(arguments, `[`, c("file", "world", "capabilities")))
-  if (any(is_address(paths))) return(NULL)
-  paths <- vapply(unique(paths), beside, "", sheet = text$file, USE.NAMES = FALSE)
+# All that the steps and layers of a sheet name, files and addresses.
+sheet_paths <- function(text) {
+  steps <- unlist(lapply(text$content$tables, function(t) lapply(t, `[[`, 1)), recursive = FALSE)
+  paths_of(c(unname(steps), lapply(text$content$layers, `[[`, 1)))
+}
+
+paths_of <- function(arguments) {
+  as.character(unique(unlist(lapply(arguments, `[`, c("file", "world", "capabilities")))))
+}
+
+# Files as the sheet names them, with what lies beside them.
+files_of <- function(text, paths) {
+  paths <- vapply(paths, beside, "", sheet = text$file, USE.NAMES = FALSE)
   unique(c(character(), unlist(lapply(paths, with_siblings))))
 }
 

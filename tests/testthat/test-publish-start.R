@@ -53,6 +53,11 @@ test_that("a value may be named; a count without residents is no shade; signs ha
   long <- started(files)
   expect_gt(min(long$plan$layers[[1]]$numbers), 9)
   expect_error(started(files, value = "rat"), class = "ochre_error_column")
+  # What cannot be joined is left out, and why is said.
+  write(data.frame(code = rep(areas$code, 2), note = letters[seq_len(2 * n) %% 26 + 1]))
+  lost <- started(files)
+  expect_match(lost$said, "t.csv: left out")
+  expect_length(lost$plan$layers, 1)
   write(data.frame(a = 1:3, b = 4:6))
   expect_error(start_sheet(files[2], temporary(".yml")), class = "ochre_error_file")
 })

@@ -121,7 +121,7 @@ test_that("the schema and the functions have the same words, defaults and help",
   adds <- exported[vapply(exported, function(name) {
     identical(names(formals(getExportedValue("ochre", name)))[1], "sheet")
   }, NA)]
-  outputs <- c("publish", "as_figure", "as_page", "resolve_sheet")
+  outputs <- c("publish", "as_figure", "as_page", "resolve_sheet", "write_report")
   expect_setequal(setdiff(adds, outputs), names(parts$layer$properties))
 })
 
