@@ -20,7 +20,8 @@ serve_here <- function(app, port, what, ready = function(address) NULL, round = 
   )
   on.exit(httpuv::stopServer(server))
   address <- sprintf("http://127.0.0.1:%d/", as.integer(port))
-  cat(address, "\n", sep = "")
+  # In one piece: who waits for it reads a whole line.
+  cat(paste0(address, "\n"))
   flush(stdout())
   ready(address)
   repeat {
