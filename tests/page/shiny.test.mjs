@@ -157,20 +157,28 @@ test("marks, an opened area, and a look from the server", async () => {
   await page.mouse.move(1, 1);
   await order("a", "choose", null);
   await until(() => !JSON.parse(document.querySelector("#a-said").textContent).chosen);
+  // The map was made anew before: its picture must be there, and come to rest.
+  await until(() => document.querySelector("#a-map").classList.contains("ochre-alive"));
+  await page.waitForTimeout(500);
   const plain = await picture();
-  const count = (a, b) => {
+  const apartBy = (a, b) => {
     let n = 0;
     for (let x = 0; x < 1100; x += 2)
       for (let y = 0; y < 500; y += 2) n += String(a(x, y)) !== String(b(x, y)) ? 1 : 0;
     return n;
   };
+  const comesTo = async (test) => {
+    for (let tries = 0; tries < 40; tries++) {
+      const now = apartBy(plain, await picture());
+      if (test(now)) return;
+      await page.waitForTimeout(150);
+    }
+    assert.fail("The picture did not come to it.");
+  };
   await order("a", "mark", ["0101", "0505"]);
-  await page.waitForTimeout(900);
-  const marked = await picture();
-  assert.ok(count(plain, marked) > 30);
+  await comesTo((pixels) => pixels > 30);
   await order("a", "mark", []);
-  await page.waitForTimeout(300);
-  assert.ok(count(plain, await picture()) < 5);
+  await comesTo((pixels) => pixels < 5);
   await order("a", "choose", "0505");
   await until(
     () => JSON.parse(document.querySelector("#a-said").textContent).chosen?.code === "0505",
@@ -299,13 +307,12 @@ test("in the dashboard maps, table and ranking mark the same, and move together"
   }
   assert.ok(await selected.count());
   await app.locator("#young .ochre-buttons button").last().click();
-  const views = () =>
-    app.evaluate(() =>
-      ["young", "old"].map((id) => Shiny.shinyapp.$inputValues[`${id}_seen:ochre.seen`]?.zoom),
+  await app.waitForFunction(() => {
+    const [a, b] = ["young", "old"].map(
+      (id) => Shiny.shinyapp.$inputValues[`${id}_seen:ochre.seen`]?.zoom,
     );
-  await app.waitForTimeout(600);
-  const [a, b] = await views();
-  assert.ok(a > 1.1 && a === b, `${a} ${b}`);
+    return a > 1.1 && a === b;
+  });
   assert.deepEqual(app.faults, []);
   await app.close();
 });
