@@ -21,7 +21,7 @@ command_build <- function(args) {
     release <- lock_sheet(given$args)
     on.exit(release())
     tryCatch(
-      build_sheet(given$args, split_values(options$set), split_repeated(options$to), options),
+      build_sheet(given$args, split_values(options$set, "build"), split_repeated(options$to), options),
       ochre_error = function(e) {
         if (options$json) cat_json(list(sheet = given$args, error = said_condition(e)))
         log_line(e$what, "error")
@@ -67,10 +67,10 @@ split_repeated <- function(text) {
   if (!is.null(text)) strsplit(text, repeat_mark, fixed = TRUE)[[1]]
 }
 
-split_values <- function(text) {
+split_values <- function(text, command) {
   pairs <- split_repeated(text)
   at <- regexpr("=", pairs, fixed = TRUE)
-  if (any(at < 2)) usage_error("--set takes NAME=VALUE, as in --set year=2031.", "build")
+  if (any(at < 2)) usage_error("--set takes NAME=VALUE, as in --set year=2031.", command)
   as.list(stats::setNames(substring(pairs, at + 1), substr(pairs, 1, at - 1)))
 }
 
@@ -128,11 +128,6 @@ make_map <- function(job, warn) {
   c(built, list(values = work$values))
 }
 
-# All values that a map is made with, wherever they were set.
-used_values <- function(text, given) {
-  c(text$content$values, given[setdiff(names(given), names(text$content$values))])
-}
-
 # Nothing has changed: what was said is said again. For make, inputs that came once more with the
 # same contents are no newer than the files.
 keep_map <- function(record, targets, warn) {
@@ -149,10 +144,9 @@ build_map <- function(work, old, cache, warn) {
   targets <- work$targets
   warnings <- list()
   noting <- function(code) {
-    withCallingHandlers(code, ochre_warning = function(w) {
+    hear_warnings(code, function(w) {
       warnings <<- c(warnings, list(said_condition(w)))
       warn(w$what, w$mend)
-      rlang::cnd_muffle(w)
     })
   }
   sheet <- noting(sheet_of(text, cache))
@@ -170,15 +164,6 @@ build_map <- function(work, old, cache, warn) {
   record$changed <- I(changed)
   write_record(record, record_path(targets))
   list(files = targets, warnings = warnings, changed = changed)
-}
-
-# A record as it is when it is read again.
-as_read <- function(record) {
-  jsonlite::fromJSON(
-    as.character(jsonlite::toJSON(record, auto_unbox = TRUE, null = "null", na = "null",
-                                  digits = NA)),
-    simplifyVector = FALSE
-  )
 }
 
 refuse_broken <- function(text, broken) {
@@ -267,11 +252,6 @@ say_count <- function(names, built, failed) {
 }
 
 # ---- as JSON -------------------------------------------------------------------------------------
-
-said_condition <- function(w) {
-  kind <- sub("^ochre_(warning|error)_", "", class(w)[1])
-  list(kind = kind, what = w$what, mend = I(as.character(w$mend)))
-}
 
 build_summary <- function(file, jobs, built) {
   maps <- Map(function(job, b) {

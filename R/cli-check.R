@@ -1,56 +1,4 @@
-# `ochre preview`, `report`, `check` and `doctor`: a map while it is being made, what is to be known
-# of it, what is wrong with a sheet, and with this machine.
-
-command_preview <- function(args) {
-  option <- optparse::make_option
-  given <- parse_command(
-    "preview",
-    join_repeated(args, "--set"),
-    "SHEET [--set NAME=VALUE]\u2026 [--port N] [--open]",
-    paste(
-      "Serves the map of a sheet on this machine, and makes it anew whenever the sheet or one of",
-      "\nits files changes; the page that is open keeps its view. Open the address that it says.",
-      "\nCtrl and C end it."
-    ),
-    list(
-      option("--set", type = "character", metavar = "NAME=VALUE",
-             help = "a named value of the sheet; may be given several times"),
-      option("--port", type = "integer", default = 0L, metavar = "N",
-             help = "port to listen on, 0 for a free one [0]"),
-      option("--open", action = "store_true", default = FALSE, help = "open it in a browser")
-    ),
-    c(1, 1)
-  )
-  if (is.null(given)) return(0L)
-  options <- given$options
-  preview_sheet(given$args, split_values(options$set), options$port, options$open)
-  0L
-}
-
-command_report <- function(args) {
-  option <- optparse::make_option
-  given <- parse_command(
-    "report",
-    join_repeated(args, "--set"),
-    "SHEET [--to FILE] [--set NAME=VALUE]\u2026",
-    paste(
-      "Writes a report on a map: method, joins, checks, what has changed, sources. Its file ends",
-      "in\n.html, .pdf or .docx; by default it stands beside the sheet."
-    ),
-    list(
-      option("--to", type = "character", metavar = "FILE", help = "write this file"),
-      option("--set", type = "character", metavar = "NAME=VALUE",
-             help = "a named value of the sheet; may be given several times")
-    ),
-    c(1, 1)
-  )
-  if (is.null(given)) return(0L)
-  stem <- sub("([.]ochre)?[.]ya?ml$", "", given$args)
-  to <- given$options$to %||% paste0(stem, "-report.html")
-  write_report(given$args, to, split_values(given$options$set))
-  say_file(to)
-  0L
-}
+# `ochre check` and `ochre doctor`: what is wrong with a sheet, and with this machine.
 
 command_check <- function(args) {
   given <- parse_command(
@@ -74,7 +22,7 @@ command_check <- function(args) {
   )
   if (is.null(given)) return(0L)
   file <- given$args
-  values <- split_values(given$options$set)
+  values <- split_values(given$options$set, "check")
   found <- findings_of_all(file, values)
   errors <- sum(found$severity == "error")
   if (given$options$json) {

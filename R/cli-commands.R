@@ -29,50 +29,10 @@ command_inspect <- function(args) {
   first <- c(which(kinds == "boundaries"), which(kinds == "statistics"))[1]
   for (i in setdiff(which(kinds != "several"), first)) {
     pair <- c(first, i)
-    tables <- lapply(pair, function(k) table_of(given$args[k], kinds[k]))
+    tables <- lapply(pair, function(k) read_inspected(given$args[k], kinds[k]))
     cat(sprintf("\n%s and %s. ", basename(given$args[first]), basename(given$args[i])))
     print(find_keys(tables[[1]], tables[[2]]))
   }
-  0L
-}
-
-# What a file holds, without a word on how it was read.
-table_of <- function(file, kind) {
-  suppressWarnings(suppressMessages(
-    if (kind == "boundaries") read_boundaries(file) else read_statistics(file)
-  ))
-}
-
-command_start <- function(args) {
-  option <- optparse::make_option
-  given <- parse_command(
-    "start",
-    args,
-    "FILES\u2026 [--to FILE] [--value COLUMN]",
-    paste(
-      "Looks at boundaries and tables, finds what joins them and what to show, and writes a",
-      "\nsheet that builds, with the reason of each choice beside it."
-    ),
-    list(
-      option("--to", type = "character", default = "map.ochre.yml", metavar = "FILE",
-             help = "write this file [map.ochre.yml]"),
-      option("--value", type = "character", metavar = "COLUMN", help = "show this column"),
-      option("--force", action = "store_true", default = FALSE, help = "replace a file")
-    ),
-    c(1, Inf)
-  )
-  if (is.null(given)) return(0L)
-  options <- given$options
-  said <- character()
-  withCallingHandlers(
-    start_sheet(given$args, options$to, options$value, options$force),
-    ochre_message = function(m) {
-      said <<- c(said, conditionMessage(m))
-      rlang::cnd_muffle(m)
-    }
-  )
-  say(sub("^[^\n]*\n", "", paste(said, collapse = "\n")))
-  cat(options$to, "\n", sep = "")
   0L
 }
 

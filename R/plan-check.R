@@ -46,14 +46,7 @@ finding <- function(found, code) {
     )))
   }
   tryCatch(
-    withCallingHandlers(
-      code,
-      ochre_warning = function(w) {
-        note("warning", w)
-        rlang::cnd_muffle(w)
-      },
-      ochre_message = function(m) rlang::cnd_muffle(m)
-    ),
+    hear_warnings(code, function(w) note("warning", w), quiet = TRUE),
     ochre_error = function(e) {
       # Each fault of a sheet is a finding of its own.
       many <- length(e$paths) > 1

@@ -71,6 +71,15 @@ read_record <- function(path) {
 }
 record_bytes <- 2e8
 
+# A record as it is when it is read again.
+as_read <- function(record) {
+  jsonlite::fromJSON(
+    as.character(jsonlite::toJSON(record, auto_unbox = TRUE, null = "null", na = "null",
+                                  digits = NA)),
+    simplifyVector = FALSE
+  )
+}
+
 write_record <- function(record, path) {
   text <- jsonlite::toJSON(record, auto_unbox = TRUE, null = "null", na = "null", digits = NA,
                            pretty = 1)
@@ -79,7 +88,10 @@ write_record <- function(record, path) {
 
 # Is what a record tells of still so: the same files in and out, the same program and values?
 is_current <- function(record, values, inputs, files) {
-  if (is.null(record) || is.null(inputs) || !all(file.exists(c(inputs, files)))) return(FALSE)
+  if (is.null(record) || is.null(inputs) || !all(utils::file_test("-f", inputs)) ||
+      !all(file.exists(files))) {
+    return(FALSE)
+  }
   same <- function(known, paths) {
     known <- vapply(known, function(f) paste(f$file, f$bytes, f$sha256), "")
     now <- vapply(file_facts(paths), function(f) paste(f$file, f$bytes, f$sha256), "")

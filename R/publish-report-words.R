@@ -18,9 +18,9 @@ report_words <- function(looked) {
     joins = joins_part(looked$audits, locale),
     checks = checks_part(looked, layer),
     warnings = vapply(looked$warnings, function(w) {
-      paste0("* ", one_line(w$what), if (nzchar(w$mend)) paste0(" ", one_line(w$mend)))
+      paste0("* ", one_line(paste(c(w$what, w$mend), collapse = " ")))
     }, ""),
-    changes = changes_part(looked$record, words),
+    changes = changes_part(looked$changed, words),
     sources = sources_part(looked, words),
     again = again_part(looked, words)
   )
@@ -118,7 +118,9 @@ ends_part <- function(layer, locale, most = 10) {
   order <- known[order(-layer$numbers[known])]
   most <- min(most, floor(length(order) / 2))
   part <- function(title, rows) {
-    table <- data.frame(keys[rows], layer$values[rows], layer$labels[pmax(layer$class[rows], 1)])
+    # Outside all classes is a class too.
+    class <- c(layer$no_data$label, layer$labels)[layer$class[rows] + 1]
+    table <- data.frame(keys[rows], layer$values[rows], class)
     names(table) <- c(words$area, words$value, words$class)
     c(paste0("**", one_line(title), "**"), "", report_table(table, words$value), "")
   }
@@ -153,46 +155,61 @@ joins_part <- function(audits, locale) {
   }))
 }
 
-# Which kinds of warning speak of what is looked at.
+# Which kinds of warning speak of what is looked at; all others of something else.
 checked_kinds <- list(
   unmatched = c("unmatched", "aliases"), counts = "counts", empty = c("empty", "classes"),
-  rounding = "rounding", outside = c("off_map", "outside", "swapped", "places"),
-  projection = c("projection", "parts"), colours = c("ramp", "symbols")
+  rounding = "rounding", outside = c("off_map", "outside", "swapped"), projection = "projection",
+  colours = "ramp", other = character()
 )
+
+# What there is to look at on this map.
+looked_for <- function(looked, layer, ramps) {
+  placed <- vapply(looked$plan$layers, function(l) l$kind %in% c("symbols", "density", "heat"), NA)
+  classed <- !is.null(layer)
+  c(
+    unmatched = length(looked$audits) > 0, counts = classed, empty = classed, rounding = classed,
+    outside = any(placed), projection = TRUE, colours = length(ramps) > 0, other = looked$read
+  )
+}
 
 checks_part <- function(looked, layer) {
   words <- looked$locale$report
   kinds <- vapply(looked$warnings, function(w) w$kind, "")
-  colours <- layer$colours
-  weak <- length(colours) > 1 && length(colours) <= 12 && !is.null(layer$breaks) &&
-    !all(check_ramp(colours, background = looked$plan$ground)$passed)
-  failed <- vapply(names(checked_kinds), function(name) {
-    any(kinds %in% checked_kinds[[name]]) || (name == "colours" && weak)
-  }, NA)
-  failed <- c(failed, other = !all(kinds %in% unlist(checked_kinds)))
-  table <- data.frame(
-    unlist(words[names(failed)]), ifelse(failed, words$warned, words$passed)
-  )
+  ramps <- checked_ramps(looked$plan)
+  weak <- unlist(lapply(ramps, function(r) r$what[!r$passed]))
+  failed <- vapply(checked_kinds, function(of) any(kinds %in% of), NA)
+  failed["other"] <- !all(kinds %in% unlist(checked_kinds))
+  failed["colours"] <- failed[["colours"]] || length(weak) > 0
+  there <- looked_for(looked, layer, ramps)[names(failed)]
+  result <- ifelse(failed, words$warned, ifelse(there, words$passed, words$skipped))
+  table <- data.frame(unlist(words[names(failed)]), result)
   names(table) <- c(words$check, words$result)
-  details <- if (weak) {
-    checked <- check_ramp(colours, background = looked$plan$ground)
-    c("", paste0("* ", one_line(checked$what[!checked$passed])))
-  }
-  c(report_table(table), details)
+  c(report_table(table), if (length(weak)) c("", paste0("* ", one_line(unique(weak)))))
+}
+
+# What check_ramp() finds of the colours of each layer; those that it cannot take are left out.
+checked_ramps <- function(plan) {
+  found <- lapply(plan$layers, function(layer) {
+    of <- if (layer$kind == "areas") layer else layer$key
+    colours <- of$colours[setdiff(seq_along(of$colours), of$hatch$class)]
+    if (!is.null(of$square) || length(colours) < 2 || length(colours) > 12) return(NULL)
+    kind <- if (layer$kind == "areas" && is.null(of$breaks)) "categories"
+    check_ramp(colours, kind, plan$ground)
+  })
+  Filter(Negate(is.null), found)
 }
 
 # ---- where from ----------------------------------------------------------------------------------
 
-changes_part <- function(record, words) {
-  if (is.null(record)) return(one_line(words$no_record))
-  said <- vapply(record$changed, function(c) c$what, "")
+changes_part <- function(changed, words) {
+  if (is.null(changed)) return(one_line(words$no_record))
+  said <- vapply(changed, function(c) c$what, "")
   if (!length(said)) one_line(words$unchanged) else paste0("* ", one_line(said))
 }
 
 sources_part <- function(looked, words) {
-  inputs <- if (!is.null(looked$text)) sheet_inputs(looked$text)
-  if (is.null(inputs)) return(NULL)
-  facts <- file_facts(inputs[file.exists(inputs)])
+  if (is.null(looked$inputs)) return(NULL)
+  facts <- file_facts(looked$inputs)
   of <- function(field) vapply(facts, function(f) as.character(f[[field]]), "")
   table <- data.frame(
     basename(of("file")), size_words(as.numeric(of("bytes"))), of("modified"),

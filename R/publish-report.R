@@ -9,8 +9,8 @@
 #' make the map again. It is in the map's language; what the program itself says, such as warnings,
 #' is in English. The command `ochre report` does the same.
 #'
-#' @param sheet Path of a sheet file, or a sheet from [map_sheet()] or [read_sheet()]; of a sheet
-#'   that was made in R there is no record, and its inputs are not known.
+#' @param sheet Path of a sheet file, or a sheet from [map_sheet()] or [read_sheet()]: what was
+#'   warned of before it was there is not known then, and of one made in R no record and no inputs.
 #' @param file Where to: a path that ends in `.html`, `.pdf` (LaTeX with xelatex) or `.docx`.
 #' @param values Named values in place of those of the sheet file: a list, or a named vector.
 #' @param template Path of an R Markdown file in place of
@@ -20,7 +20,7 @@
 #'   `ochre_error_report` when the template or LaTeX fails; `ochre_error_file` when the ending is
 #'   not known or the file cannot be written; those of [read_sheet()] and [resolve_sheet()].
 #' @examples
-#' if (rmarkdown::pandoc_available()) {
+#' if (requireNamespace("rmarkdown") && rmarkdown::pandoc_available()) {
 #'   write_report(ochre_demo("map.ochre.yml"), file.path(tempdir(), "report.html"))
 #' }
 #' @export
@@ -75,39 +75,46 @@ need_writers <- function(kind, call) {
   }
 }
 
-# The sheet, its plan, and what was said on the way.
+# The sheet, its plan, and what was said on the way, also what is silenced elsewhere. `read` says
+# whether that includes the reading of its tables.
 look_at_sheet <- function(sheet, values, call) {
+  old <- options(ochre.quiet = NULL)
+  on.exit(options(old))
   warnings <- list()
   noting <- function(code) {
-    withCallingHandlers(
-      code,
-      ochre_warning = function(w) {
-        warnings <<- c(warnings, list(said_warning(w)))
-        rlang::cnd_muffle(w)
-      },
-      ochre_message = function(m) rlang::cnd_muffle(m)
-    )
+    hear <- function(w) warnings <<- c(warnings, list(said_condition(w)))
+    hear_warnings(code, hear, quiet = TRUE)
   }
-  if (is.character(sheet)) {
+  read <- is.character(sheet)
+  if (read) {
     check_text(sheet, "sheet", call = call)
-    sheet <- noting(sheet_of(load_sheet(sheet, values, call), user_cache()))
+    sheet <- noting(sheet_of(load_sheet(sheet, values, call)))
   }
   plan <- noting(resolve_with(sheet, NULL, call))
-  text <- attr(sheet, "text")
-  targets <- if (!is.null(text)) own_targets(text)
-  list(
-    sheet = sheet, plan = plan, warnings = warnings, text = text,
+  looked <- list(
+    plan = plan, warnings = warnings, text = attr(sheet, "text"), read = read,
     locale = if (inherits(sheet, "ochre_sheet")) sheet$locale else read_locale("en"),
-    audits = attr(sheet, "audits"),
-    record = if (length(targets)) read_record(record_path(targets))
+    audits = attr(sheet, "audits")
   )
+  if (!is.null(looked$text)) {
+    looked$inputs <- sheet_inputs(looked$text)
+    looked$changed <- changes_now(looked, values)
+  }
+  looked
 }
 
-said_warning <- function(w) {
-  list(
-    kind = sub("^ochre_warning_", "", class(w)[1]), what = w$what,
-    mend = paste(w$mend, collapse = " ")
+# What is other than at the last build; where nothing is, what was other then. NULL without a record.
+changes_now <- function(looked, values) {
+  targets <- own_targets(looked$text)
+  record <- if (length(targets)) read_record(record_path(targets))
+  if (is.null(record)) return(NULL)
+  work <- list(
+    text = looked$text, values = used_values(looked$text, values), inputs = looked$inputs
   )
+  now <- new_record(work, looked$plan, looked$audits)
+  now$warnings <- I(looked$warnings)
+  changed <- compare_records(record, as_read(now))
+  if (length(changed)) changed else record$changed
 }
 
 # What comes from data is text: it can be neither markup nor code of any of the formats.

@@ -79,7 +79,7 @@ shade_rate <- function(start, value, people, data) {
   start$tables[[start$main]] <- c(
     start$tables[[start$main]],
     sprintf("    # Large areas have large counts: %s is set against %s.", value, people),
-    sprintf("    - rate_per: %s", flow(list(count = value, population = people, per = 1000)))
+    step_yaml("rate_per", list(count = value, population = people, per = 1000L))
   )
   start <- because(start, "%s is a count: it is shown per 1,000 of %s.", value, people)
   shown <- suppressWarnings(rate_per(data, !!value, !!people, per = 1000))
@@ -92,7 +92,7 @@ shade_value <- function(start, value, x, legend = words_of(value)) {
                     legend = legend)
   start$layers <- c(list(c(
     sprintf("  # %s", steps$why),
-    sprintf("  - shade_areas: %s", flow(arguments))
+    layer_yaml("shade_areas", arguments)
   )), start$layers)
   start$title <- legend
   because(because(start, "Shown: %s.", value), "%s", steps$why)
@@ -104,13 +104,13 @@ choose_steps <- function(x) {
   x <- as.numeric(x[is.finite(x)])
   if (any(x < 0) && any(x > 0)) {
     return(list(
-      verb = list(steps_around = list(midpoint = 0, n = 6)), ramp = ramp_names("diverging")[1],
+      verb = list(steps_around = list(midpoint = 0L, n = 6L)), ramp = ramp_names("diverging")[1],
       why = "Values lie on both sides of zero: so do the classes, in two colours."
     ))
   }
   distinct <- length(unique(x))
   if (distinct < 5) {
-    verb <- list(steps_natural = list(n = max(1, distinct)))
+    verb <- list(steps_natural = list(n = max(1L, distinct)))
     why <- sprintf("%s: a class for each.", sentence(count_words(distinct, "value")))
     return(list(verb = verb, ramp = "madder", why = why))
   }
@@ -118,14 +118,14 @@ choose_steps <- function(x) {
     compare_steps(x, n = 4:7, methods = c("natural", "rounded"))
   ))
   natural <- tried[tried$method == "natural", ]
-  n <- c(natural$n[natural$fit >= 0.9], 5)[1]
+  n <- c(natural$n[natural$fit >= 0.9], 5L)[1]
   of <- function(method) tried[tried$method == method & tried$n == n, ]
   if (of("natural")$largest > 0.6) {
     why <- sprintf(
       "Natural classes would put %.0f %% of the areas into one: round breaks near quantiles.",
       100 * of("natural")$largest
     )
-    verb <- list(steps_rounded = list(n = 5, near = "quantile"))
+    verb <- list(steps_rounded = list(n = 5L, near = "quantile"))
     return(list(verb = verb, ramp = "madder", why = why))
   }
   round <- of("rounded")
@@ -145,7 +145,7 @@ size_by <- function(start, value) {
   arguments <- list(data = start$main, size = value, legend = words_of(value))
   start$layers <- append(start$layers, list(c(
     "  # A count: symbols, because shaded large areas would look like large counts.",
-    sprintf("  - place_symbols: %s", flow(arguments))
+    layer_yaml("place_symbols", arguments)
   )), 1)
   start$title <- words_of(value)
   because(
@@ -154,18 +154,16 @@ size_by <- function(start, value) {
 }
 
 shade_kinds <- function(start, value) {
-  start$layers <- c(list(sprintf("  - shade_areas: %s", flow(list(
-    data = start$main, value = value, steps = list(steps_categories = list()),
-    legend = words_of(value)
-  )))), start$layers)
+  none <- stats::setNames(list(), character())
+  arguments <- list(data = start$main, value = value, steps = list(steps_categories = none),
+                    legend = words_of(value))
+  start$layers <- c(list(layer_yaml("shade_areas", arguments)), start$layers)
   start$title <- words_of(value)
   because(start, "Shown: %s, a colour for each kind.", value)
 }
 
 draw_plain <- function(start) {
-  start$layers <- c(
-    list(sprintf("  - shade_areas: %s", flow(list(data = start$main)))), start$layers
-  )
+  start$layers <- c(list(layer_yaml("shade_areas", list(data = start$main))), start$layers)
   start$title <- start$title %||% "A map"
   start
 }

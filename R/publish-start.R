@@ -88,13 +88,8 @@ look_at_file <- function(file) {
 }
 
 look_at_layer <- function(file, layer, seen) {
-  quiet <- function(code) suppressWarnings(suppressMessages(code))
+  data <- read_inspected(file, seen$kind, layer)
   placed <- !is.null(seen$extent)
-  data <- if (seen$kind == "boundaries") {
-    quiet(read_boundaries(file, layer))
-  } else {
-    quiet(read_statistics(file, layer = layer))
-  }
   shapes <- names(seen$shapes)
   kind <- if (!placed) {
     "table"
@@ -140,7 +135,7 @@ add_file <- function(start, one, name) {
   arguments$layer <- one$layer
   start$tables[[name]] <- c(
     file_comment(one),
-    sprintf("    - %s: %s", one$read, flow(arguments))
+    step_yaml(one$read, arguments)
   )
   start$data[[name]] <- one$data
   start$last <- name
@@ -157,11 +152,11 @@ file_comment <- function(one) {
 
 add_over <- function(start, one) {
   start <- add_file(start, one, "lines")
+  arguments <- list(data = start$last, legend = words_of(file_stem(one$file)))
+  if (one$kind == "areas") arguments$dash <- TRUE
   start$layers <- c(start$layers, list(c(
     "  # What lies over the areas.",
-    sprintf("  - draw_lines: %s", flow(list(
-      data = start$last, legend = words_of(file_stem(one$file)), dash = TRUE
-    )[if (one$kind == "lines") 1:2 else 1:3]))
+    layer_yaml("draw_lines", arguments)
   )))
   start
 }
@@ -182,7 +177,7 @@ add_points <- function(start, one) {
     sprintf("  # Symbols%s%s.",
             if (length(counts)) sprintf(", their areas in proportion to %s", counts[1]) else "",
             if (any(few)) sprintf(", coloured by %s", arguments$colour) else ""),
-    sprintf("  - place_symbols: %s", flow(arguments))
+    layer_yaml("place_symbols", arguments)
   )))
   start
 }
@@ -234,7 +229,7 @@ join_table <- function(start, one) {
   start$tables[[joined]] <- c(
     sprintf("    # %s of %s have a partner.", plain_count(pair$tidied),
             count_words(pair$areas, "area")),
-    sprintf("    - join_statistics: %s", flow(arguments))
+    step_yaml("join_statistics", arguments)
   )
   start$data[[joined]] <- made
   start$main <- joined
@@ -262,7 +257,7 @@ one_row_each <- function(start, name, data, key) {
     start$tables[[name]] <- c(
       start$tables[[name]],
       sprintf("    # A row for each %s: the last one of each area.", period),
-      sprintf("    - keep_latest: %s", flow(list(period = period, by = key)))
+      step_yaml("keep_latest", list(period = period, by = key))
     )
     kept <- suppressWarnings(keep_latest(data, !!period, !!key))
     return(list(start = because(start, "Of several rows for an area the last %s is taken.", period),
@@ -272,7 +267,7 @@ one_row_each <- function(start, name, data, key) {
     start$tables[[name]] <- c(
       start$tables[[name]],
       sprintf("    # Several rows for an area: %s is added up over all of them.", counts[1]),
-      sprintf("    - sum_areas: %s", flow(list(value = counts[1], by = key)))
+      step_yaml("sum_areas", list(value = counts[1], by = key))
     )
     summed <- suppressWarnings(sum_areas(data, !!counts[1], by = !!key))
     return(list(start = because(start, "%s is added up over the rows of an area.", counts[1]),
@@ -285,7 +280,7 @@ one_row_each <- function(start, name, data, key) {
   start$tables[[name]] <- c(
     start$tables[[name]],
     sprintf("    # Several rows for an area: the mean of %s; is that what you want?", number[1]),
-    sprintf("    - average_areas: %s", flow(list(value = number[1], by = key)))
+    step_yaml("average_areas", list(value = number[1], by = key))
   )
   list(start = because(start, "%s is averaged over the rows of an area.", number[1]),
        data = suppressWarnings(average_areas(data, !!number[1], by = !!key)))
@@ -312,35 +307,25 @@ path_beside <- function(file, folder) {
   if (startsWith(whole, base)) substring(whole, nchar(base) + 1) else whole
 }
 
-# A list as YAML in one line.
-flow <- function(value) {
-  if (is.list(value)) {
-    inner <- vapply(value, flow, "")
-    names <- names(value)
-    if (is.null(names)) return(sprintf("[%s]", paste(inner, collapse = ", ")))
-    keys <- ifelse(grepl("^[a-z_]+$", names), names, vapply(names, quoted, ""))
-    return(sprintf("{%s}", paste0(keys, ": ", inner, collapse = ", ")))
-  }
-  if (is.logical(value)) return(tolower(as.character(value)))
-  if (is.numeric(value)) return(format(value, scientific = FALSE))
-  quoted(value)
+# A step or a layer as lines of YAML.
+entry_yaml <- function(verb, arguments, indent) {
+  flag <- function(x) structure(if (x) "true" else "false", class = "verbatim")
+  text <- yaml::as.yaml(
+    list(stats::setNames(list(arguments), verb)), handlers = list(logical = flag)
+  )
+  paste0(strrep(" ", indent), strsplit(text, "\n", fixed = TRUE)[[1]])
 }
-
-# Words that YAML reads as themselves stand bare.
-quoted <- function(text) {
-  bare <- grepl("^[A-Za-z][A-Za-z0-9_./-]*( [A-Za-z0-9_./-]+)*$", text) &&
-    !tolower(text) %in% c("true", "false", "yes", "no", "on", "off", "null", "y", "n")
-  if (bare) text else as.character(jsonlite::toJSON(text, auto_unbox = TRUE))
-}
+step_yaml <- function(verb, arguments) entry_yaml(verb, arguments, 4)
+layer_yaml <- function(verb, arguments) entry_yaml(verb, arguments, 2)
 
 start_lines <- function(start) {
   tables <- unlist(lapply(names(start$tables), function(name) {
-    c(sprintf("  %s:", quoted(name)), start$tables[[name]])
+    c(sprintf("  %s:", name), start$tables[[name]])
   }))
   c(
     "# Look at it while you change it:  ochre preview SHEET.   Build it:  ochre build SHEET.",
     "ochre: 1",
-    sprintf("title: %s", quoted(start$title %||% "A map")),
+    sub("\n$", "", yaml::as.yaml(list(title = start$title %||% "A map"))),
     "# subtitle: What is counted, where and when",
     "# source: Who says so",
     "",

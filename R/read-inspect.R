@@ -69,6 +69,13 @@ inspect_source <- function(source, layer) {
   c(found, looked$more)
 }
 
+# What a file holds, as it was inspected to be, without a word on how it was read.
+read_inspected <- function(file, kind, layer = NULL) {
+  suppressWarnings(suppressMessages(
+    if (kind == "boundaries") read_boundaries(file, layer) else read_statistics(file, layer = layer)
+  ))
+}
+
 # One of several sheets has to be named.
 check_one_sheet <- function(source) {
   sheets <- sheets_of(source)

@@ -35,8 +35,8 @@ preview_sheet <- function(file, values = list(), port = 0, open = interactive())
   }, function() preview_round(show))
 }
 
-# What is shown: `plan`, `message` for pages that open, `clients` by their numbers, `stamp` of the
-# files that are watched.
+# What is shown: the `plan`, what was `said` of it, `clients` by their numbers, the files that are
+# `watched`, their `stamp` when they were read and the one that was `seen` last.
 new_preview <- function(file, values) {
   show <- new.env(parent = emptyenv())
   show$file <- file
@@ -88,12 +88,9 @@ preview_build <- function(show) {
 # it is made of.
 preview_plan <- function(show) {
   made <- list(watched = show$file, warnings = list())
-  note_warning <- function(w) {
-    made$warnings <<- c(made$warnings, list(told_condition(w)))
-    rlang::cnd_muffle(w)
-  }
+  hear <- function(w) made$warnings <<- c(made$warnings, list(said_condition(w)))
   error <- tryCatch(
-    withCallingHandlers(
+    hear_warnings(
       {
         chosen <- preview_values(show$file, show$values)
         made["note"] <- list(chosen$note)
@@ -102,8 +99,8 @@ preview_plan <- function(show) {
         made$plan <- resolve_with(sheet_of(text, show$cache), show$cache)
         NULL
       },
-      ochre_warning = note_warning,
-      ochre_message = function(m) rlang::cnd_muffle(m)
+      hear,
+      quiet = TRUE
     ),
     ochre_error = function(e) told_error(e, show$file),
     error = function(e) {
@@ -130,15 +127,13 @@ watched_files <- function(text) {
   unique(c(text$file, files_of(text, paths[!is_address(paths)])))
 }
 
-told_condition <- function(w) list(what = w$what, mend = I(as.list(w$mend)))
-
 # With the lines around the one that is wrong.
 told_error <- function(e, file) {
   lines <- tryCatch(readLines(file, warn = FALSE, encoding = "UTF-8"), error = function(e) NULL)
   line <- if (length(e$line) == 1 && isTRUE(e$line > 0)) as.integer(e$line)
   around <- if (!is.null(line)) intersect(seq(line - 2L, line + 2L), seq_along(lines))
   # Where it stands is said above.
-  told <- told_condition(e)
+  told <- said_condition(e)
   told$what <- sub("^`[^`]*`, line [0-9]+, ", "", told$what)
   c(told, list(
     file = file,

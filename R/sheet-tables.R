@@ -20,8 +20,8 @@ make_tables <- function(text, on_join = function(name, arguments) arguments, cac
 }
 
 # All that a table is made of: its steps, the contents of its files, and the tables that it takes;
-# and whether something of it is `remote`. NULL where it is and may not be, and where a file is not
-# there, which ends in words when it is read.
+# and whether something of it is `remote`. NULL where it is and may not be, and where there is no such
+# file, which ends in words when it is read.
 table_key <- function(text, name, keys, may_be_remote) {
   steps <- text$content$tables[[name]]
   arguments <- lapply(steps, `[[`, 1)
@@ -30,7 +30,7 @@ table_key <- function(text, name, keys, may_be_remote) {
   paths <- paths_of(arguments)
   remote <- any(is_address(paths)) || any(vapply(keys[others], function(k) k$remote, NA))
   files <- files_of(text, paths[!is_address(paths)])
-  if ((remote && !may_be_remote) || !all(file.exists(files))) return(NULL)
+  if ((remote && !may_be_remote) || !all(utils::file_test("-f", files))) return(NULL)
   hashes <- vapply(files, digest::digest, "", algo = "xxhash64", file = TRUE)
   made_of <- list(steps, dirname(text$file), files, hashes, keys[others])
   list(hash = rlang::hash(made_of), remote = remote)

@@ -98,6 +98,11 @@ file_word <- function(text) {
   gsub("^-+|-+$", "", gsub("[^a-z0-9._]+", "-", plain))
 }
 
+# All values that a map is made with, wherever they were set.
+used_values <- function(text, given) {
+  c(text$content$values, given[setdiff(names(given), names(text$content$values))])
+}
+
 # ---- one map for each ----------------------------------------------------------------------------
 
 # The value that a map of a sheet with `each` is made for; NULL without `each`.

@@ -11,7 +11,7 @@
 #'   the same view. What was projected and measured before is not again.
 #' * `change_values()` gives a map with [live_values()] new numbers, which the page itself classes
 #'   and writes: the lightest way, for many changes a second.
-#' * `look_at()` moves the view: to an area or a symbol, to a box in degrees, to a zoom, or home.
+#' * `look_at()` moves the view: to an area, to a box in degrees, to a zoom, or home.
 #' * `show_period()` shows a period, `choose_area()` opens what a click would, `mark_areas()` marks
 #'   several, until it is called again.
 #'
@@ -28,7 +28,8 @@
 #' @param time When the values were right: a date-time; `NULL` for now.
 #' @param area Code of an area or symbol of the main layer, or its name: one text; `NULL` for none.
 #'   Of `mark_areas()` several.
-#' @param box West, south, east, north in degrees: four numbers.
+#' @param view A box in degrees as four numbers (west, south, east, north), or the code or name of an
+#'   area, as in [page_style()]; `NULL` for the whole map.
 #' @param zoom 1 for the whole map, 2 for twice as large: one number.
 #' @param period One of the map's periods, as it writes them: one text; or its number.
 #' @return The map, invisibly: a list of class `ochre_live_map`.
@@ -104,13 +105,12 @@ change_values <- function(map, values, time = NULL) {
 
 #' @rdname live_map
 #' @export
-look_at <- function(map, area = NULL, box = NULL, zoom = NULL) {
+look_at <- function(map, view = NULL, zoom = NULL) {
   held <- held_of(map)
-  check_text(area, "area", null = TRUE)
+  view <- check_view(view)
   check_number(zoom, "zoom", min = 0.5, max = 200, null = TRUE)
-  look <- list(key = area, zoom = zoom)
-  if (!is.null(box) && !is.null(held$plan)) look$box <- box_on_map(box, held$plan)
-  tell_map(map, "look", given = Filter(Negate(is.null), look))
+  box <- if (!is.null(held$plan)) first_view(view, held$plan, held$plan$layers)
+  tell_map(map, "look", given = Filter(Negate(is.null), list(box = box, zoom = zoom)))
 }
 
 #' @rdname live_map
@@ -133,16 +133,17 @@ show_period <- function(map, period) {
 #' @rdname live_map
 #' @export
 choose_area <- function(map, area = NULL) {
-  held_of(map)
+  held <- held_of(map)
   check_text(area, "area", null = TRUE)
+  check_things(area, held$plan)
   tell_map(map, "choose", given = area)
 }
 
 #' @rdname live_map
 #' @export
 mark_areas <- function(map, area = NULL) {
-  held_of(map)
-  if (!is.null(area)) check_texts(area, "area")
+  held <- held_of(map)
+  check_things(check_texts(area, "area"), held$plan)
   tell_map(map, "mark", given = I(as.character(area)))
 }
 
@@ -189,21 +190,19 @@ check_new_values <- function(values, call = rlang::caller_env()) {
   )
 }
 
-# A box in degrees as map units, by its corners and the middles of its sides.
-box_on_map <- function(box, plan, call = rlang::caller_env()) {
-  good <- is.numeric(box) && length(box) == 4 && !anyNA(box) && box[1] < box[3] && box[2] < box[4]
-  if (!good) {
-    ochre_abort(
-      "argument",
-      "`box` must be west, south, east, north in degrees.",
-      "For example c(-39, 46, -38, 47).",
-      arg = "box",
-      call = call
-    )
-  }
-  grid <- box_grid(box)
-  at <- project_points(grid$x, grid$y, plan$projection, list())
-  x <- range(at$x, na.rm = TRUE)
-  y <- range(at$y, na.rm = TRUE)
-  c(x[1], y[1], x[2], y[2])
+# Codes, or names, that no area or symbol of the main layer has; as viewer/src/items.ts finds it.
+check_things <- function(things, plan, call = rlang::caller_env()) {
+  if (is.null(plan) || !length(things)) return(invisible())
+  of <- function(kind) Filter(function(l) l$kind == kind && !is.null(l$names), plan$layers)
+  layer <- c(of("areas"), of("symbols"))[1][[1]]
+  known <- c(layer$codes, layer$names)
+  lost <- setdiff(things, known)
+  if (!length(lost)) return(invisible())
+  ochre_abort(
+    "argument",
+    sprintf("The map has nothing with the code or name %s.", list_words(lost)),
+    if (length(known)) did_you_mean(lost[1], stats::na.omit(known), "There are"),
+    arg = "area",
+    call = call
+  )
 }

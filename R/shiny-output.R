@@ -88,7 +88,7 @@ held_map <- function(session, key) {
   if (is.null(maps)) maps <- session$userData$ochre_maps <- new.env(parent = emptyenv())
   if (is.null(maps[[key]])) {
     maps[[key]] <- new.env(parent = emptyenv())
-    maps[[key]]$cache <- new_cache()
+    maps[[key]]$cache <- new_cache(held = 4L)
   }
   maps[[key]]
 }

@@ -18,15 +18,10 @@ user_cache <- function() new_cache(file.path(tools::R_user_dir("ochre", "cache")
 from_cache <- function(cache, what, key, code) {
   if (is.null(cache)) return(code)
   name <- paste0(what, "-", rlang::hash(list(key, session_facts())))
-  entry <- cache$memory$entries[[name]]
+  entry <- cache$memory$entries[[name]] %||% stored_entry(cache, name)
   if (is.null(entry)) {
-    entry <- stored_entry(cache, name)
-    if (is.null(entry)) {
-      entry <- with_said(code)
-      store_entry(cache, name, entry)
-    } else {
-      say_again(entry$said)
-    }
+    entry <- with_said(code)
+    store_entry(cache, name, entry)
   } else {
     say_again(entry$said)
   }

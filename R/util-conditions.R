@@ -27,6 +27,25 @@ ochre_tell <- function(...) {
   rlang::inform(text, class = c("ochre_message"))
 }
 
+# Hands each warning of the code to `hear` in place of giving it; with `quiet` messages are not given
+# either.
+hear_warnings <- function(code, hear, quiet = FALSE) {
+  withCallingHandlers(
+    code,
+    ochre_warning = function(w) {
+      hear(w)
+      rlang::cnd_muffle(w)
+    },
+    ochre_message = function(m) if (quiet) rlang::cnd_muffle(m)
+  )
+}
+
+# An error or a warning as data.
+said_condition <- function(w) {
+  kind <- sub("^ochre_(warning|error)_", "", class(w)[1])
+  list(kind = kind, what = w$what, mend = I(as.character(w$mend)))
+}
+
 # Says how far a longer job is. Whoever shows progress handles the condition, as the command does;
 # else the function of the option `ochre.progress` shows it, which has `what`, `done` and `total`.
 signal_progress <- function(what, done, total) {

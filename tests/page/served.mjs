@@ -1,6 +1,5 @@
 // R processes that serve pages, for tests.
 import { spawn } from "node:child_process";
-import { createServer } from "node:net";
 import { after } from "node:test";
 
 const running = [];
@@ -22,11 +21,3 @@ export function serve(args, pattern) {
     process.on("exit", () => fail(new Error(said.text)));
   });
 }
-
-export const freePort = () =>
-  new Promise((done) => {
-    const server = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
-  });

@@ -6,7 +6,7 @@ import { join } from "node:path";
 import { before, test } from "node:test";
 import { fileURLToPath } from "node:url";
 import { browser, painted, seen } from "./reader.mjs";
-import { freePort, serve } from "./served.mjs";
+import { serve } from "./served.mjs";
 
 const code = `
 library(shiny)
@@ -14,7 +14,8 @@ library(ochre)
 options(ochre.quiet = c("counts", "empty"))
 areas <- read_boundaries(ochre_demo("districts.geojson"))
 areas <- areas[order(areas$code), ]
-long <- rbind(transform(areas, year = 2030), transform(areas, year = 2031, population = rev(population)))
+later <- transform(areas, year = 2031, population = rev(population))
+long <- rbind(transform(areas, year = 2030), later)
 long <- tibble::as_tibble(long)
 sheet <- function(n = 5, ramp = "madder", value = "population", title = "T", live = NULL) {
   map_sheet(title, page = page_style(live = live, bars = 3)) |>
@@ -22,7 +23,11 @@ sheet <- function(n = 5, ramp = "madder", value = "population", title = "T", liv
       popup = c(Name = name))
 }
 said <- function(x) jsonlite::toJSON(x, auto_unbox = TRUE, digits = NA, null = "null")
-part_ui <- function(id) { ns <- NS(id); tagList(ochre_output(ns("map"), height = "400px"), textOutput(ns("said"))) }
+part_ui <- function(id) {
+  ns <- NS(id)
+  tagList(ochre_output(ns("map"), height = "400px"), textOutput(ns("said")))
+}
+fault <- reactiveVal("")
 part <- function(id, orders) moduleServer(id, function(input, output, session) {
   output$map <- render_ochre(sheet())
   output$said <- renderText(said(list(
@@ -38,7 +43,10 @@ part <- function(id, orders) moduleServer(id, function(input, output, session) {
         change = change_map(map, do.call(sheet, order$with)),
         look = do.call(look_at, c(list(map), order$with)),
         mark = mark_areas(map, unlist(order$with)),
-        choose = choose_area(map, order$with)
+        choose = choose_area(map, order$with),
+        wrong = for (act in list(choose_area, mark_areas, look_at)) {
+          tryCatch(act(map, "none"), ochre_error_argument = function(e) fault(conditionMessage(e)))
+        }
       )
     })
   })
@@ -49,8 +57,8 @@ ui <- fluidPage(
   tabsetPanel(id = "tabs",
     tabPanel("one", part_ui("a")),
     tabPanel("two", part_ui("b")),
-    tabPanel("three", ochre_output("live", height = "400px"), ochre_output("years", height = "400px"),
-      textOutput("period"))
+    tabPanel("three", ochre_output("live", height = "400px"),
+      ochre_output("years", height = "400px"), textOutput("period"))
   ),
   textOutput("error")
 )
@@ -61,7 +69,6 @@ server <- function(input, output, session) {
   output$live <- render_ochre(sheet(live = live_values()))
   output$years <- render_ochre(map_sheet("Years") |> shade_areas(long, population, by = year))
   output$period <- renderText(input$years_period)
-  fault <- reactiveVal("")
   output$error <- renderText(fault())
   observeEvent(input$values, change_values(live_map("live"), unlist(input$values)))
   observeEvent(input$year, tryCatch(show_period(live_map("years"), input$year),
@@ -73,13 +80,12 @@ const folder = mkdtempSync(join(tmpdir(), "ochre-shiny-"));
 writeFileSync(join(folder, "app.R"), code);
 
 async function start(path) {
-  const port = await freePort();
-  const run = `shiny::runApp("${path}", port = ${port}, host = "127.0.0.1", launch.browser = FALSE)`;
-  await serve(["-e", run], /Listening on/);
+  const run = `shiny::runApp("${path}", host = "127.0.0.1", launch.browser = FALSE)`;
+  const { match } = await serve(["-e", run], /Listening on (\S+)\n/);
   const page = await browser.newPage({ viewport: { width: 1100, height: 900 } });
   page.faults = [];
   page.on("pageerror", (e) => page.faults.push(e.message));
-  await page.goto(`http://127.0.0.1:${port}/`);
+  await page.goto(match[1]);
   await page.locator(".ochre-alive").first().waitFor();
   await painted(page);
   return page;
@@ -179,11 +185,15 @@ test("marks, an opened area, and a look from the server", async () => {
   await comesTo((pixels) => pixels > 30);
   await order("a", "mark", []);
   await comesTo((pixels) => pixels < 5);
+  await order("a", "wrong", null);
+  await until(() =>
+    /nothing with the code|no area has/.test(document.querySelector("#error").textContent),
+  );
   await order("a", "choose", "0505");
   await until(
     () => JSON.parse(document.querySelector("#a-said").textContent).chosen?.code === "0505",
   );
-  await order("a", "look", { area: "0505" });
+  await order("a", "look", { view: "0505" });
   await until(() => JSON.parse(document.querySelector("#a-said").textContent).view.zoom > 2);
 });
 

@@ -63,6 +63,36 @@ test_that("a report says what the map says, what was joined, and what has change
   expect_gt(length(xml2::xml_find_all(xml2::read_html(file), "//script[@data-for]")), 0)
 })
 
+test_that("only what was looked at has passed, and changes are those since the build", {
+  areas <- read_boundaries(ochre_demo("districts.geojson"))
+  check <- function(sheet) {
+    rows <- Filter(function(t) t[[1]][1] == "What was looked at", cells(reported(sheet)))[[1]][-1]
+    stats::setNames(vapply(rows, `[`, "", 2), vapply(rows, `[`, "", 1))
+  }
+  plain <- check(map_sheet("T") |> shade_areas(areas))
+  expect_identical(sum(plain == "passed"), 1L)
+  old <- options(ochre.quiet = "counts")
+  on.exit(options(old))
+  # What is silenced is seen all the same.
+  counted <- map_sheet("T") |>
+    shade_areas(areas, population, steps = steps_quantile(3), ramp = c("tan", "red", "tan"))
+  found <- check(counted)
+  expect_match(found[["No count is shaded on areas of unequal size"]], "below")
+  expect_match(found[[grep("^Colours", names(found), value = TRUE)]], "below")
+  expect_identical(found[["Nothing lies off the map"]], "not looked at")
+  folder <- temporary("")
+  dir.create(folder)
+  file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
+  sheet <- file.path(folder, "map.ochre.yml")
+  command <- system.file("bin", "ochre", package = "ochre")
+  processx::run("Rscript", c(command, "build", sheet))
+  said <- function() gsub("\\s+", " ", words_in(reported(sheet)))
+  expect_match(said(), "Nothing has changed")
+  rows <- readLines(file.path(folder, "visits.csv"))
+  writeLines(sub("^(0105,.*,)[0-9]+$", "\\14000", rows), file.path(folder, "visits.csv"))
+  expect_match(said(), "New contents")
+})
+
 test_that("texts of data stay texts in every format, in the map's language", {
   areas <- read_boundaries(ochre_demo("districts.geojson"))
   hostile <- c(

@@ -71,6 +71,16 @@ test_that("whatever changes in a sheet or its files makes another plan, as it wo
   }
 })
 
+test_that("a folder, or nothing, where a file should be ends in words", {
+  folder <- copied_demo()
+  sheet <- file.path(folder, "map.ochre.yml")
+  lines <- readLines(sheet)
+  for (instead in c("'.'", "no.csv")) {
+    writeLines(sub("visits.csv", instead, lines, fixed = TRUE), sheet)
+    expect_error(quietly(told(sheet, new_cache(kept_folder()))), class = "ochre_error_file")
+  }
+})
+
 test_that("what is spoilt or gone is made anew, and the folder keeps within its size", {
   folder <- kept_folder()
   sheet <- file.path(copied_demo(), "map.ochre.yml")

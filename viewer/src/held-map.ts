@@ -40,7 +40,6 @@ export type Tell = <W extends keyof Told>(what: W, value: Told[W]) => void;
 
 // Where a program wants the reader to look.
 export interface Look {
-  key?: string;
   box?: [number, number, number, number]; // map units
   zoom?: number;
 }
@@ -94,14 +93,12 @@ export class HeldMap {
     this.map?.live?.take(() => given);
   }
 
-  look({ key, box, zoom }: Look): void {
+  look({ box, zoom }: Look): void {
     const { map } = this;
     if (!map) return;
-    const hit = key === undefined ? null : this.find(key);
-    if (hit) map.pointing.approach(hit);
-    else if (box) map.camera.fit(box, 0.1);
-    else if (zoom !== undefined) map.camera.lookAt(map.camera.x, map.camera.y, zoom);
-    else map.camera.reset();
+    if (box) map.camera.fit(box, 0.1);
+    else if (zoom === undefined) map.camera.reset();
+    if (zoom !== undefined) map.camera.lookAt(map.camera.x, map.camera.y, zoom);
     map.moved();
   }
 

@@ -184,18 +184,12 @@ export class Pointing {
     const box = this.boxOf(hit);
     if (!box || !hasRoom(box)) return;
     this.letGo();
-    this.approach(hit);
+    camera.fit(box, 0.6, 12);
     redraw();
     focus();
     this.mark(hit);
     this.select(hit, camera.toScreen(...middleOf(box)));
     this.sayAt(hit);
-  }
-
-  // The view comes near a thing.
-  approach(hit: Hit): void {
-    const box = this.boxOf(hit);
-    if (box && hasRoom(box)) this.on.camera.fit(box, 0.6, 12);
   }
 
   // A place that a service found: a dot with its name.

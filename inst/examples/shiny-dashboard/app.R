@@ -52,8 +52,8 @@ server <- function(input, output, session) {
   })
   output$ranking <- renderPlot({
     ranked <- districts[order(districts$over_64), ]
-    ranked <- ranked[union(which(ranked$code %in% marked()), utils::tail(seq_len(nrow(ranked)), 12)), ]
-    ranked <- utils::tail(ranked[order(ranked$over_64), ], 16)
+    oldest <- utils::tail(ranked$code, 12)
+    ranked <- ranked[ranked$code %in% c(marked(), oldest), ]
     shown <- ranked$code %in% marked()
     par(mar = c(3, 11, 0.5, 1), las = 1)
     barplot(

@@ -36,7 +36,7 @@ server <- function(input, output, session) {
     req(chosen())
     live_map("map") |>
       mark_areas(rates$code[chosen()]) |>
-      look_at(area = rates$code[chosen()])
+      look_at(rates$code[chosen()])
   })
   observeEvent(input$home, {
     chosen(NULL)
