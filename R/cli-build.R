@@ -21,7 +21,9 @@ command_build <- function(args) {
     release <- lock_sheet(given$args)
     on.exit(release())
     tryCatch(
-      build_sheet(given$args, split_values(options$set, "build"), split_repeated(options$to), options),
+      build_sheet(
+        given$args, split_values(options$set, "build"), split_repeated(options$to), options
+      ),
       ochre_error = function(e) {
         if (options$json) cat_json(list(sheet = given$args, error = said_condition(e)))
         log_line(e$what, "error")

@@ -103,7 +103,8 @@ look_at_sheet <- function(sheet, values, call) {
   looked
 }
 
-# What is other than at the last build; where nothing is, what was other then. NULL without a record.
+# What is other than at the last build; where nothing is, what was other then. NULL without a
+# record.
 changes_now <- function(looked, values) {
   targets <- own_targets(looked$text)
   record <- if (length(targets)) read_record(record_path(targets))

@@ -20,8 +20,8 @@ make_tables <- function(text, on_join = function(name, arguments) arguments, cac
 }
 
 # All that a table is made of: its steps, the contents of its files, and the tables that it takes;
-# and whether something of it is `remote`. NULL where it is and may not be, and where there is no such
-# file, which ends in words when it is read.
+# and whether something of it is `remote`. NULL where it is and may not be, and where there is no
+# such file, which ends in words when it is read.
 table_key <- function(text, name, keys, may_be_remote) {
   steps <- text$content$tables[[name]]
   arguments <- lapply(steps, `[[`, 1)

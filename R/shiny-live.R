@@ -28,8 +28,8 @@
 #' @param time When the values were right: a date-time; `NULL` for now.
 #' @param area Code of an area or symbol of the main layer, or its name: one text; `NULL` for none.
 #'   Of `mark_areas()` several.
-#' @param view A box in degrees as four numbers (west, south, east, north), or the code or name of an
-#'   area, as in [page_style()]; `NULL` for the whole map.
+#' @param view A box in degrees as four numbers (west, south, east, north), or the code or name of
+#'   an area, as in [page_style()]; `NULL` for the whole map.
 #' @param zoom 1 for the whole map, 2 for twice as large: one number.
 #' @param period One of the map's periods, as it writes them: one text; or its number.
 #' @return The map, invisibly: a list of class `ochre_live_map`.

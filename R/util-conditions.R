@@ -27,8 +27,8 @@ ochre_tell <- function(...) {
   rlang::inform(text, class = c("ochre_message"))
 }
 
-# Hands each warning of the code to `hear` in place of giving it; with `quiet` messages are not given
-# either.
+# Hands each warning of the code to `hear` in place of giving it; with `quiet` messages are not
+# given either.
 hear_warnings <- function(code, hear, quiet = FALSE) {
   withCallingHandlers(
     code,

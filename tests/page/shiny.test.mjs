@@ -183,6 +183,14 @@ test("marks, an opened area, and a look from the server", async () => {
   };
   await order("a", "mark", ["0101", "0505"]);
   await comesTo((pixels) => pixels > 30);
+  // Also after the map has been made anew.
+  await order("a", "change", { title: "Marked" });
+  await until(() => document.querySelector("#a-map .ochre-title").innerText === "Marked");
+  await order("a", "change", {});
+  await until(() => document.querySelector("#a-map .ochre-title").innerText === "T");
+  await until(() => document.querySelector("#a-map").classList.contains("ochre-alive"));
+  await page.waitForTimeout(300);
+  await comesTo((pixels) => pixels > 30);
   await order("a", "mark", []);
   await comesTo((pixels) => pixels < 5);
   await order("a", "wrong", null);

@@ -51,7 +51,10 @@ export class HeldMap {
   // Maps that move with this one.
   readonly linked = new Set<HeldMap>();
   private mounted: MountedMap;
-  private life = new AbortController();
+  // What is to be done when the map is awake; else a choice of before would undo it.
+  private readonly todo: ((map: ReaderMap) => void)[] = [];
+  private isAwake = false;
+  private marks: string[] = [];
   private readonly last = new Map<string, string>();
 
   constructor(
@@ -73,7 +76,6 @@ export class HeldMap {
   }
 
   dispose(): void {
-    this.life.abort();
     this.mounted.dispose();
   }
 
@@ -84,7 +86,6 @@ export class HeldMap {
     if (map && held?.changes) return takeChanges(map, unpack(given) as Changes);
     const view = map && viewText(map.camera, map.state, map.pointing.chosen, map.root.id);
     this.dispose();
-    this.life = new AbortController();
     this.mounted = this.mount(given, view);
   }
 
@@ -94,31 +95,44 @@ export class HeldMap {
   }
 
   look({ box, zoom }: Look): void {
-    const { map } = this;
-    if (!map) return;
-    if (box) map.camera.fit(box, 0.1);
-    else if (zoom === undefined) map.camera.reset();
-    if (zoom !== undefined) map.camera.lookAt(map.camera.x, map.camera.y, zoom);
-    map.moved();
+    this.act((map) => {
+      if (box) map.camera.fit(box, 0.1);
+      else if (zoom === undefined) map.camera.reset();
+      if (zoom !== undefined) map.camera.lookAt(map.camera.x, map.camera.y, zoom);
+      map.moved();
+    });
   }
 
   period(panel: number): void {
-    this.map?.state.setPanel(panel);
+    this.act((map) => map.state.setPanel(panel));
   }
 
   choose(key: string | null): void {
-    const { map } = this;
-    const hit = key === null ? null : this.find(key);
-    if (hit) map?.pointing.select(hit);
-    else map?.pointing.letGo();
+    this.act(({ pointing }) => {
+      const hit = key === null ? null : this.find(key);
+      if (hit) pointing.select(hit);
+      else pointing.letGo();
+    });
   }
 
   // Marks things, whatever the reader points at.
   mark(keys: string[]): void {
+    this.marks = keys;
+    this.act(({ pointing }) => {
+      pointing.held = keys.flatMap((key) => this.find(key) ?? []);
+      pointing.again();
+    });
+  }
+
+  private act(what: (map: ReaderMap) => void): void {
+    this.todo.push(what);
+    if (this.isAwake) this.catchUp();
+  }
+
+  private catchUp(): void {
+    this.isAwake = true;
     const { map } = this;
-    if (!map) return;
-    map.pointing.held = keys.flatMap((key) => this.find(key) ?? []);
-    map.pointing.again();
+    if (map) for (const what of this.todo.splice(0)) what(map);
   }
 
   private find(key: string): Hit | null {
@@ -134,9 +148,12 @@ export class HeldMap {
     if (!window.ochreMap) throw new Error("The viewer is not on this page.");
     const mounted = window.ochreMap.mount(this.root, given, this.setting);
     this.mounted = mounted;
+    this.isAwake = false;
     const { map } = this;
     if (map) {
       map.from = view;
+      map.awake = () => this.catchUp();
+      if (this.marks.length) this.mark(this.marks);
       this.follow(map);
     }
     return mounted;

@@ -53,6 +53,8 @@ export class ReaderMap {
   } = {};
   // What the reader saw before, as share.ts writes it; else the page's address says it.
   from: string | null = null;
+  // Called when the map can be pointed at, and what was chosen before is chosen again.
+  awake: () => void = () => undefined;
   readonly scene: Scene;
   readonly camera: Camera;
   readonly painter: Painter;
@@ -111,8 +113,7 @@ export class ReaderMap {
   }
 
   resize(): void {
-    // Nothing is drawn while the map has no size, as in a tab that is not open; it is when it gets
-    // one.
+    // Nothing is drawn while the map has no size, as in a tab that is not open.
     const { clientWidth, clientHeight } = this.frame.stage;
     const now = `${clientWidth} ${clientHeight} ${window.devicePixelRatio}`;
     if (now === this.size || clientWidth === 0 || clientHeight === 0) return;
@@ -337,6 +338,7 @@ export class ReaderMap {
     await inPieces(this.scene.second(), signal);
     this.pointing.ready();
     if (chosen) this.pointing.select(chosen);
+    this.awake();
     await inPieces(this.painter.prepare(NEAR), signal);
   }
 
