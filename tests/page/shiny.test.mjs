@@ -160,7 +160,24 @@ test("marks, an opened area, and a look from the server", async () => {
     await painted(page);
     return (await seen(page)).at;
   };
+  // A class that is pointed at while its legend is made anew is not left brought out.
+  for (const n of [4, 5]) {
+    await page.locator("#a-map .ochre-class").first().hover();
+    await order("a", "change", { n });
+    await until((n) => document.querySelectorAll("#a-map .ochre-class").length === n, n);
+  }
   await page.mouse.move(1, 1);
+  await painted(page);
+  const [{ at }, row] = [
+    await seen(page),
+    page.locator("#a-map .ochre-class .ochre-swatch").last(),
+  ];
+  const swatch = await row.evaluate((e) => getComputedStyle(e).backgroundColor);
+  const ink = swatch.match(/\d+/g).slice(0, 3).join();
+  let there = 0;
+  for (let x = 0; x < 700; x += 2)
+    for (let y = 100; y < 430; y += 2) there += at(x, y).slice(0, 3).join() === ink ? 1 : 0;
+  assert.ok(there > 1000, `${there} of ${ink}`);
   await order("a", "choose", null);
   await until(() => !JSON.parse(document.querySelector("#a-said").textContent).chosen);
   // The map was made anew before: its picture must be there, and come to rest.

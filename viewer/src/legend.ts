@@ -87,6 +87,7 @@ export class Legend {
   }
 
   private render(): void {
+    this.state.letOut();
     this.parent.replaceChildren();
     this.sizes = [];
     this.rows.clear();

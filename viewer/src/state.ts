@@ -81,6 +81,11 @@ export class MapState {
     this.tell("lit");
   }
 
+  // When the words of a legend are made anew, none of them is left.
+  letOut(): void {
+    if (this.out) this.bringOut(this.out.layer, null);
+  }
+
   // How strongly a class is drawn: not at all when it is off, faintly while another one is
   // brought out.
   strength(layer: number, key: number): number {
