@@ -89,22 +89,12 @@ class Gaps {
     }
   }
 
-  // The group of each part, as any number.
+  // The group of each part, as any number. Gaps are only ever asked for wider and wider.
   std::vector<int> groups(double gap) {
-    long up = static_cast<long>(std::ceil(gap / side_));
-    for (size_t k = 0; k < places_.size(); ++k) {
-      long row = static_cast<long>(places_[k]) / columns_;
-      long column = static_cast<long>(places_[k]) % columns_;
-      double narrow = std::max(0.05, std::cos((all_.y0 + (double(row) + 0.5) * side_) * kRadians));
-      long aside = static_cast<long>(std::ceil(gap / side_ / narrow));
-      for (long r = std::max(0L, row - up); r <= std::min(rows_ - 1, row + up); ++r)
-        for (long c = std::max(0L, column - aside); c <= std::min(columns_ - 1, column + aside);
-             ++c) {
-          int other = cell_[static_cast<size_t>(r * columns_ + c)];
-          double dy = double(r - row), dx = double(c - column) * narrow;
-          if (other >= 0 && side_ * std::hypot(dx, dy) <= gap) join(static_cast<int>(k), other);
-        }
-    }
+    // Near ones first: what they join is not looked at again.
+    for (double near = 1.5 * side_; near < gap && !is_one_; near *= 2)
+      widen(near);
+    if (!is_one_) widen(gap);
     std::vector<int> out;
     out.reserve(cell_of_part_.size());
     for (int c : cell_of_part_)
@@ -113,6 +103,44 @@ class Gaps {
   }
 
  private:
+  // Joins across gaps up to this one. Whatever is joined, one side of a gap is not in the largest
+  // group, so it is looked for from there.
+  void widen(double gap) {
+    const int largest = largest_root();
+    if (is_one_) return;
+    const long up = static_cast<long>(gap / side_);
+    for (size_t k = 0; k < places_.size(); ++k) {
+      if (root(static_cast<int>(k)) == largest) continue;
+      const long row = static_cast<long>(places_[k]) / columns_;
+      const long column = static_cast<long>(places_[k]) % columns_;
+      for (long r = std::max(0L, row - up); r <= std::min(rows_ - 1, row + up); ++r)
+        join_along(static_cast<int>(k), r, column,
+                   aside(gap, r - row, std::min(narrow(row), narrow(r))));
+    }
+  }
+
+  // How many cells to either side lie within the gap, so many rows off.
+  long aside(double gap, long rows, double narrow) const {
+    const double high = side_ * static_cast<double>(rows);
+    return static_cast<long>(std::sqrt(std::max(0.0, gap * gap - high * high)) / side_ / narrow);
+  }
+  void join_along(int k, long row, long column, long aside) {
+    const int* cells = cell_.data() + row * columns_;
+    const long last = std::min(columns_ - 1, column + aside);
+    for (long c = std::max(0L, column - aside); c <= last; ++c)
+      if (cells[c] >= 0) join(k, cells[c]);
+  }
+  double narrow(long row) const {
+    return std::max(0.05, std::cos((all_.y0 + (double(row) + 0.5) * side_) * kRadians));
+  }
+  int largest_root() {
+    std::vector<size_t> cells(parent_.size());
+    for (size_t k = 0; k < parent_.size(); ++k)
+      ++cells[static_cast<size_t>(root(static_cast<int>(k)))];
+    const auto largest = std::max_element(cells.begin(), cells.end());
+    is_one_ = *largest == cells.size();
+    return static_cast<int>(largest - cells.begin());
+  }
   size_t place(Point p) const {
     auto step = [&](double v, double from, long n) {
       return std::max(0L, std::min(n - 1, static_cast<long>((v - from) / side_)));
@@ -133,6 +161,7 @@ class Gaps {
   std::vector<int> cell_;
   std::vector<size_t> places_;
   std::vector<int> parent_, cell_of_part_;
+  bool is_one_ = false;
 };
 
 struct Group {
