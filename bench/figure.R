@@ -1,35 +1,51 @@
 # A figure from the start of the process to the file on disk, against a script of bare polygon()
-# calls that reads the same file.
-files <- commandArgs(TRUE)
-script <- tempfile(fileext = ".R")
-writeLines(
-  c(
-    "args <- commandArgs(TRUE)",
-    "library(ochre)",
-    "areas <- read_boundaries(args[1])",
-    paste0(
-      "publish(map_sheet(\"Rates\") |> shade_areas(areas, rate), args[2], width = 8, height ",
-      "= 6, dpi = 200)"
-    )
-  ),
-  script
+# calls that reads the same file, and against what a user would write with ggplot2; twelve small
+# maps of a world.
+source("bench.R")
+ours <- script_of(
+  "args <- commandArgs(TRUE)",
+  "library(ochre)",
+  "areas <- read_boundaries(args[1])",
+  "sheet <- map_sheet(\"Rates\") |> shade_areas(areas, rate)",
+  "publish(sheet, args[2], width = 8, height = 6, dpi = 200)"
 )
-time <- function(script, file) {
-  system.time(stopifnot(
-    system2(
-      "Rscript",
-      c(script, file, tempfile(fileext = ".png")),
-      stdout = FALSE,
-      stderr = FALSE
-    ) == 0
-  ))[["elapsed"]]
+files <- commandArgs(TRUE)
+goals <- c(1, 0.8)
+for (k in seq_along(files)) {
+  into <- tempfile(fileext = ".png")
+  scripts <- c(polygon = "figure-floor.R", publish = ours, ggplot2 = "figure-peer.R")
+  runs <- lapply(seq_len(size(5, 1)), function(i) {
+    vapply(scripts, run_script, c(seconds = 0, mb = 0), files[k], into)
+  })
+  times <- vapply(runs, function(r) r["seconds", ], c(polygon = 0, publish = 0, ggplot2 = 0))
+  row <- sprintf("figure of %s areas", sub("\\D*(\\d+)\\D*", "\\1", basename(files[k])))
+  report(
+    row, median_ratio(times, "publish", "polygon"), "bare polygon()", goals[k],
+    seconds(times, "publish")
+  )
+  report(
+    paste0(row, ", ggplot2"), median_ratio(times, "publish", "ggplot2"), "ggplot2's", 0.5,
+    seconds(times, "ggplot2")
+  )
+  mb <- stats::median(vapply(runs, function(r) r["mb", "publish"], 0))
+  mb_floor <- stats::median(vapply(runs, function(r) r["mb", "polygon"], 0))
+  report(paste0(row, ", peak"), mb / mb_floor, "bare polygon()", 1.5, sprintf("%.0f MB", mb))
 }
-for (file in files) {
-  pairs <- vapply(1:5, function(i) c(time("figure-floor.R", file), time(script, file)), c(0, 0))
-  cat(sprintf(
-    "%s: bare polygon() %.2f s; publish() ratio %.2f (median of 5, aim 1.5)\n",
-    basename(file),
-    stats::median(pairs[1, ]),
-    stats::median(pairs[2, ] / pairs[1, ])
-  ))
-}
+
+# ---- twelve small maps of a world ----------------------------------------------------------------
+
+suppressMessages(library(ochre))
+options(ochre.quiet = c("counts", "symbols", "missing"))
+world <- read_boundaries("../build/bench/world.geojson")
+set.seed(4)
+rows <- expand.grid(code = world$code, year = 2001:2012)
+rows$rate <- stats::rnorm(nrow(rows), rows$year - 2000, 3)
+joined <- join_statistics(world, rows, by = "code", period = year)
+sheet <- map_sheet("Rates") |> shade_areas(joined, rate, by = year)
+times <- by_turns(
+  resolve = function() resolve_sheet(sheet),
+  figure = function() publish(sheet, tempfile(fileext = ".png"))
+)
+row <- "world of 240 countries in 12 periods"
+report(paste0(row, ", resolved"), stats::median(times["resolve", ]), "a second", 0.5)
+report(paste0(row, ", figure"), stats::median(times["figure", ]), "a second", 1.5)

@@ -1,9 +1,10 @@
 # A long table of 20,000 areas in 50 periods joined to their boundaries, against a bare match() of
 # its keys that then takes two columns. The table is in no order, and twenty of its keys are
 # wrong.
+source("bench.R")
 suppressMessages(library(ochre))
 set.seed(1)
-areas <- 20000
+areas <- size(20000, 200)
 periods <- 50
 codes <- sprintf("%06d", sample(999999, areas))
 boundaries <- tibble::tibble(
@@ -32,21 +33,25 @@ bare <- function() {
   list(boundaries$code[at], boundaries$population[at])
 }
 ours <- function() join_statistics(boundaries, long, by = c(code = "district"), period = month)
-clock <- function(code) system.time(code, gcFirst = TRUE)[["elapsed"]]
-pairs <- vapply(
-  1:9,
-  function(i) c(clock(bare()), clock(ours()), clock(format(join_audit(ours())))),
-  c(0, 0, 0)
+# What a user would write with general packages.
+tables <- list(boundaries = data.table::as.data.table(unclass(boundaries)[1:2]))
+tables$long <- data.table::as.data.table(long)
+by_table <- function() {
+  merge(tables$boundaries, tables$long, by.x = "code", by.y = "district", all.x = TRUE)
+}
+plain <- boundaries[c("code", "population")]
+by_dplyr <- function() dplyr::left_join(plain, long, by = c(code = "district"))
+times <- by_turns(
+  bare = bare,
+  joined = ours,
+  audited = function() format(join_audit(ours())),
+  table = by_table,
+  dplyr = by_dplyr,
+  runs = 9
 )
-cat(sprintf(
-  paste0(
-    "bare %.3f s; joined %.3f s; joined and its audit read %.3f s; ratios, medians of %d: ",
-    "%.2f (at most 1.5), %.2f (at most 3)\n"
-  ),
-  stats::median(pairs[1, ]),
-  stats::median(pairs[2, ]),
-  stats::median(pairs[3, ]),
-  ncol(pairs),
-  stats::median(pairs[2, ] / pairs[1, ]),
-  stats::median(pairs[3, ] / pairs[1, ])
-))
+row <- "1M long rows joined to 20,000 codes"
+to <- "match() and two columns"
+report(row, median_ratio(times, "joined", "bare"), to, 1.5, seconds(times, "joined"))
+report(paste0(row, ", with audit"), median_ratio(times, "audited", "bare"), to, 2)
+report(paste0(row, ", data.table"), median_ratio(times, "joined", "table"), "data.table's", 0.5)
+report(paste0(row, ", dplyr"), median_ratio(times, "joined", "dplyr"), "dplyr's", 0.5)

@@ -1,5 +1,6 @@
 # read_boundaries() of the same areas as TopoJSON and as a shapefile, against reading the bytes.
 args <- commandArgs(TRUE)
+source("bench.R")
 suppressMessages(library(ochre))
 source(file.path("..", "tests", "testthat", "helper-files.R"))
 `%||%` <- function(a, b) if (is.null(a)) b else a
@@ -20,25 +21,19 @@ writeBin(
   ),
   paste0(stem, ".dbf")
 )
+goals <- c(topojson = 6, shp = 6)
 for (file in c(topo, paste0(stem, ".shp"))) {
   invisible(read_boundaries(file))
-  pairs <- vapply(
-    1:5,
-    function(i) {
-      gc(full = TRUE)
-      c(
-        system.time(readBin(file, "raw", file.size(file)))[["elapsed"]],
-        system.time(read_boundaries(file))[["elapsed"]]
-      )
-    },
-    c(0, 0)
+  times <- by_turns(
+    bytes = function() readBin(file, "raw", file.size(file)),
+    read = function() read_boundaries(file)
   )
-  cat(sprintf(
-    "%s, %.0f MB: bytes %.3f s, read_boundaries() %.3f s, ratio, median of 5 pairs: %.1f\n",
-    tools::file_ext(file),
-    file.size(file) / 1e6,
-    stats::median(pairs[1, ]),
-    stats::median(pairs[2, ]),
-    stats::median(pairs[2, ] / pairs[1, ])
-  ))
+  kind <- tools::file_ext(file)
+  report(
+    sprintf("%s read", c(topojson = "TopoJSON", shp = "shapefile")[[kind]]),
+    median_ratio(times, "read", "bytes"),
+    "reading its bytes",
+    goals[[kind]],
+    sprintf("%.0f MB, %s", file.size(file) / 1e6, seconds(times, "read"))
+  )
 }

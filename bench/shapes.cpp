@@ -10,6 +10,7 @@
 #include "geodesy.hpp"
 #include "label-point.hpp"
 #include "locate.hpp"
+#include "report.hpp"
 #include "simplify.hpp"
 
 using namespace ochre;
@@ -68,7 +69,8 @@ static FlatLayer tiling(int n, int steps) {
 static void topology() {
   double x[4], y[4];
   const int cells[] = {32, 45, 63, 90};
-  for (int k = 0; k < 4; ++k) {
+  const int sizes = small_run() ? 1 : 4;
+  for (int k = 0; k < sizes; ++k) {
     FlatLayer layer = tiling(cells[k], 62);
     std::vector<double> best(3, 1e9), ratio;
     size_t left = 0;
@@ -93,13 +95,14 @@ static void topology() {
     }
     std::sort(ratio.begin(), ratio.end());
     double n = layer.points.size();
-    std::printf(
-        "%9.0f vertices to %6zu: sort %.3f s, topology and simplification %.3f s, ratio, median of "
-        "5 pairs: %.1f (at most 10)\n",
-        n, left, best[0], best[1], ratio[2]);
+    char detail[200];
+    std::snprintf(detail, sizeof detail, "%.0f vertices to %zu, %.3f s", n, left, best[1]);
+    report("topology and simplification, " + std::to_string(int(n / 1000)) + ",000 vertices",
+           ratio[2], "a sort", 2.5, detail);
     x[k] = std::log(n * std::log(n));
     y[k] = std::log(best[1]);
   }
+  if (sizes < 4) return;
   double mx = 0, my = 0, sxy = 0, sxx = 0;
   for (int k = 0; k < 4; ++k) {
     mx += x[k] / 4;
@@ -109,12 +112,12 @@ static void topology() {
     sxy += (x[k] - mx) * (y[k] - my);
     sxx += (x[k] - mx) * (x[k] - mx);
   }
-  std::printf("time grows as (n log n) to the power %.2f over these sizes (1 is n log n)\n",
-              sxy / sxx);
+  report("topology and simplification, growth", sxy / sxx, "n log n, as a power", 1.1,
+         "over four sizes");
 }
 
 static void labels() {
-  FlatLayer layer = tiling(142, 25);
+  FlatLayer layer = tiling(small_run() ? 20 : 142, 25);
   double best[2] = {1e9, 1e9}, room = 0, land = 0;
   for (int run = 0; run < 3; ++run) {
     auto t = Clock::now();
@@ -126,21 +129,21 @@ static void labels() {
       land += ring_area_m2(layer.ring(f), layer.ring_size(f));
     best[1] = std::min(best[1], seconds(t));
   }
-  std::printf(
-      "%zu districts of %zu vertices: label points %.3f s, areas %.3f s, together %.2f of a second "
-      "(at most 1)\n",
-      layer.features(), layer.ring_size(0), best[0], best[1], best[0] + best[1]);
+  char detail[200];
+  std::snprintf(detail, sizeof detail, "label points %.3f s, areas %.3f s", best[0], best[1]);
+  report("label points and areas of 20,000 districts", best[0] + best[1], "a second", 1, detail);
   if (!(room > 0 && land > 0)) std::abort();
 }
 
 static void points() {
-  FlatLayer layer = tiling(142, 25);
+  FlatLayer layer = tiling(small_run() ? 20 : 142, 25);
   std::vector<double> ratio;
   double best[2] = {1e9, 1e9};
   size_t found = 0;
   for (int run = 0; run < 5; ++run) {
     std::mt19937_64 random(run);
-    std::vector<double> x(1000000), y(1000000), values(1000000);
+    const size_t n = small_run() ? 10000 : 1000000;
+    std::vector<double> x(n), y(n), values(n);
     for (size_t i = 0; i < x.size(); ++i) {
       x[i] = std::ldexp(double(random()), -64) * 40;
       y[i] = 30 + std::ldexp(double(random()), -64) * 28;
@@ -161,10 +164,11 @@ static void points() {
     ratio.push_back(ours / floor);
   }
   std::sort(ratio.begin(), ratio.end());
-  std::printf(
-      "1,000,000 points into %zu areas of %zu vertices: sort %.3f s, located %.3f s (%.1f %% "
-      "inside), ratio, median of 5 pairs: %.1f (at most 10)\n",
-      layer.features(), layer.ring_size(0), best[0], best[1], found / 5e4, ratio[2]);
+  char detail[200];
+  std::snprintf(detail, sizeof detail, "%zu areas, sort %.3f s, located %.3f s", layer.features(),
+                best[0], best[1]);
+  report("1M points into areas", ratio[2], "a sort", 5, detail);
+  if (!found) std::abort();
 }
 
 int main(int, char** args) {

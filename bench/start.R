@@ -1,16 +1,13 @@
 # Starting against Rscript that does nothing, in turn.
-time <- function(...) system.time(system2("Rscript", c(...), stdout = FALSE))[["elapsed"]]
+source("bench.R")
 command <- system.file("bin", "ochre", package = "ochre")
-pairs <- vapply(
-  1:7,
-  function(i) {
-    c(time("-e", "1"), time("-e", shQuote("library(ochre)")), time(command, "--help"))
-  },
-  c(0, 0, 0)
+run <- function(...) function() system2("Rscript", c(...), stdout = FALSE)
+times <- by_turns(
+  nothing = run("-e", "1"),
+  library = run("-e", shQuote("library(ochre)")),
+  help = run(command, "--help"),
+  runs = 9
 )
-cat(sprintf(
-  "nothing %.2f s; library(ochre) ratio %.2f; ochre --help ratio %.2f (medians of 7)\n",
-  stats::median(pairs[1, ]),
-  stats::median(pairs[2, ] / pairs[1, ]),
-  stats::median(pairs[3, ] / pairs[1, ])
-))
+to <- "an empty Rscript"
+report("library(ochre)", median_ratio(times, "library", "nothing"), to, 1.3)
+report("ochre --help", median_ratio(times, "help", "nothing"), to, 1.3, seconds(times, "nothing"))

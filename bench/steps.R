@@ -1,8 +1,9 @@
 # One million values into 7 classes by each method, for four shapes of data, against sort() of the
 # same values.
+source("bench.R")
 library(ochre)
 set.seed(1)
-n <- 1e6
+n <- size(1e6, 1e4)
 shapes <- list(
   uniform = runif(n),
   lognormal = rlnorm(n),
@@ -19,7 +20,7 @@ methods <- list(
   headtail = steps_headtail(7),
   rounded = steps_rounded(7, near = "quantile"),
   around = steps_around(0.6, 7),
-  given = steps_at(c(-Inf, 0, 1, 10, Inf), round = TRUE)
+  given = steps_at(c(-Inf, 0, 1, 10, Inf))
 )
 weights <- runif(n)
 for (method in names(methods)) {
@@ -29,23 +30,20 @@ for (method in names(methods)) {
       x <- shapes[[name]]
       if (method == "geometric" && min(x) <= 0) return(NA_real_)
       w <- if (method == "weighted") weights
-      pairs <- vapply(
-        1:3,
-        function(i) {
-          c(
-            system.time(sort(x))[["elapsed"]],
-            system.time(suppressWarnings(fit_steps(x, methods[[method]], w)))[["elapsed"]]
-          )
-        },
-        c(0, 0)
+      times <- by_turns(
+        sort = function() sort(x),
+        fit = function() suppressWarnings(fit_steps(x, methods[[method]], w)),
+        runs = 3
       )
-      stats::median(pairs[2, ] / pairs[1, ])
+      median_ratio(times, "fit", "sort")
     },
     0
   )
-  cat(sprintf(
-    "%-10s ratio, median of 3 pairs: %s (at most 4)\n",
-    method,
+  report(
+    sprintf("1M values in 7 classes, %s", method),
+    max(ratios, na.rm = TRUE),
+    "sort()",
+    4,
     paste(sprintf("%s %.2f", names(ratios), ratios), collapse = ", ")
-  ))
+  )
 }
