@@ -15,16 +15,16 @@ SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJso
 # machine's library stays as it is.
 LIBRARY := $(CURDIR)/$(BUILD)/library
 OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
-test-r test-page test-fuzz fuzz test-docs document bench screenshots site: export R_LIBS := $(OWN_LIBRARY)
+test-r test-page test-fuzz fuzz test-docs document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
 .PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
-  test-viewer test-r test-page test-docs check bench viewer document screenshots site test-latest coverage clean
+  test-viewer test-r test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
 
 demo: setup-demo install
 	@inst/bin/ochre demo maps --force
 	@echo "The maps are in $(CURDIR)/maps: open map.html in a browser."
 
-test: setup-test lint library test-core test-fuzz test-viewer test-docs test-r test-page check
+test: setup-test lint library test-core test-fuzz test-viewer test-docs test-r test-page bench-smoke check
 	@echo "All tests passed."
 
 setup-demo:
@@ -141,8 +141,13 @@ document: library
 	Rscript tools/document-plan.R
 	Rscript tools/document-messages.R
 
-bench: setup-test library
+bench: setup-test library $(BUILD)/node_modules
 	$(MAKE) -C bench
+
+# Every benchmark once at a small size.
+bench-smoke: library $(BUILD)/node_modules
+	OCHRE_BENCH=small $(MAKE) -s -C bench > $(BUILD)/bench-smoke.log 2>&1 || \
+	  { tail -30 $(BUILD)/bench-smoke.log; exit 1; }
 
 screenshots: library $(BUILD)/node_modules
 	tools/screenshots.sh

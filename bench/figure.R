@@ -9,7 +9,7 @@ ours <- script_of(
   "sheet <- map_sheet(\"Rates\") |> shade_areas(areas, rate)",
   "publish(sheet, args[2], width = 8, height = 6, dpi = 200)"
 )
-files <- commandArgs(TRUE)
+files <- commandArgs(TRUE)[1:2]
 goals <- c(1, 0.8)
 for (k in seq_along(files)) {
   into <- tempfile(fileext = ".png")
@@ -36,7 +36,7 @@ for (k in seq_along(files)) {
 
 suppressMessages(library(ochre))
 options(ochre.quiet = c("counts", "symbols", "missing"))
-world <- read_boundaries("../build/bench/world.geojson")
+world <- read_boundaries(commandArgs(TRUE)[3])
 set.seed(4)
 rows <- expand.grid(code = world$code, year = 2001:2012)
 rows$rate <- stats::rnorm(nrow(rows), rows$year - 2000, 3)

@@ -1,7 +1,8 @@
-# Pages of synthetic areas for bench/page.mjs: `Rscript page.R FOLDER GRID3000.geojson`. One of
+# Pages of synthetic areas for bench/page.mjs: `Rscript page.R FOLDER GRID MANY`. One of
 # 3,000 areas, one with 20,000 points on them, two of 200,000 points (drawn each, and as a heat
 # surface), one of 50,000 small areas; and the first as GeoJSON with five digits.
 args <- commandArgs(TRUE)
+source("bench.R")
 suppressMessages(library(ochre))
 options(ochre.quiet = c("counts", "symbols"))
 areas <- read_boundaries(args[2])
@@ -29,7 +30,7 @@ publish(
     shade_heat(lots),
   file.path(args[1], "heat.html")
 )
-many <- read_boundaries(file.path(args[1], "grid-50000.geojson"))
+many <- read_boundaries(args[3])
 publish(shade(many), file.path(args[1], "many.html"))
 write_boundaries(
   areas[, c("code", "name", "rate", "geometry")],

@@ -8,8 +8,10 @@
 #include <cstdio>
 #include <cstdlib>
 
-#include "simdjson.cpp"
+// The header first: how simdjson ships.
 #include "simdjson.h"
+
+#include "simdjson.cpp"
 
 namespace json = simdjson::ondemand;
 

@@ -28,9 +28,8 @@ struct Box {
   bool touches(const Box& b) const { return x0 <= b.x1 && b.x0 <= x1 && y0 <= b.y1 && b.y0 <= y1; }
 };
 
-// Where a place stands on a Z-order curve through a box: 40 bits, neighbours mostly near each
-// other.
-inline uint64_t z_place(double x, double y, const Box& all) {
+// Bits of two numbers by turns: a place on a Z-order curve.
+inline uint64_t interleaved(uint64_t x, uint64_t y) {
   auto spread = [](uint64_t v) {
     v = (v | v << 16) & 0x0000ffff0000ffffull;
     v = (v | v << 8) & 0x00ff00ff00ff00ffull;
@@ -38,12 +37,18 @@ inline uint64_t z_place(double x, double y, const Box& all) {
     v = (v | v << 2) & 0x3333333333333333ull;
     return (v | v << 1) & 0x5555555555555555ull;
   };
+  return spread(x) | spread(y) << 1;
+}
+
+// Where a place stands on a Z-order curve through a box: 40 bits, neighbours mostly near each
+// other.
+inline uint64_t z_place(double x, double y, const Box& all) {
   auto cell = [](double v, double low, double side) {
     double share = (v - low) / side;
     return static_cast<uint64_t>(share > 0 && share <= 1 ? share * 1048575.0
                                                          : 0);  // also where it is no number
   };
-  return spread(cell(x, all.x0, all.x1 - all.x0)) | spread(cell(y, all.y0, all.y1 - all.y0)) << 1;
+  return interleaved(cell(x, all.x0, all.x1 - all.x0), cell(y, all.y0, all.y1 - all.y0));
 }
 
 class BoxTree {

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <queue>
+#include <utility>
 
 #include "geodesy.hpp"
 #include "meridian.hpp"
@@ -91,15 +92,26 @@ class Inside {
   double metres(Point p, uint32_t edge) const {
     pulse();
     const Edge& e = edges_[edge];
-    double low = 0, high = 1;
     auto at = [&](double t) {
       return geodesic(p, {e.a.x + t * step_east(e.a, e.b), e.a.y + t * (e.b.y - e.a.y)}).metres;
     };
-    for (int i = 0; i < 40; ++i) {  // thirds, because the distance to a straight line has one low
-      double l = low + (high - low) / 3, h = high - (high - low) / 3;
-      (at(l) < at(h) ? high : low) = at(l) < at(h) ? h : l;
+    // By the golden section, because the distance to a straight line has one low.
+    constexpr double kGold = 0.6180339887498949;
+    double low = 0, high = 1, l = 1 - kGold, h = kGold, at_l = at(l), at_h = at(h);
+    for (int i = 0; i < 34; ++i) {
+      if (at_l < at_h) {
+        high = std::exchange(h, l);
+        at_h = at_l;
+        l = high - kGold * (high - low);
+        at_l = at(l);
+      } else {
+        low = std::exchange(l, h);
+        at_l = at_h;
+        h = low + kGold * (high - low);
+        at_h = at(h);
+      }
     }
-    return at((low + high) / 2);
+    return std::min(at_l, at_h);
   }
 
  private:
@@ -145,7 +157,8 @@ struct Cell {
 // How far a cell's corner can be from its middle, on the unit sphere.
 double reach_of(Point middle, double half) {
   double nearest_equator = std::max(0.0, std::fabs(middle.y) - half);
-  return half * kRad * std::hypot(1.0, std::cos(std::min(nearest_equator, 90.0) * kRad));
+  double narrow = std::cos(std::min(nearest_equator, 90.0) * kRad);
+  return half * kRad * std::sqrt(1 + narrow * narrow);
 }
 
 LabelPoint search(const Inside& in) {

@@ -54,16 +54,20 @@ AreaSides area_sides(const FlatLayer& layer, const ArcNet& net) {
 
 Simplifier::Simplifier(const std::vector<Point>& vertex, const ArcNet& net, const AreaSides& sides,
                        bool degrees, double shape)
-    : vertex_(vertex), net_(net), sides_(sides), degrees_(degrees), shape_(shape), live_(vertex) {
+    : vertex_(vertex),
+      net_(net),
+      sides_(sides),
+      degrees_(degrees),
+      shape_(shape),
+      turn_(net.vertex.size()),
+      live_(vertex) {
   place_vertices();
   link_arcs();
   remove_in_order();
   place_ = {};
   before_ = {};
   after_ = {};
-  heap_ = {};
-  slot_ = {};
-  now_ = {};
+  turn_ = LeastFirst(0);
   change_ = {};
   straight_ = {};
   waiting_ = {};
@@ -87,8 +91,6 @@ void Simplifier::link_arcs() {
   before_.resize(n);
   after_.resize(n);
   arc_.resize(n);
-  slot_.assign(n, kNone);
-  now_.assign(n, kInfinite);
   change_.assign(sides_.size.size(), 0);
   for (uint32_t a = 0; a < net_.arcs(); ++a) {
     uint32_t from = static_cast<uint32_t>(net_.arc_from(a)),
@@ -158,7 +160,7 @@ bool Simplifier::moves_area(uint32_t i, double limit) const {
   return false;
 }
 
-bool Simplifier::in_the_way(uint32_t i, uint32_t& who) const {
+bool Simplifier::in_the_way(uint32_t i, uint32_t& who) {
   uint32_t pn = net_.vertex[before_[i]], vn = net_.vertex[i], qn = net_.vertex[after_[i]];
   Point p = vertex_[pn], v = vertex_[vn], q = vertex_[qn];
   if (degrees_) {
@@ -219,24 +221,21 @@ void Simplifier::take_out(uint32_t i) {
   std::vector<uint32_t> list = std::move(woken->second);
   waiting_.erase(woken);
   for (uint32_t w : list)
-    if (inner(w) && slot_[w] == kNone) update(w);
+    if (inner(w) && !turn_.has(w)) update(w);
 }
 
 void Simplifier::remove_in_order() {
   bool first = true;
   for (uint32_t i = 0; i < net_.vertex.size(); ++i) {
     if (!inner(i)) continue;
-    now_[i] = triangle(i);
-    slot_[i] = static_cast<uint32_t>(heap_.size());
-    heap_.push_back(i);
+    turn_.put(i, triangle(i));
   }
-  for (size_t k = heap_.size() / 2; k-- > 0;)
-    sift(k);
   for (double limit : kLimits) {
-    while (!heap_.empty()) {
+    while (!turn_.empty()) {
       pulse();
-      uint32_t i = pop();
-      reached_ = std::max(reached_, now_[i]);
+      const LeastFirst::Entry next = turn_.pop();
+      const uint32_t i = next.item;
+      reached_ = std::max(reached_, next.weight);
       if (blocked(i, limit)) continue;
       weight_.push_back(first ? reached_ : kInfinite);
       take_out(i);
@@ -246,57 +245,13 @@ void Simplifier::remove_in_order() {
     std::vector<uint32_t> again = std::move(deferred_);
     deferred_.clear();
     for (uint32_t i : again)
-      if (inner(i) && slot_[i] == kNone) update(i);
+      if (inner(i) && !turn_.has(i)) update(i);
   }
 }
 
-// Weighs a vertex anew and gives it its place in the heap.
+// Weighs a vertex anew and gives it its turn.
 void Simplifier::update(uint32_t i) {
-  if (!inner(i)) return;
-  now_[i] = std::max(reached_, triangle(i));
-  if (slot_[i] == kNone) {
-    slot_[i] = static_cast<uint32_t>(heap_.size());
-    heap_.push_back(i);
-  }
-  sift(slot_[i]);
-}
-
-uint32_t Simplifier::pop() {
-  uint32_t top = heap_[0], last = heap_.back();
-  heap_.pop_back();
-  slot_[top] = kNone;
-  if (!heap_.empty()) {
-    heap_[0] = last;
-    slot_[last] = 0;
-    sift(0);
-  }
-  return top;
-}
-
-// A binary heap of positions, least first; slot_ says where each stands.
-void Simplifier::sift(size_t at) {
-  uint32_t item = heap_[at];
-  auto before = [&](uint32_t a, uint32_t b) {
-    return now_[a] < now_[b] || (now_[a] == now_[b] && a < b);
-  };
-  while (at > 0) {
-    size_t up = (at - 1) / 2;
-    if (!before(item, heap_[up])) break;
-    heap_[at] = heap_[up];
-    slot_[heap_[at]] = static_cast<uint32_t>(at);
-    at = up;
-  }
-  for (;;) {
-    size_t down = 2 * at + 1;
-    if (down >= heap_.size()) break;
-    if (down + 1 < heap_.size() && before(heap_[down + 1], heap_[down])) ++down;
-    if (!before(heap_[down], item)) break;
-    heap_[at] = heap_[down];
-    slot_[heap_[at]] = static_cast<uint32_t>(at);
-    at = down;
-  }
-  heap_[at] = item;
-  slot_[item] = static_cast<uint32_t>(at);
+  if (inner(i)) turn_.put(i, std::max(reached_, triangle(i)));
 }
 
 size_t Simplifier::steps_for_count(double count) const {

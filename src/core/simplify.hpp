@@ -25,6 +25,7 @@
 #include <vector>
 
 #include "arcs.hpp"
+#include "least-first.hpp"
 #include "live-points.hpp"
 
 namespace ochre {
@@ -97,12 +98,10 @@ class Simplifier {
   }  // and still there
   bool ends_ring(uint32_t i) const;
   bool moves_area(uint32_t i, double limit) const;
-  bool in_the_way(uint32_t i, uint32_t& who) const;
+  bool in_the_way(uint32_t i, uint32_t& who);
   bool blocked(uint32_t i, double limit);
   void take_out(uint32_t i);
 
-  uint32_t pop();
-  void sift(size_t at);
   void update(uint32_t i);
 
   static constexpr uint32_t kNone = 0xffffffffu;
@@ -119,8 +118,9 @@ class Simplifier {
 
   // Working memory, gone after the order is known.
   std::vector<Position> place_;
-  std::vector<uint32_t> before_, after_, arc_, heap_, slot_;
-  std::vector<double> now_, change_;
+  std::vector<uint32_t> before_, after_, arc_;
+  std::vector<double> change_;
+  LeastFirst turn_;
   std::unordered_map<Straight, int, HashStraight> straight_;
   std::unordered_map<uint32_t, std::vector<uint32_t>> waiting_;  // for a vertex to go
   std::vector<uint32_t> deferred_;
