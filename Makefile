@@ -6,7 +6,7 @@ SOURCES := $(shell find R src inst DESCRIPTION NAMESPACE -type f -not -name '*.o
 CORE := $(wildcard src/core/*.cpp)
 CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
 CORE_TESTS := $(wildcard tests/core/*.cpp)
-SANITIZE := -std=c++17 -O1 -g -fsanitize=address,undefined -fno-sanitize-recover=undefined
+SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=address,undefined -fno-sanitize-recover=undefined
 # One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
 SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
@@ -91,7 +91,7 @@ test-core:
 # mutations: a short bounded run in `make test`, twenty minutes each with `make fuzz` (or SECONDS=).
 FUZZ_CORE := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
 FUZZ_WORDS := fuzz-addresses fuzz-templates fuzz-sheets
-FUZZ := -std=c++17 -O1 -g -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
+FUZZ := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
 SHORT := 8
 LONG := 1200
 $(BUILD)/fuzz/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)

@@ -10,6 +10,9 @@
 #' * `ochre.column_limit`: columns of a table, or names of properties; 20,000.
 #' * `ochre.depth_limit`: how deep JSON may be nested; 200.
 #' * `ochre.cache`: the folder of files from the web.
+#' * `ochre.cores`: how many cores may work at once, where work falls apart by itself (points into
+#'   areas, label points, reading); all. The environment variable `OCHRE_CORES` says it, too; 1 for
+#'   one.
 #'
 #' Of a service, [service_request()] says how many pages and tries. Pipes, devices and sockets are
 #' not read.

@@ -121,8 +121,8 @@ static void labels() {
   double best[2] = {1e9, 1e9}, room = 0, land = 0;
   for (int run = 0; run < 3; ++run) {
     auto t = Clock::now();
-    for (size_t f = 0; f < layer.features(); ++f)
-      room += label_point(layer, f).metres;
+    for (const LabelPoint& p : label_points(layer))
+      room += p.metres;
     best[0] = std::min(best[0], seconds(t));
     t = Clock::now();
     for (size_t f = 0; f < layer.features(); ++f)

@@ -7,6 +7,7 @@
 #include "core/file-error.hpp"
 #include "core/flat.hpp"
 #include "core/projection.hpp"
+#include "core/share-out.hpp"
 #include "core/wkb.hpp"
 
 // A plan that was changed by other means than Ochre's.
@@ -14,10 +15,19 @@ struct PlanFault : std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
+// How many cores work is a word of the session: options(ochre.cores = ), or OCHRE_CORES.
+inline void heed_cores() {
+  const SEXP said = Rf_GetOption1(Rf_install("ochre.cores"));
+  const char* set = std::getenv("OCHRE_CORES");
+  const int cores = said != R_NilValue ? Rf_asInteger(said) : set ? std::atoi(set) : 0;
+  ochre::cores_allowed = cores == NA_INTEGER ? 0 : cores;
+}
+
 template <class Work>
 Rcpp::List guarded(Work work) {
   using Rcpp::Named;
   try {
+    heed_cores();
     return work();
   } catch (const ochre::FileError& e) {
     return Rcpp::List::create(

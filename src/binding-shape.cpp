@@ -127,9 +127,9 @@ List label_points_core(const List& wkb) {
   return guarded([&]() {
     ochre::FlatLayer layer = flat_layer(wkb);
     NumericVector lon(layer.features()), lat(layer.features()), room(layer.features());
+    const std::vector<ochre::LabelPoint> points = ochre::label_points(layer);
     for (size_t f = 0; f < layer.features(); ++f) {
-      if ((f & 255) == 255) Rcpp::checkUserInterrupt();
-      ochre::LabelPoint p = ochre::label_point(layer, f);
+      const ochre::LabelPoint& p = points[f];
       lon[f] = std::isnan(p.at.x) ? NA_REAL : p.at.x;
       lat[f] = std::isnan(p.at.y) ? NA_REAL : p.at.y;
       room[f] = std::isnan(p.metres) ? NA_REAL : p.metres;

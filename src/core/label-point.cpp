@@ -11,6 +11,7 @@
 #include "prepare-layer.hpp"
 #include "pulse.hpp"
 #include "sew.hpp"
+#include "share-out.hpp"
 
 namespace ochre {
 
@@ -223,6 +224,15 @@ LabelPoint label_point(const FlatLayer& layer, size_t f) {
     }
   }
   return search(Inside(sewn, largest));
+}
+
+std::vector<LabelPoint> label_points(const FlatLayer& layer) {
+  std::vector<LabelPoint> out(layer.features());
+  share_out(out.size(), 64, [&](size_t from, size_t to) {
+    for (size_t f = from; f < to; ++f)
+      out[f] = label_point(layer, f);
+  });
+  return out;
 }
 
 }  // namespace ochre

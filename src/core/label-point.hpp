@@ -20,5 +20,7 @@ struct LabelPoint {
 };
 
 LabelPoint label_point(const FlatLayer& layer, size_t feature);
+// Of all features.
+std::vector<LabelPoint> label_points(const FlatLayer& layer);
 
 }  // namespace ochre

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "borders-near.hpp"
 #include "cut.hpp"
@@ -9,6 +10,7 @@
 #include "predicates.hpp"
 #include "pulse.hpp"
 #include "rings.hpp"
+#include "share-out.hpp"
 
 namespace ochre {
 
@@ -36,18 +38,25 @@ AreaLocator::AreaLocator(const FlatLayer& layer)
 }
 
 void AreaLocator::find_all(const double* x, const double* y, size_t n, int* feature) const {
-  std::vector<uint64_t> order;  // place on the curve above, number of the point below
-  order.reserve(n);
+  // Sorted by counting into 65,536 cells: within one, any order will do.
+  constexpr uint32_t kCells = 1 << 16;
+  std::vector<uint32_t> begin(kCells + 1, 0), cell(n, kCells);
   for (size_t i = 0; i < n; ++i) {
     feature[i] = -1;
-    bool near = std::isfinite(x[i]) && y[i] >= all_.y0 && y[i] <= all_.y1;
-    if (near) order.push_back((z_place(x[i], y[i], all_) >> 10) << 32 | i);
+    if (!std::isfinite(x[i]) || !(y[i] >= all_.y0 && y[i] <= all_.y1)) continue;
+    cell[i] = static_cast<uint32_t>(z_place(x[i], y[i], all_) >> 24);
+    ++begin[cell[i] + 1];
   }
-  std::sort(order.begin(), order.end());
-  for (uint64_t o : order) {
-    size_t i = static_cast<uint32_t>(o);
-    feature[i] = find(x[i], y[i]);
-  }
+  std::partial_sum(begin.begin(), begin.end(), begin.begin());
+  std::vector<uint32_t> order(begin[kCells]);
+  for (size_t i = 0; i < n; ++i)
+    if (cell[i] < kCells) order[begin[cell[i]]++] = static_cast<uint32_t>(i);
+  share_out(order.size(), 4096, [&](size_t from, size_t to) {
+    for (size_t k = from; k < to; ++k) {
+      const size_t i = order[k];
+      feature[i] = find(x[i], y[i]);
+    }
+  });
 }
 
 int AreaLocator::find(double x, double y) const {
