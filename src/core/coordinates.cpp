@@ -24,6 +24,18 @@ void Coordinates::add(const double* p, int n) {
   ++count_;
 }
 
+void Coordinates::add_run(const double* xy, size_t n, size_t skip, bool back) {
+  dims = 2;
+  make_room(2 * (count_ + n - skip));
+  double* to = xyz.data() + 2 * count_;
+  if (!back) std::copy(xy + 2 * skip, xy + 2 * n, to);
+  for (size_t k = skip; back && k < n; ++k) {
+    *to++ = xy[2 * (n - 1 - k)];
+    *to++ = xy[2 * (n - 1 - k) + 1];
+  }
+  count_ += n - skip;
+}
+
 void Coordinates::drop_height() {
   for (size_t i = 0; i < count_; ++i) {
     xyz[2 * i] = xyz[3 * i];

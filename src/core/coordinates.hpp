@@ -23,6 +23,10 @@ class Coordinates {
     add(p, 2);
   }
   void add(const double* position, int dims);
+  // Of `n` flat positions those after the first `skip`; backwards on wish.
+  void add_run(const double* xy, size_t n, size_t skip, bool back);
+  // The positions from `first` on are seen by `into`.
+  void see(size_t first, Boundaries& into) const;
   void end_ring() { ring_end.push_back(positions()); }
   void end_part() { part_end.push_back(ring_end.size()); }
 
@@ -39,7 +43,6 @@ class Coordinates {
   int level(JsonText& text, Boundaries& into, int depth);
   void list_of_positions(JsonText& text, Boundaries& into);
   void quick_positions(JsonText& text);
-  void see(size_t first, Boundaries& into) const;
   int position(JsonText& text, double* p);
   void drop_height();
   void make_room(size_t numbers) {

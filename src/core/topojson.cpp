@@ -29,12 +29,12 @@ class Reader {
       throw e;
     }
     if (transform_) read_transform();
-    if (!arcs_)
+    if (!has_arcs_)
       text_.fail("the Topology has no \"arcs\"", "the file may be cut off; fetch it again");
-    read_arcs();
-    text_.move(objects_[chosen]);
+    place_arcs();
+    text_.move(objects_[chosen].at);
     result_.topology = true;
-    object();
+    object(objects_[chosen].is_collection);
     result_.texts_with_nul = properties_.with_nul();
     result_.finish();
     return std::move(result_);
@@ -46,29 +46,49 @@ class Reader {
     bool has_arcs = false, has_coordinates = false, has_geometries = false;
   };
 
-  // Members may come in any order, and arcs are needed before objects: a first scan notes where
-  // each lies.
+  struct Object {
+    const char* at;
+    bool is_collection;
+  };
+
+  // Members may come in any order, and arcs are needed before objects: a first scan reads arcs and
+  // notes where the rest lies.
   void find_members() {
     if (text_.peek() != '{')
       text_.fail("the file does not hold a JSON object",
                  "TopoJSON begins with { and has a \"type\"");
     text_.object([&](std::string_view key) {
-      if (key == "arcs")
-        arcs_ = text_.at();
-      else if (key == "transform")
-        transform_ = text_.at();
-      else if (key == "objects" && text_.peek() == '{') {
+      if (key == "arcs") {
+        read_arcs();
+        return;
+      }
+      if (key == "objects" && text_.peek() == '{') {
         text_.object([&](std::string_view name) {
           names_.emplace_back(name);
-          objects_.push_back(text_.at());
-          text_.raw_value();
+          note_object();
         });
         return;
       }
+      if (key == "transform") transform_ = text_.at();
       text_.raw_value();
     });
     if (names_.empty())
       text_.fail("the Topology has no \"objects\"", "the file may be cut off; fetch it again");
+  }
+
+  // A collection's members are features; any other object is one.
+  void note_object() {
+    objects_.push_back({text_.at(), false});
+    if (text_.peek() != '{') {
+      text_.raw_value();
+      return;
+    }
+    text_.object([&](std::string_view key) {
+      if (key == "type" && text_.peek() == '"')
+        objects_.back().is_collection = text_.text("type") == "GeometryCollection";
+      else
+        text_.raw_value();
+    });
   }
 
   void read_transform() {
@@ -92,13 +112,16 @@ class Reader {
   }
 
   void read_arcs() {
-    text_.move(arcs_);
+    has_arcs_ = true;
     Boundaries unseen;
     arc_.read(text_, unseen);
     if (arc_.depth >= 0 && arc_.depth != 2)
       text_.fail("\"arcs\" are not a list of lists of positions",
                  "each arc is a list of positions");
     if (arc_.dims == 3) arc_.add(0.0, 0.0);  // heights of arcs are not kept; this drops them
+  }
+
+  void place_arcs() {
     if (!quantised_) return;
     for (size_t a = 0, i = 0; a < arc_.ring_end.size(); ++a) {
       double x = 0, y = 0;
@@ -113,19 +136,9 @@ class Reader {
 
   // ---- objects ------------------------------------------------------------------------
 
-  // A collection's members are features; any other object is one.
-  void object() {
-    const char* start = text_.at();
-    bool collection = false;
+  void object(bool collection) {
     if (text_.peek() != '{')
       text_.fail("an object is not a geometry", "see the TopoJSON specification, section 2.1.5");
-    text_.object([&](std::string_view key) {
-      if (key == "type" && text_.peek() == '"')
-        collection = text_.text("type") == "GeometryCollection";
-      else
-        text_.raw_value();
-    });
-    text_.move(start);
     if (!collection) {
       feature();
       return;
@@ -238,15 +251,13 @@ class Reader {
       bool back = ref_[i] < 0;
       size_t arc = back ? -ref_[i] - 1 : ref_[i], start = arc ? arc_.ring_end[arc - 1] : 0,
              n = arc_.ring_end[arc] - start;
-      for (size_t k = now_.positions() > before ? 1 : 0; k < n; ++k) {
-        const double* p = &arc_.xyz[2 * (start + (back ? n - 1 - k : k))];
-        now_.add(p, 2);
-        result_.see(p[0], p[1]);
-      }
+      const size_t first = now_.positions() > before ? 1 : 0;
+      if (n > first) now_.add_run(&arc_.xyz[2 * start], n, first, back);
       // A few short lines of references could otherwise ask for any amount of memory.
       if (now_.positions() + result_.positions > 64 * arc_.positions() + 1000000)
         text_.fail("arcs are used again and again", "the file is damaged; fetch it again");
     }
+    now_.see(before, result_);
   }
 
   void points() {
@@ -317,10 +328,10 @@ class Reader {
   Boundaries result_;
   WkbWriter writer_;
   PropertyReader properties_;
-  const char* arcs_ = nullptr;
+  bool has_arcs_ = false;
   const char* transform_ = nullptr;
   std::vector<std::string> names_;
-  std::vector<const char*> objects_;
+  std::vector<Object> objects_;
   double scale_[2] = {1, 1}, shift_[2] = {0, 0};
   bool quantised_ = false;
   Coordinates arc_, now_;
