@@ -69,6 +69,10 @@ take_rows_core <- function(column, row, times, each) {
     .Call(`_ochre_take_rows_core`, column, row, times, each)
 }
 
+group_sums_core <- function(value, group, groups) {
+    .Call(`_ochre_group_sums_core`, value, group, groups)
+}
+
 group_rows_core <- function(columns) {
     .Call(`_ochre_group_rows_core`, columns)
 }

@@ -35,7 +35,9 @@ sum_areas <- function(data, value, by, name = NULL) {
   name <- name %||% value
   if (is_lazy(data)) return(lazy_sums(data, value, NULL, by, name))
   number <- check_numeric(data, value, "value")
-  sums <- group_sums(data, by, list(ifelse(is.na(number), 0, number), is.na(number)))
+  lost <- is.na(number)
+  if (any(lost)) number[lost] <- 0
+  sums <- group_sums(data, by, list(number, lost))
   total <- sums$sums[[1]]
   total[sums$sums[[2]] == sums$rows] <- NA
   out <- list(result = total, missing = sums$sums[[2]], name = name, value = value, what = "sums")
@@ -67,12 +69,13 @@ average_areas <- function(data, value, weight, by, name = NULL) {
 
 group_sums <- function(data, by, values) {
   group <- group_rows(data, by)
-  index <- factor(ifelse(group$index < 0, NA, group$index + 1L), seq_along(group$first))
+  at <- group$index + 1L
+  n <- length(group$first)
   list(
     first = group$first,
-    lost = which(group$index < 0),
-    rows = tabulate(index, length(group$first)),
-    sums = lapply(values, rowsum_by, index)
+    lost = which(at == 0L),
+    rows = tabulate(at, n),
+    sums = lapply(values, rowsum_by, at, n)
   )
 }
 
@@ -122,11 +125,9 @@ warn_missing <- function(value, rows, areas, name, what, one) {
   }
 }
 
-rowsum_by <- function(x, group) {
-  out <- numeric(nlevels(group))
-  sums <- rowsum(as.numeric(x)[!is.na(group)], group[!is.na(group)])
-  out[as.integer(rownames(sums))] <- sums
-  out
+# Sums of a column by group: numbers from 1 to `n`, or a factor; values of no group are left out.
+rowsum_by <- function(x, group, n = nlevels(group)) {
+  call_core(group_sums_core(as.numeric(x), as.integer(group), n))$sums
 }
 
 #' Keep some rows

@@ -54,15 +54,17 @@ read_fields <- function(path, file, found, call = rlang::caller_env()) {
   if (!rows) table <- rep(list(character()), length(names))
   names(table) <- names
   columns <- lapply(table, clean_fields)
-  blank <- if (rows) Reduce(`&`, lapply(columns, is.na)) else logical()
-  again <- repeats_header(columns, given)
-  body <- tibble::as_tibble(lapply(columns, `[`, !(blank | again)), .name_repair = "minimal")
+  blank <- rows_where(columns, function(x, name) is.na(x), given)
+  # Where files were put together, rows say the names of the columns.
+  again <- rows_where(columns, function(x, name) if (is.na(name)) is.na(x) else x == name, given)
+  gone <- c(blank, setdiff(again, blank))
+  if (length(gone)) columns <- lapply(columns, `[`, -gone)
   list(
-    table = body,
+    table = tibble::as_tibble(columns, .name_repair = "minimal"),
     footer = ends$footer,
     titles = found$titles,
-    blank = sum(blank),
-    headers = sum(again),
+    blank = length(blank),
+    headers = length(again),
     renamed = renamed_columns(given, names)
   )
 }
@@ -178,6 +180,12 @@ cut_text <- function(path, stop, returns) {
 # goes that util-csv.R puts before a formula.
 clean_fields <- function(x) {
   if (!is.character(x)) x <- as.character(x)
+  found <- distinct_texts(x)
+  clean <- clean_texts(found$text)
+  if (identical(clean, found$text)) x else clean[found$at]
+}
+
+clean_texts <- function(x) {
   Encoding(x) <- "UTF-8"
   doubled <- which(stringi::stri_detect_fixed(x, "\"\""))
   x[doubled] <- gsub("\"\"", "\"", x[doubled], fixed = TRUE)
@@ -187,10 +195,14 @@ clean_fields <- function(x) {
   without_apostrophe(x)
 }
 
-# Rows in which every column says its own name, as where files were put together.
-repeats_header <- function(columns, given) {
-  if (!length(columns[[1]])) return(logical())
-  Reduce(`&`, Map(function(x, name) x %in% name, columns, given))
+# Rows for which a test of a column and its name holds in every column.
+rows_where <- function(columns, test, names) {
+  rows <- which(test(columns[[1]], names[[1]]))
+  for (k in seq_along(columns)[-1]) {
+    if (!length(rows)) break
+    rows <- rows[which(test(columns[[k]][rows], names[[k]]))]
+  }
+  rows
 }
 
 renamed_columns <- function(given, names) {

@@ -57,10 +57,11 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
   )
 }
 
-# `value`, `reason` and `signs` of a column of numbers; `odd`, the few values that keep one of
+# `value`, `reason` (NULL where there is none) and `signs` of a column of numbers; `odd`, the few values that keep one of
 # numbers from being one; NULL for any other column.
 as_numbers <- function(column, decimal_mark) {
-  seen <- unique(column[!is.na(column)])
+  found <- distinct_texts(column)
+  seen <- found$text
   if (!length(seen)) return(NULL)
   # Long texts are no numbers, and not worth a look.
   short <- ifelse(nchar(seen, "bytes") > 100, "\u2026", seen)
@@ -90,20 +91,20 @@ as_numbers <- function(column, decimal_mark) {
     if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
   )
   whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
-  at <- match(column, numbers)
+  rows <- tabulate(found$at, length(seen))[!mark]
   taken <- c(
-    sum(percent[at], na.rm = TRUE),
-    sum((nzchar(bare$sign) & !percent)[at], na.rm = TRUE),
-    sum(grouped[at], na.rm = TRUE)
+    sum(rows[percent]), sum(rows[nzchar(bare$sign) & !percent]), sum(rows[grouped])
   )
   sign <- c(
     "percent sign",
     if (length(currency)) sprintf("\"%s\"", currency) else "",
     "thousands mark"
   )
+  of_seen <- rep(if (whole) NA_integer_ else NA_real_, length(seen))
+  of_seen[!mark] <- if (whole) as.integer(value) else value
   list(
-    value = if (whole) as.integer(value)[at] else value[at],
-    reason = ifelse(column %in% seen[mark], column, NA_character_),
+    value = of_seen[found$at],
+    reason = if (any(mark)) ifelse(mark, seen, NA_character_)[found$at],
     signs = tibble::tibble(sign = sign, count = taken)[taken > 0, ]
   )
 }

@@ -34,10 +34,10 @@ scripts <- list(
     "args <- commandArgs(TRUE)", "library(ochre)",
     "areas <- read_boundaries(args[2])",
     "rows <- read_statistics(args[1])",
-    "sums <- sum_areas(rows, c(cases, people), by = code)",
+    "sums <- sum_areas(rows, cases, by = code)",
     "joined <- join_statistics(areas, sums, by = \"code\")",
-    "joined <- rate_per(joined, cases, people, 1000, name = \"yearly\")",
-    "publish(map_sheet(\"Cases\") |> shade_areas(joined, yearly), args[3])"
+    "joined <- density_per_km2(joined, cases)",
+    "publish(map_sheet(\"Cases\") |> shade_areas(joined, cases_per_km2), args[3])"
   ),
   points = script_of(
     "args <- commandArgs(TRUE)", "library(ochre)",

@@ -217,6 +217,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// group_sums_core
+List group_sums_core(const Rcpp::NumericVector& value, const Rcpp::IntegerVector& group, int groups);
+RcppExport SEXP _ochre_group_sums_core(SEXP valueSEXP, SEXP groupSEXP, SEXP groupsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type value(valueSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    rcpp_result_gen = Rcpp::wrap(group_sums_core(value, group, groups));
+    return rcpp_result_gen;
+END_RCPP
+}
 // group_rows_core
 List group_rows_core(const List& columns);
 RcppExport SEXP _ochre_group_rows_core(SEXP columnsSEXP) {
@@ -736,6 +749,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_look_up_core", (DL_FUNC) &_ochre_look_up_core, 2},
     {"_ochre_fill_cells_core", (DL_FUNC) &_ochre_fill_cells_core, 4},
     {"_ochre_take_rows_core", (DL_FUNC) &_ochre_take_rows_core, 4},
+    {"_ochre_group_sums_core", (DL_FUNC) &_ochre_group_sums_core, 3},
     {"_ochre_group_rows_core", (DL_FUNC) &_ochre_group_rows_core, 1},
     {"_ochre_check_ages_core", (DL_FUNC) &_ochre_check_ages_core, 6},
     {"_ochre_total_ages_core", (DL_FUNC) &_ochre_total_ages_core, 6},

@@ -112,6 +112,17 @@ SEXP take_rows_core(SEXP column, const Rcpp::IntegerVector& row, int times, int 
   return out;
 }
 
+// Sums of the values of each group; groups count from 1.
+// [[Rcpp::export]]
+List group_sums_core(const Rcpp::NumericVector& value, const Rcpp::IntegerVector& group,
+                     int groups) {
+  return guarded([&] {
+    Rcpp::NumericVector sums(groups);
+    ochre::sum_groups(value.begin(), group.begin(), group.size(), sums.begin(), groups);
+    return List::create(Named("sums") = sums);
+  });
+}
+
 // `index` counts groups from 0 in order of first appearance, -1 where a column is missing; `first`
 // is the row of each group, from 1.
 // [[Rcpp::export]]

@@ -33,6 +33,14 @@ std::vector<size_t> number_integers(const int* value, size_t size, int missing, 
   return first;
 }
 
+void sum_groups(const double* value, const int* group, size_t size, double* sums, size_t groups) {
+  std::vector<long double> sum(groups, 0);
+  for (size_t i = 0; i < size; ++i)
+    if (group[i] >= 1 && static_cast<size_t>(group[i]) <= groups)
+      sum[static_cast<size_t>(group[i]) - 1] += static_cast<long double>(value[i]);
+  std::copy(sum.begin(), sum.end(), sums);
+}
+
 Cells fill_cells(const int* area, const int* period, const int* place, size_t rows, size_t areas,
                  size_t periods, int none, int* cell) {
   Cells out;

@@ -100,6 +100,10 @@ void look_up(TableMark table, size_t table_size, Mark mark, size_t size, uint64_
   }
 }
 
+// Sums by group, which counts from 1; values of a number out of range are left out. Added up with
+// more digits than a double has, so that the order of rows does not show.
+void sum_groups(const double* value, const int* group, size_t size, double* sums, size_t groups);
+
 // Which row goes into each cell of `areas` × periods, period by period; rows count from 1, and
 // `none` stands in an empty cell. `area` counts from 1 (`none`: nowhere). `period` counts from 0
 // (negative: nowhere) and `place` says where each period stands; `period` is null where there is
