@@ -45,6 +45,10 @@ csv_account_core <- function(path, delimiter, skip_lines) {
     .Call(`_ochre_csv_account_core`, path, delimiter, skip_lines)
 }
 
+plain_numbers_core <- function(text) {
+    .Call(`_ochre_plain_numbers_core`, text)
+}
+
 file_kind_core <- function(path) {
     .Call(`_ochre_file_kind_core`, path)
 }

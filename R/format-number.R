@@ -143,6 +143,12 @@ write_true <- function(x, own, digits, locale) {
 # Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables
 # alike.
 format_number <- function(x, digits, marks = TRUE, locale = english) {
+  if (length(x) > 1000) {
+    distinct <- unique(x)
+    if (2 * length(distinct) < length(x)) {
+      return(format_number(distinct, digits, marks, locale)[match(x, distinct)])
+    }
+  }
   x <- round(x, digits)
   x[x == 0] <- 0
   out <- formatC(

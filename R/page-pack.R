@@ -165,10 +165,13 @@ as_written_numbers <- function(value, pool) {
   marks <- pool$marks
   digits <- paste0("[0-9\\Q", marks$thousands, "\\E]*[0-9]")
   pattern <- paste0("(\u2212?)(", digits, ")(?:\\Q", marks$decimal, "\\E([0-9]+))?")
-  parts <- stringi::stri_match_first_regex(value, paste0("^([^0-9\u2212]*)", pattern, "(.*)$"))
-  first <- which(!is.na(parts[, 1]))
-  if (length(first) < 0.6 * length(value)) return(NULL)
-  model <- parts[first[1], ]
+  found <- distinct_texts(value)
+  parts <- stringi::stri_match_first_regex(
+    found$text, paste0("^([^0-9\u2212]*)", pattern, "(.*)$")
+  )
+  fits <- !is.na(parts[, 1])
+  if (sum(fits[found$at], na.rm = TRUE) < 0.6 * length(value)) return(NULL)
+  model <- parts[which(fits)[1], ]
   decimals <- nchar(ifelse(is.na(model[5]), "", model[5]))
   plain <- gsub(marks$thousands, "", parts[, 4], fixed = TRUE)
   number <- suppressWarnings(as.numeric(paste0(plain, ".", ifelse(is.na(parts[, 5]), "",
@@ -183,12 +186,13 @@ as_written_numbers <- function(value, pool) {
     after = model[6],
     width = code_width(parts[, 4], decimals)
   )
-  lost <- value[is.na(parts[, 1])]
-  recipe["missing"] <- if (length(lost)) unique(lost)[1] else NA
-  tried <- write_numbers(number, recipe, marks)
-  found <- with_exceptions(recipe, tried, value)
-  if (is.null(found)) return(NULL)
-  c(list(written = add_column(number, pool, integer())$column), found)
+  recipe["missing"] <- if (!anyNA(value) && !all(fits)) found$text[!fits][1] else NA
+  tried <- write_numbers(number, recipe, marks)[found$at]
+  number <- number[found$at]
+  tried[is.na(number)] <- recipe$missing
+  written <- with_exceptions(recipe, tried, value)
+  if (is.null(written)) return(NULL)
+  c(list(written = add_column(number, pool, integer())$column), written)
 }
 
 # Codes that begin with zeros are written in so many digits; 0 for no such code.
@@ -200,13 +204,13 @@ code_width <- function(digits, decimals) {
 
 write_numbers <- function(number, recipe, marks) {
   text <- sprintf("%.*f", recipe$decimals, abs(number))
-  halves <- strsplit(text, ".", fixed = TRUE)
-  whole <- vapply(halves, function(h) h[1], "")
+  point <- nchar(text) - recipe$decimals
+  whole <- if (recipe$decimals) substr(text, 1, point - 1) else text
   if (recipe$width > 0) whole <- stringi::stri_pad_left(whole, recipe$width, "0")
   if (recipe$grouped) {
     whole <- gsub("\\B(?=(\\d{3})+$)", marks$thousands, whole, perl = TRUE)
   }
-  part <- vapply(halves, function(h) if (length(h) > 1) paste0(marks$decimal, h[2]) else "", "")
+  part <- if (recipe$decimals) paste0(marks$decimal, substring(text, point + 1)) else ""
   sign <- ifelse(number < 0, "\u2212", "")
   out <- paste0(recipe$before, sign, whole, part, recipe$after)
   out[is.na(number)] <- recipe$missing

@@ -63,12 +63,21 @@ as_numbers <- function(column, decimal_mark) {
   found <- distinct_texts(column)
   seen <- found$text
   if (!length(seen)) return(NULL)
+  # Most columns are numbers as they stand, or none.
+  quick <- if (decimal_mark == ".") call_core(plain_numbers_core(seen))
+  slow <- if (is.null(quick)) seq_along(seen) else which(is.na(quick$value))
   # Long texts are no numbers, and not worth a look.
-  short <- ifelse(nchar(seen, "bytes") > 100, "\u2026", seen)
-  hidden <- stringi::stri_detect_regex(short, "^[<\u2264] ?[0-9]+$")
-  mark <- hidden | seen %in% missing_marks
+  short <- seen
+  short[slow] <- ifelse(nchar(seen[slow], "bytes") > 100, "\u2026", seen[slow])
+  mark <- logical(length(seen))
+  mark[slow] <- stringi::stri_detect_regex(short[slow], "^[<\u2264] ?[0-9]+$") |
+    seen[slow] %in% missing_marks
   numbers <- seen[!mark]
   if (!length(numbers)) return(NULL)
+  if (sum(mark) == length(slow)) {
+    if (quick$codes) return(NULL)
+    return(numbers_of(found, mark, quick$value[!mark]))
+  }
   looks <- short[!mark]
   good <- is_number(looks, decimal_mark)
   bare <- if (all(good)) {
@@ -90,7 +99,6 @@ as_numbers <- function(column, decimal_mark) {
     bare$text,
     if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
   )
-  whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
   rows <- tabulate(found$at, length(seen))[!mark]
   taken <- c(
     sum(rows[percent]), sum(rows[nzchar(bare$sign) & !percent]), sum(rows[grouped])
@@ -100,12 +108,21 @@ as_numbers <- function(column, decimal_mark) {
     if (length(currency)) sprintf("\"%s\"", currency) else "",
     "thousands mark"
   )
-  of_seen <- rep(if (whole) NA_integer_ else NA_real_, length(seen))
+  signs <- tibble::tibble(sign = sign, count = taken)[taken > 0, ]
+  numbers_of(found, mark, value, signs)
+}
+
+no_signs <- list(sign = character(), count = integer())
+
+# A column from the values of its distinct texts; `mark` says which are none.
+numbers_of <- function(found, mark, value, signs = tibble::as_tibble(no_signs)) {
+  whole <- all(value == round(value)) && all(abs(value) <= .Machine$integer.max)
+  of_seen <- rep(if (whole) NA_integer_ else NA_real_, length(mark))
   of_seen[!mark] <- if (whole) as.integer(value) else value
   list(
     value = of_seen[found$at],
-    reason = if (any(mark)) ifelse(mark, seen, NA_character_)[found$at],
-    signs = tibble::tibble(sign = sign, count = taken)[taken > 0, ]
+    reason = if (any(mark)) ifelse(mark, found$text, NA_character_)[found$at],
+    signs = signs
   )
 }
 

@@ -2,6 +2,7 @@
 #include "binding-bridge.h"
 #include "core/csv-account.hpp"
 #include "core/geojson.hpp"
+#include "core/numbers.hpp"
 
 using Rcpp::List;
 using Rcpp::Named;
@@ -32,5 +33,27 @@ List csv_account_core(const std::string& path, const std::string& delimiter, dou
                         Named("to_the_end") = a.to_the_end, Named("nul_line") = double(a.nul_line),
                         Named("lone_returns") = a.lone_returns,
                         Named("ends_in_line_end") = a.ends_in_line_end);
+  });
+}
+
+// Texts that are numbers as they stand: their `value`, missing for others; `codes`: whether any is
+// rather a code.
+// [[Rcpp::export]]
+List plain_numbers_core(const Rcpp::CharacterVector& text) {
+  return guarded([&]() {
+    NumericVector value(text.size(), NA_REAL);
+    bool codes = false;
+    char copy[128] = {0};
+    for (R_xlen_t i = 0; i < text.size(); ++i) {
+      const SEXP one = STRING_ELT(text, i);
+      const size_t size = static_cast<size_t>(LENGTH(one));
+      if (one == NA_STRING || size > 100) continue;
+      std::memcpy(copy, CHAR(one), size);
+      std::memset(copy + size, 0, 16);
+      const ochre::PlainNumber number = ochre::plain_number(copy, size);
+      if (number.plain) value[i] = number.value;
+      codes = codes || number.code;
+    }
+    return List::create(Named("value") = value, Named("codes") = codes);
   });
 }

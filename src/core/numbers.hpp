@@ -104,4 +104,34 @@ inline bool read_number(const char*& p, double& out) {
   return true;
 }
 
+// Whether a text is nothing but a number with a point, without a power of ten. `code` where its
+// digits are rather a name: after a zero, or more than a double keeps. The text must go on for
+// eight bytes after its end.
+struct PlainNumber {
+  bool plain = false, code = false;
+  double value = 0;
+};
+inline PlainNumber plain_number(const char* text, size_t size) {
+  PlainNumber out;
+  const char *p = text, *end = text + size;
+  const bool plus = size && *p == '+';
+  p += plus;
+  if (plus && *p == '-') return out;
+  const char* first = p + (*p == '-');
+  uint64_t digits = 0;
+  const char* at = first;
+  const int whole = numbers::take_digits(at, digits);
+  if (!whole) return out;
+  out.code = first == text && at == end && (whole > 15 || (whole > 1 && *first == '0'));
+  // Leading zeros are no JSON, but numbers all the same: all are passed by but the last.
+  const bool minus = first > p;
+  while (*first == '0' && first[1] >= '0' && first[1] <= '9')
+    ++first;
+  p = first;
+  const bool power = std::memchr(at, 'e', end - at) || std::memchr(at, 'E', end - at);
+  out.plain = !power && read_number(p, out.value) && p == end;
+  if (minus) out.value = -out.value;
+  return out;
+}
+
 }  // namespace ochre
