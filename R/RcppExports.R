@@ -205,8 +205,12 @@ topology_core <- function(layers, projection, levels, insets) {
     .Call(`_ochre_topology_core`, layers, projection, levels, insets)
 }
 
-lighter_topology_core <- function(topology, share) {
-    .Call(`_ochre_lighter_topology_core`, topology, share)
+thinning_order_core <- function(topology) {
+    .Call(`_ochre_thinning_order_core`, topology)
+}
+
+lighter_topology_core <- function(topology, share, order = as.integer( c())) {
+    .Call(`_ochre_lighter_topology_core`, topology, share, order)
 }
 
 packed_topology_core <- function(topology) {

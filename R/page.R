@@ -166,9 +166,17 @@ picture_origins <- function(plan) {
 fit_budget <- function(plan, budget, call = rlang::caller_env()) {
   weight <- function(p) sum(vapply(plans_of(p), function(one) topology_bytes(one$topology), 0))
   vertices <- function(p) sum(vapply(plans_of(p), function(one) length(one$topology$x), 0L))
-  fixed <- page_bytes(plan) - weight(plan)
+  # In which order vertices go is found once. The still picture of the page has few of them anyway:
+  # the rest of the page is weighed with no more than that.
+  orders <- lapply(plans_of(plan), function(one) {
+    call_core(thinning_order_core(one$topology))$order
+  })
+  lighter <- function(share) lighten(plan, share, orders)
+  least_share <- min(1, still_corners(plan) / max(1, vertices(plan)))
+  small <- if (least_share < 1) lighter(least_share) else plan
+  fixed <- page_bytes(small) - weight(small)
   if (fixed + weight(plan) <= budget) return(plan)
-  lightest <- lighten(plan, 0)
+  lightest <- lighter(0)
   least <- fixed + weight(lightest)
   if (least > budget) refuse_budget(budget, least, fixed, call)
   best <- lightest
@@ -176,7 +184,7 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
   high <- 1
   for (i in 1:12) {
     middle <- (low + high) / 2
-    tried <- lighten(plan, middle)
+    tried <- lighter(middle)
     if (fixed + weight(tried) <= budget) {
       best <- tried
       low <- middle
@@ -188,7 +196,7 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
   # The still picture is drawn from the same borders, and may differ by a little.
   while (page_bytes(best) > budget && low > 0.001) {
     low <- 0.98 * low
-    best <- lighten(plan, low)
+    best <- lighter(low)
   }
   ochre_tell(sprintf(
     "Kept %s of the vertices, so that the page takes %s of %s.",
@@ -203,14 +211,21 @@ page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
 
 plans_of <- function(page) if (inherits(page, "ochre_linked")) page$plans else list(page)
 
-# The plan, or linked maps, with that share of the vertices of its borders.
-lighten <- function(plan, share) {
-  if (inherits(plan, "ochre_linked")) {
-    plan$plans <- lapply(plan$plans, lighten, share)
-    return(plan)
+# The plan, or linked maps, with that share of the vertices of its borders; `orders` say for each
+# map which go first.
+lighten <- function(plan, share, orders) {
+  light <- function(one, order) {
+    one$topology <- call_core(lighter_topology_core(one$topology, share, order))
+    one
   }
-  plan$topology <- call_core(lighter_topology_core(plan$topology, share))
+  if (!inherits(plan, "ochre_linked")) return(light(plan, orders[[1]]))
+  plan$plans <- Map(light, plan$plans, orders)
   plan
+}
+
+# Corners that still pictures have at most.
+still_corners <- function(plan) {
+  sum(vapply(plans_of(plan), function(one) first_corners + length(one$topology$arc_end), 0))
 }
 
 refuse_budget <- function(budget, least, fixed, call) {

@@ -682,15 +682,27 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// thinning_order_core
+List thinning_order_core(const List& topology);
+RcppExport SEXP _ochre_thinning_order_core(SEXP topologySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    rcpp_result_gen = Rcpp::wrap(thinning_order_core(topology));
+    return rcpp_result_gen;
+END_RCPP
+}
 // lighter_topology_core
-List lighter_topology_core(const List& topology, double share);
-RcppExport SEXP _ochre_lighter_topology_core(SEXP topologySEXP, SEXP shareSEXP) {
+List lighter_topology_core(const List& topology, double share, const IntegerVector& order);
+RcppExport SEXP _ochre_lighter_topology_core(SEXP topologySEXP, SEXP shareSEXP, SEXP orderSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
     Rcpp::traits::input_parameter< double >::type share(shareSEXP);
-    rcpp_result_gen = Rcpp::wrap(lighter_topology_core(topology, share));
+    Rcpp::traits::input_parameter< const IntegerVector& >::type order(orderSEXP);
+    rcpp_result_gen = Rcpp::wrap(lighter_topology_core(topology, share, order));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -794,7 +806,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_inverse_core", (DL_FUNC) &_ochre_inverse_core, 3},
     {"_ochre_points_core", (DL_FUNC) &_ochre_points_core, 1},
     {"_ochre_topology_core", (DL_FUNC) &_ochre_topology_core, 4},
-    {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 2},
+    {"_ochre_thinning_order_core", (DL_FUNC) &_ochre_thinning_order_core, 1},
+    {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 3},
     {"_ochre_packed_topology_core", (DL_FUNC) &_ochre_packed_topology_core, 1},
     {"_ochre_class_paths_core", (DL_FUNC) &_ochre_class_paths_core, 3},
     {"_ochre_packed_numbers_core", (DL_FUNC) &_ochre_packed_numbers_core, 1},

@@ -284,11 +284,31 @@ List topology_core(const List& layers, const List& projection, int levels, const
   });
 }
 
-// The topology with a share of its vertices.
+// Positions of vertices in the order in which they can go, from 1.
 // [[Rcpp::export]]
-List lighter_topology_core(const List& topology, double share) {
-  return guarded(
-      [&]() { return topology_list(ochre::lighter_topology(topology_from(topology), share)); });
+List thinning_order_core(const List& topology) {
+  return guarded([&]() {
+    const std::vector<uint32_t> order = ochre::thinning_order(topology_from(topology));
+    IntegerVector out(order.size());
+    for (size_t k = 0; k < order.size(); ++k)
+      out[k] = static_cast<int>(order[k]) + 1;
+    return List::create(Named("order") = out);
+  });
+}
+
+// The topology with a share of its vertices; those that go first in `order`, or by an order that is
+// found now where that is empty.
+// [[Rcpp::export]]
+List lighter_topology_core(const List& topology, double share,
+                           const IntegerVector& order = IntegerVector::create()) {
+  return guarded([&]() {
+    const ochre::Topology t = topology_from(topology);
+    std::vector<uint32_t> positions;
+    for (int i : order)
+      positions.push_back(static_cast<uint32_t>(i - 1));
+    if (positions.empty()) positions = ochre::thinning_order(t);
+    return topology_list(ochre::lighter_topology(t, share, positions));
+  });
 }
 
 // [[Rcpp::export]]

@@ -65,6 +65,8 @@ class Simplifier {
 
   // How many vertices can go at most, one after the other.
   size_t steps() const { return order_.size(); }
+  // Positions in the net, in the order in which they go.
+  const std::vector<uint32_t>& order() const { return order_; }
   // After how many steps the vertices that rings and lines count are nearest to a number.
   size_t steps_for_count(double count) const;
   // The same for the vertices of all arcs, each counted once.

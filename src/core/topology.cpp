@@ -233,7 +233,7 @@ AreaSides sides_of(const Topology& t) {
 
 }  // namespace
 
-Topology lighter_topology(const Topology& t, double share) {
+std::vector<uint32_t> thinning_order(const Topology& t) {
   // The arcs are there already; only their vertices get numbers again.
   VertexIndex<GridPoint> index(t.points.size());
   ArcNet net;
@@ -244,8 +244,15 @@ Topology lighter_topology(const Topology& t, double share) {
   for (const GridPoint& p : index.points)
     vertex.push_back({double(p.x), double(p.y)});
   AreaSides sides = sides_of(t);
-  Simplifier simplifier(vertex, net, sides, false, kShapeWeight);
-  SimplifyResult kept = simplifier.after(simplifier.steps_for_kept(share * t.points.size()));
+  return Simplifier(vertex, net, sides, false, kShapeWeight).order();
+}
+
+Topology lighter_topology(const Topology& t, double share, const std::vector<uint32_t>& order) {
+  const double n = static_cast<double>(t.points.size());
+  const double go = std::clamp(std::round(n - share * n), 0.0, static_cast<double>(order.size()));
+  std::vector<bool> gone(t.points.size(), false);
+  for (size_t k = 0; k < static_cast<size_t>(go); ++k)
+    gone.at(order[k]) = true;
   Topology out;
   out.x0 = t.x0;
   out.y0 = t.y0;
@@ -254,7 +261,7 @@ Topology lighter_topology(const Topology& t, double share) {
   out.dropped_rings = t.dropped_rings;
   for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
     for (; i < t.arc_end[a]; ++i)
-      if (kept.keep[i]) out.points.push_back(t.points[i]);
+      if (!gone[i]) out.points.push_back(t.points[i]);
     out.arc_end.push_back(out.points.size());
   }
   return out;

@@ -45,7 +45,10 @@ std::string fault_of(const Topology& topology);
 GridFrame frame_of(const std::vector<FlatLayer>& layers);
 Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& frame, int levels);
 
-// The same with a share of its vertices, simplified as boundaries are (core/simplify.hpp).
-Topology lighter_topology(const Topology& topology, double share);
+// In which order vertices go that can go, simplified as boundaries are (core/simplify.hpp); and the
+// topology with a share of its vertices.
+std::vector<uint32_t> thinning_order(const Topology& topology);
+Topology lighter_topology(const Topology& topology, double share,
+                          const std::vector<uint32_t>& order);
 
 }  // namespace ochre
