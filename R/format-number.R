@@ -140,9 +140,17 @@ write_true <- function(x, own, digits, locale) {
   out
 }
 
+# Digits in groups of three.
+with_thousands <- function(whole, mark) {
+  long <- which(nchar(whole) > 3)
+  whole[long] <- gsub("\\B(?=(\\d{3})+$)", mark, whole[long], perl = TRUE)
+  whole
+}
+
 # Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables
 # alike.
 format_number <- function(x, digits, marks = TRUE, locale = english) {
+  if (!length(x)) return(character())
   if (length(x) > 1000) {
     distinct <- unique(x)
     if (2 * length(distinct) < length(x)) {
@@ -150,15 +158,14 @@ format_number <- function(x, digits, marks = TRUE, locale = english) {
     }
   }
   x <- round(x, digits)
-  x[x == 0] <- 0
-  out <- formatC(
-    x,
-    format = "f",
-    digits = max(digits, 0),
-    big.mark = if (marks) locale$thousands else "",
-    decimal.mark = locale$decimal
-  )
-  out <- sub("-", "\u2212", trimws(out), fixed = TRUE)
+  decimals <- max(digits, 0)
+  text <- sprintf("%.*f", decimals, abs(x))
+  whole <- if (decimals) substr(text, 1, nchar(text) - decimals - 1) else text
+  if (marks) whole <- with_thousands(whole, locale$thousands)
+  part <- if (decimals) {
+    paste0(locale$decimal, substring(text, nchar(text) - decimals + 1))
+  }
+  out <- paste0(ifelse(x < 0, "\u2212", ""), whole, part)
   out[!is.finite(x)] <- NA
   out
 }

@@ -207,9 +207,7 @@ write_numbers <- function(number, recipe, marks) {
   point <- nchar(text) - recipe$decimals
   whole <- if (recipe$decimals) substr(text, 1, point - 1) else text
   if (recipe$width > 0) whole <- stringi::stri_pad_left(whole, recipe$width, "0")
-  if (recipe$grouped) {
-    whole <- gsub("\\B(?=(\\d{3})+$)", marks$thousands, whole, perl = TRUE)
-  }
+  if (recipe$grouped) whole <- with_thousands(whole, marks$thousands)
   part <- if (recipe$decimals) paste0(marks$decimal, substring(text, point + 1)) else ""
   sign <- ifelse(number < 0, "\u2212", "")
   out <- paste0(recipe$before, sign, whole, part, recipe$after)
