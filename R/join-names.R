@@ -20,7 +20,13 @@ telling_words <- c(
 # Those of each name, as one text.
 telling_of <- function(name) {
   words <- stringi::stri_extract_all_words(plain_key(name))
-  vapply(words, function(w) paste(sort(w[w %in% telling_words]), collapse = " "), "")
+  of <- rep(seq_along(words), lengths(words))
+  words <- as.character(unlist(words))
+  told <- words %in% telling_words
+  out <- rep("", length(name))
+  each <- split(words[told], of[told])
+  out[as.integer(names(each))] <- vapply(each, function(w) paste(sort(w), collapse = " "), "")
+  out
 }
 
 # How sure each way is, the surest first.

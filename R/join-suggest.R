@@ -81,7 +81,11 @@ sharing_pairs <- function(a, b, most) {
     padded <- paste0("^", x, "$")
     n <- pmax(nchar(padded) - 2L, 1L)
     at <- sequence(n)
-    unique(data.frame(i = rep(seq_along(x), n), part = substring(rep(padded, n), at, at + 2L)))
+    i <- rep(seq_along(x), n)
+    part <- substring(rep(padded, n), at, at + 2L)
+    number <- match(part, unique(part))
+    once <- !duplicated((number - 1) * length(x) + i)
+    data.frame(i = i[once], part = part[once])
   }
   pa <- parts(a)
   pb <- parts(b)

@@ -124,7 +124,7 @@ guess_decimal_mark <- function(table, delimiter) {
     any(vapply(
       table,
       function(x) {
-        x <- first_known(x, 5000)
+        x <- known_at_top(x, 5000)
         x <- without_signs(x[nchar(x, "bytes") <= 100])$text
         any(stringi::stri_detect_regex(x, pattern) | stringi::stri_detect_regex(x, three))
       },
@@ -135,7 +135,7 @@ guess_decimal_mark <- function(table, delimiter) {
 }
 
 # The first values that are not missing; mostly they stand at the top.
-first_known <- function(x, n) {
+known_at_top <- function(x, n) {
   top <- utils::head(x, 2 * n)
   top <- top[!is.na(top)]
   if (length(top) < n && length(x) > 2 * n) top <- x[!is.na(x)]

@@ -6,6 +6,7 @@ import { copyFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "nod
 import { createRequire } from "node:module";
 import { join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
+import { median, report, small } from "./report.mjs";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
 const [parent, grid] = process.argv.slice(2);
@@ -39,20 +40,14 @@ const build = () =>
   seconds(() =>
     execFileSync("Rscript", [command, "build", sheet], { env: environment, stdio: "ignore" }),
   );
-const line = (what, value, unit, of, floor) =>
-  console.log(
-    `${what.padEnd(46)} ${value.toFixed(unit === "ms" ? 0 : 2)} ${unit}` +
-      (floor ? `   ${(value / floor).toFixed(2)} of ${of}` : ""),
-  );
-
 // ---- building ----------------------------------------------------------------------------------
 
 write();
 const first = build();
-line("a first build", first, "s");
-line("the same again", build(), "s", "the first", first);
+console.log(`a first build ${first.toFixed(2)} s`);
+report("the same build again", build() / first, "the first", 0.3);
 write({ ramp: "woad" });
-line("with another ramp", build(), "s", "the first", first);
+report("a build with another ramp", build() / first, "the first", 0.4);
 
 // ---- preview -----------------------------------------------------------------------------------
 
@@ -76,28 +71,26 @@ const listening = (args, pattern) =>
   });
 const begin = performance.now();
 const preview = await listening([command, "preview", sheet], /http:\S+\//);
-line(
-  "preview: an address to open",
-  (performance.now() - begin) / 1000,
-  "s",
+report(
+  "preview, an address to open",
+  (performance.now() - begin) / 1000 / bare,
   "library(ochre)",
-  bare,
+  2,
 );
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(preview.match[0]);
 await page.locator(".ochre-alive").waitFor();
-line(
-  "preview: the map on the screen",
-  (performance.now() - begin) / 1000,
-  "s",
+report(
+  "preview, the map on the screen",
+  (performance.now() - begin) / 1000 / bare,
   "library(ochre)",
-  bare,
+  8,
 );
 const shown = (page) =>
   page.waitForFunction(() => !document.querySelector(".ochre-drawing"), null, { polling: "raf" });
-async function changed(what, given) {
+async function changed(what, most, given) {
   const times = [];
-  for (let i = 0; i < 5; i++) {
+  for (let i = 0; i < (small ? 1 : 5); i++) {
     const before = await page.evaluate(() => document.documentElement.dataset.build);
     const begin = performance.now();
     write(given(i));
@@ -108,11 +101,11 @@ async function changed(what, given) {
     times.push((performance.now() - begin) / 1000);
     await page.waitForTimeout(150);
   }
-  line(what, times.sort((a, b) => a - b)[2], "s", "library(ochre)", bare);
+  report(`preview, ${what}`, median(times), "a second", most);
 }
-await changed("preview: another ramp", (i) => ({ ramp: i % 2 ? "woad" : "weld" }));
-await changed("preview: another number of classes", (i) => ({ n: 3 + i }));
-await changed("preview: another popup", (i) => ({ popup: `Field ${i}: rate` }));
+await changed("another ramp", 0.5, (i) => ({ ramp: i % 2 ? "woad" : "weld" }));
+await changed("another number of classes", 1, (i) => ({ n: 3 + i }));
+await changed("another popup", 0.5, (i) => ({ popup: `Field ${i}: rate` }));
 await page.close();
 preview.run.kill();
 
@@ -137,7 +130,7 @@ server <- function(input, output, session) {
   observeEvent(input$go, {
     step <- 0
     observe({
-      if (step >= 1000) return()
+      if (step >= ${small ? 20 : 1000}) return()
       invalidateLater(100)
       step <<- step + 1
       values <- stats::setNames(runif(200, 0, 100), areas$code[seq_len(200)])
@@ -177,8 +170,9 @@ for (let i = 1; i <= 11; i++) {
   await live.evaluate((n) => Shiny.setInputValue("turn", n), i);
   await live.waitForFunction((n) => window.times.length >= n, i);
 }
-const times = (await live.evaluate(() => window.times)).sort((a, b) => a - b);
-line("Shiny: 3,000 areas recoloured, median", times[5], "ms", "opening the app", drawn);
+const times = await live.evaluate(() => window.times);
+const recoloured = `the app opened after ${drawn.toFixed(0)} ms`;
+report("app, 3,000 areas recoloured", median(times) / 1000, "a second", 0.05, recoloured);
 
 const session = await live.context().newCDPSession(live);
 const heap = async () => {
@@ -190,16 +184,13 @@ await live.waitForTimeout(500);
 const zoom = () => live.evaluate(() => Shiny.shinyapp.$inputValues["live_seen:ochre.seen"].zoom);
 const before = await zoom();
 await live.evaluate(() => Shiny.setInputValue("go", 1));
-await live.waitForFunction(() => window.steps >= 100, null, { timeout: 60000 });
+await live.waitForFunction((n) => window.steps >= n, small ? 10 : 100, { timeout: 60000 });
 const early = await heap();
-await live.waitForFunction(() => window.steps >= 1000, null, { timeout: 300000 });
+await live.waitForFunction((n) => window.steps >= n, small ? 20 : 1000, { timeout: 300000 });
 await live.waitForTimeout(500);
 const late = await heap();
-console.log(
-  `Shiny: 1,000 changes at ten a second: heap ${early.toFixed(1)} MB after 100, ` +
-    `${late.toFixed(1)} MB after 1,000 (${(late / early).toFixed(2)}); ` +
-    `the view is ${(await zoom()) === before ? "kept" : "LOST"}`,
-);
+const view = `the view is ${(await zoom()) === before ? "kept" : "LOST"}`;
+report("app, heap after 1,000 changes", late / early, "that after 100", 1.1, view);
 await browser.close();
 shiny.run.kill();
 rmSync(folder, { recursive: true, force: true });

@@ -77,7 +77,7 @@ works <- list(
   "layers of a sheet" = list(size(6, 2), identity, function(n) {
     a <- read_boundaries(ochre_demo("districts.geojson"))
     sheet <- map_sheet("T")
-    for (k in seq_len(n)) sheet <- shade_areas(sheet, a, population, name = paste("L", k))
+    for (k in seq_len(n)) sheet <- shade_areas(sheet, a, population)
     resolve_sheet(sheet)
   }),
   "natural steps" = list(size(50000, 1000), function(n) stats::rlnorm(n), function(x) {

@@ -12,21 +12,23 @@ shade <- function(x) {
 }
 publish(shade(areas), file.path(args[1], "areas.html"))
 set.seed(1)
-points <- data.frame(longitude = runif(20000, 0, 8), latitude = runif(20000, 44, 52), n = 1)
+some <- size(20000, 500)
+points <- data.frame(longitude = runif(some, 0, 8), latitude = runif(some, 44, 52), n = 1)
 publish(
   shade(areas) |> place_symbols(points, n, hover = "{n}"),
   file.path(args[1], "points.html")
 )
-lots <- data.frame(longitude = runif(200000, 0, 8), latitude = runif(200000, 44, 52), n = 1)
+number <- size(200000, 2000)
+lots <- data.frame(longitude = runif(number, 0, 8), latitude = runif(number, 44, 52), n = 1)
 publish(
   map_sheet("Points", page = page_style(table = FALSE)) |>
-    draw_lines(areas[seq(1, 3000, 60), ]) |>
+    draw_lines(areas[seq(1, nrow(areas), 60), ]) |>
     place_symbols(lots, n, hover = "{n}"),
   file.path(args[1], "lots.html")
 )
 publish(
   map_sheet("Points", page = page_style(table = FALSE)) |>
-    draw_lines(areas[seq(1, 3000, 60), ]) |>
+    draw_lines(areas[seq(1, nrow(areas), 60), ]) |>
     shade_heat(lots),
   file.path(args[1], "heat.html")
 )

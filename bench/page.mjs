@@ -8,6 +8,7 @@ import { join, resolve } from "node:path";
 import { pathToFileURL } from "node:url";
 import { gzipSync } from "node:zlib";
 import { arcsOf, ringsOf, unpack } from "../tests/page/unpack.mjs";
+import { median, report, small } from "./report.mjs";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
 const folder = resolve(process.argv[2]);
@@ -16,7 +17,6 @@ const browser = await chromium.launch({
   executablePath: chrome,
   args: ["--no-sandbox", "--enable-precise-memory-info", "--js-flags=--expose-gc"],
 });
-const median = (v) => [...v].sort((a, b) => a - b)[v.length >> 1];
 const at95 = (v) => [...v].sort((a, b) => a - b)[Math.floor(0.95 * v.length)];
 
 // The floor: the same plan, its arcs decoded and joined, one path a class, filled and stroked; no
@@ -126,7 +126,7 @@ async function firstPaint(file) {
 // Time of a frame: input until a pixel can be read back.
 const frames = (page, act, whole = true) =>
   page.evaluate(
-    async ([source, whole]) => {
+    async ([source, whole, n]) => {
       // A viewer whose clock stands still never finds itself too slow to draw each step in full.
       const now = (window.clock ??= performance.now.bind(performance));
       performance.now = whole ? () => 0 : now;
@@ -136,7 +136,7 @@ const frames = (page, act, whole = true) =>
       await new Promise((r) => setTimeout(r, 900));
       const c = document.querySelector("canvas").getContext("2d");
       const times = [];
-      for (let k = 0; k < 60; k++) {
+      for (let k = 0; k < n; k++) {
         const begin = now();
         step(k);
         await new Promise((r) => requestAnimationFrame(r));
@@ -147,7 +147,7 @@ const frames = (page, act, whole = true) =>
       performance.now = now;
       return times;
     },
-    [act, whole],
+    [act, whole, small ? 6 : 60],
   );
 // Moves of the pointer with look-up, outline and label, in milliseconds each.
 const lookUp = (page, n) =>
@@ -178,7 +178,7 @@ for (const name of ["areas", "points"]) {
   const bare = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
   await bare.goto(pathToFileURL(join(folder, `${name}-floor.html`)).href);
   const first = [];
-  for (let i = 0; i < 9; i++)
+  for (let i = 0; i < (small ? 1 : 9); i++)
     first.push([
       await firstPicture(join(folder, `${name}-floor.html`), "window.drawn > 0"),
       await firstPaint(file),
@@ -186,20 +186,21 @@ for (const name of ["areas", "points"]) {
     ]);
   // By turns, so that a busy moment of the machine meets both.
   const [a, b] = [[], []];
-  for (let i = 0; i < 4; i++) {
+  for (let i = 0; i < (small ? 1 : 4); i++) {
     a.push(...(await frames(bare, FLOOR)));
     b.push(...(await frames(page, OURS)));
   }
   const used = await frames(page, OURS, false);
-  const to = (k) => median(first.map((f) => f[k] / f[0])).toFixed(2);
+  const to = (k) => median(first.map((f) => f[k] / f[0]));
   const ms = (v) => `${v.toFixed(1)} ms`;
+  const bareMap = "a bare canvas program";
+  report(`page of ${name}, first picture`, to(1), bareMap, 1.2, ms(median(first.map(([f]) => f))));
+  report(`page of ${name}, live map`, to(2), bareMap, 1.5);
+  report(`page of ${name}, a frame`, median(b) / median(a), bareMap, 1.1, `${ms(median(a))} bare`);
   console.log(
     [
-      `${name}: first picture ${ms(median(first.map(([f]) => f)))} bare, ratio ${to(1)} (aim 1.2)`,
-      `the live map ratio ${to(2)}`,
-      `a frame ${ms(median(a))} bare, ratio ${(median(b) / median(a)).toFixed(2)} (aim 1.1)`,
-      `95th percentile ${ms(at95(b))}, ratio ${(at95(b) / at95(a)).toFixed(2)}`,
-      `as the page does it, moved as a picture where that is slow: median ${ms(median(used))}`,
+      `95th percentile of frames ${ms(at95(b))}, bare ${ms(at95(a))}`,
+      `moved as a picture where that is slow: median ${ms(median(used))}`,
       `95th percentile ${ms(at95(used))}`,
     ].join("; "),
   );
@@ -229,18 +230,19 @@ await many.goto(pathToFileURL(join(folder, "many.html")).href);
 await many.locator(".ochre-alive").waitFor();
 await many.waitForTimeout(1500);
 const look = await lookUp(many, 2000);
-console.log(`look-up, outline and label with 50,000 areas: ${look.toFixed(3)} ms a move (limit 1)`);
+report("page of 50,000 areas, look-up", look, "a millisecond a move", 1);
 await many.close();
 
 // On slower processors: when something is painted, when the map can be moved, when it is drawn, the
 // longest task until then and the longest while zooming, and how much of the screen is map.
-const slowed = [
+const all = [
   ["areas", "3,000 areas", 1],
   ["areas", "3,000 areas", 4],
   ["areas", "3,000 areas", 6],
   ["many", "50,000 areas", 6],
   ["lots", "200,000 points", 6],
 ];
+const slowed = small ? all.slice(0, 1) : all;
 for (const [name, what, rate] of slowed) {
   const context = await browser.newContext({
     viewport: { width: 390, height: 844 },
@@ -288,12 +290,12 @@ const zipped = (file) => gzipSync(readFileSync(file), { level: 9 }).length;
 const page3000 = zipped(join(folder, "areas.html"));
 const weight = (100 * page3000) / zipped(join(folder, "areas.geojson"));
 const built = new URL("../inst/htmlwidgets/lib/ochre/ochre-view.js", import.meta.url);
-console.log(
-  [
-    `weight of 3,000 areas: ${(page3000 / 1000).toFixed(0)} kB gzipped`,
-    `${weight.toFixed(1)} % of the GeoJSON (aim 25 %)`,
-    `the script ${(zipped(built) / 1000).toFixed(1)} kB (limit 60)`,
-  ].join("; "),
+report(
+  "page of 3,000 areas, weight gzipped",
+  weight / 100,
+  "the GeoJSON's",
+  0.25,
+  `${(page3000 / 1000).toFixed(0)} kB, of it the script ${(zipped(built) / 1000).toFixed(1)} kB`,
 );
 const whole = readFileSync(join(folder, "areas.html"), "utf8");
 const parts = {
@@ -312,25 +314,26 @@ if (months) {
   const page = await browser.newPage({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
   await page.goto(pathToFileURL(resolve(months)).href);
   await page.locator(".ochre-alive").waitFor();
-  const used = await page.evaluate(async () => {
-    const slider = document.querySelector(".ochre-slider");
-    const play = async (n) => {
-      for (let k = 0; k < n; k++) {
-        slider.value = String(k % (Number(slider.max) + 1));
-        slider.dispatchEvent(new Event("input"));
-        await new Promise((r) => requestAnimationFrame(r));
-      }
-      gc();
-      await new Promise((r) => setTimeout(r, 300));
-      gc();
-      return performance.memory.usedJSHeapSize;
-    };
-    const before = await play(60);
-    return [before, await play(600)];
-  });
-  console.log(
-    `memory over 600 periods of play: ${(used[0] / 1e6).toFixed(1)} MB before, ${(used[1] / 1e6).toFixed(1)} MB after (ratio ${(used[1] / used[0]).toFixed(2)})`,
+  const used = await page.evaluate(
+    async (n) => {
+      const slider = document.querySelector(".ochre-slider");
+      const play = async (n) => {
+        for (let k = 0; k < n; k++) {
+          slider.value = String(k % (Number(slider.max) + 1));
+          slider.dispatchEvent(new Event("input"));
+          await new Promise((r) => requestAnimationFrame(r));
+        }
+        gc();
+        await new Promise((r) => setTimeout(r, 300));
+        gc();
+        return performance.memory.usedJSHeapSize;
+      };
+      const before = await play(60);
+      return [before, await play(n)];
+    },
+    small ? 60 : 600,
   );
+  report("memory after 600 periods of play", used[1] / used[0], "before", 1.1);
   await page.close();
 }
 // What 500 steps of zooming and 100 maps made and taken away leave behind.
@@ -360,16 +363,16 @@ if (months) {
     };
   });
   const tell = (what, [before, after]) =>
-    console.log(
-      `memory over ${what}: ${(before / 1e6).toFixed(1)} MB before, ` +
-        `${(after / 1e6).toFixed(1)} MB after (ratio ${(after / before).toFixed(2)})`,
-    );
+    report(`memory after ${what}`, after / before, "before", 1.1, `${(after / 1e6).toFixed(1)} MB`);
   await frames(page, OURS, false);
   const zoomed = [await page.evaluate(() => used())];
-  for (let k = 0; k < 9; k++) await frames(page, OURS, false);
+  for (let k = 0; k < (small ? 1 : 9); k++) await frames(page, OURS, false);
   zoomed.push(await page.evaluate(() => used()));
   tell("500 steps of zooming", zoomed);
-  const mounted = [await page.evaluate(() => remount(5)), await page.evaluate(() => remount(100))];
+  const mounted = [
+    await page.evaluate(() => remount(5)),
+    await page.evaluate((n) => remount(n), small ? 5 : 100),
+  ];
   tell("100 maps made and taken away", mounted);
   await page.close();
 }
