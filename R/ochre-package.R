@@ -6,10 +6,12 @@
 # from readRDS() are the vectors that they were.
 
 #' @useDynLib ochre, .registration = TRUE
-#' @importFrom Rcpp sourceCpp
-#' @importFrom rlang .data :=
 #' @importFrom wk wk_crs
 #' @keywords internal
 #' @name ochre-internal
 #' @noRd
 NULL
+
+# Packages are loaded when they are first used, so that starting costs little: of rlang these are
+# words of its language.
+utils::globalVariables(c(".data", ":="))

@@ -56,6 +56,7 @@ signal_progress <- function(what, done, total) {
 
 # Raises what a C++ binding reported, in the name of the function that the user called.
 call_core <- function(result, file = NULL, call = rlang::caller_env()) {
+  if (!isNamespaceLoaded("Rcpp")) load_bridge()
   # The work is done here, when `result` is first looked at.
   result <- tryCatch(result, `C++Error` = function(e) list(error = core_fault(e)))
   if (!is.list(result) || !identical(names(result), "error")) return(result)
@@ -111,3 +112,6 @@ did_you_mean <- function(word, known, what = "Known") {
   if (!is.null(near)) return(paste0("Did you mean `", near, "`?"))
   paste0(what, ": ", list_words(known, 12), ".")
 }
+
+# What is compiled calls functions of Rcpp, which must be there; naming one loads it.
+load_bridge <- function() invisible(Rcpp::compileAttributes)
