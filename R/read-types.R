@@ -57,8 +57,8 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
   )
 }
 
-# `value`, `reason` (NULL where there is none) and `signs` of a column of numbers; `odd`, the few values that keep one of
-# numbers from being one; NULL for any other column.
+# `value`, `reason` (NULL where there is none) and `signs` of a column of numbers; `odd`, the few
+# values that keep one of numbers from being one; NULL for any other column.
 as_numbers <- function(column, decimal_mark) {
   found <- distinct_texts(column)
   seen <- found$text
@@ -70,13 +70,11 @@ as_numbers <- function(column, decimal_mark) {
   short <- seen
   short[slow] <- ifelse(nchar(seen[slow], "bytes") > 100, "\u2026", seen[slow])
   mark <- logical(length(seen))
-  mark[slow] <- stringi::stri_detect_regex(short[slow], "^[<\u2264] ?[0-9]+$") |
-    seen[slow] %in% missing_marks
+  mark[slow] <- stands_for_missing(short[slow])
   numbers <- seen[!mark]
   if (!length(numbers)) return(NULL)
   if (sum(mark) == length(slow)) {
-    if (quick$codes) return(NULL)
-    return(numbers_of(found, mark, quick$value[!mark]))
+    return(if (!quick$codes) numbers_of(found, mark, quick$value[!mark]))
   }
   looks <- short[!mark]
   good <- is_number(looks, decimal_mark)
@@ -110,6 +108,10 @@ as_numbers <- function(column, decimal_mark) {
   )
   signs <- tibble::tibble(sign = sign, count = taken)[taken > 0, ]
   numbers_of(found, mark, value, signs)
+}
+
+stands_for_missing <- function(text) {
+  stringi::stri_detect_regex(text, "^[<\u2264] ?[0-9]+$") | text %in% missing_marks
 }
 
 no_signs <- list(sign = character(), count = integer())

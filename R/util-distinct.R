@@ -1,7 +1,7 @@
 # What is done to texts is done once for each distinct one: a long column has few.
 
-# The distinct `text` of a column in order of appearance, missing ones left out, and where each value
-# stands `at` among them.
+# The distinct `text` of a column in order of appearance, missing ones left out, and where each
+# value stands `at` among them.
 distinct_texts <- function(x) {
   found <- call_core(group_rows_core(list(x)))
   at <- found$index + 1L

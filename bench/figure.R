@@ -15,17 +15,19 @@ for (k in seq_along(files)) {
   into <- tempfile(fileext = ".png")
   scripts <- c(polygon = "figure-floor.R", publish = ours, ggplot2 = "figure-peer.R")
   runs <- lapply(seq_len(size(5, 1)), function(i) {
-    vapply(scripts, run_script, c(seconds = 0, mb = 0), files[k], into)
+    vapply(scripts[1:2], run_script, c(seconds = 0, mb = 0), files[k], into)
   })
-  times <- vapply(runs, function(r) r["seconds", ], c(polygon = 0, publish = 0, ggplot2 = 0))
+  times <- vapply(runs, function(r) r["seconds", ], c(polygon = 0, publish = 0))
   row <- sprintf("figure of %s areas", sub("\\D*(\\d+)\\D*", "\\1", basename(files[k])))
   report(
     row, median_ratio(times, "publish", "polygon"), "bare polygon()", goals[k],
     seconds(times, "publish")
   )
+  # Once: it takes long.
+  peer <- run_script(scripts[["ggplot2"]], files[k], into)[["seconds"]]
   report(
-    paste0(row, ", ggplot2"), median_ratio(times, "publish", "ggplot2"), "ggplot2's", 0.5,
-    seconds(times, "ggplot2")
+    paste0(row, ", ggplot2"), stats::median(times["publish", ]) / peer, "ggplot2's", 0.5,
+    sprintf("%.1f s", peer)
   )
   mb <- stats::median(vapply(runs, function(r) r["mb", "publish"], 0))
   mb_floor <- stats::median(vapply(runs, function(r) r["mb", "polygon"], 0))

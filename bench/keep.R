@@ -43,13 +43,17 @@ table <- c(
   "",
   "| what | ratio | goal | to |",
   "|---|---:|---:|---|",
-  sprintf("| %s | %.2f%s | %s | %s |", now$row, now$ratio, ifelse(over, "\\*", ""), now$goal, now$floor)
+  sprintf(
+    "| %s | %.2f%s | %s | %s |",
+    now$row, now$ratio, ifelse(over, "\\*", ""), now$goal, now$floor
+  )
 )
 intro <- c(
   "# Results of the benchmarks",
   "",
-  "What `make bench` measured, the last run first. A ratio is time (or memory, or growth) against",
-  "the named floor in the same run: smaller is better. A star stands where the goal is not reached.",
+  "What `make bench` measured, the last run first. A ratio is time (or memory, or growth)",
+  "against the named floor in the same run: smaller is better. A star stands where the goal is",
+  "not reached.",
   ""
 )
 rest <- if (length(heads)) c("", old[heads[1]:length(old)])

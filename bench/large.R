@@ -47,7 +47,7 @@ scripts <- list(
   areas = script_of(
     "args <- commandArgs(TRUE)", "library(ochre)",
     "areas <- read_boundaries(args[1])",
-    "publish(map_sheet(\"Share\") |> shade_areas(areas, share), args[2], budget = \"2 MB\")"
+    "publish(map_sheet(\"Share\") |> shade_areas(areas, share), args[2], budget = \"12 MB\")"
   )
 )
 fread <- script_of(
@@ -61,9 +61,10 @@ told <- function(row, ours, floor, file, name) {
   report(paste0(row, ", peak"), ours[["mb"]] * 1.048576 / megabytes, "the file", 3)
 }
 read <- run_script(fread, rows)[["seconds"]]
-image <- sub("html", "png", into)
-told("5M rows of CSV to a map", run_script(scripts$rows, rows, args[3], image), read, rows, "fread()")
+ours <- run_script(scripts$rows, rows, args[3], sub("html", "png", into))
+told("5M rows of CSV to a map", ours, read, rows, "fread()")
 read <- run_script(fread, points)[["seconds"]]
 told("300,000 points to a page", run_script(scripts$points, points, into), read, points, "fread()")
 read <- system.time(walk(args[4]))[["elapsed"]]
-told("500 MB of GeoJSON to a page", run_script(scripts$areas, args[4], into), read, args[4], "a walk")
+ours <- run_script(scripts$areas, args[4], into)
+told("500 MB of GeoJSON to a page", ours, read, args[4], "a walk")

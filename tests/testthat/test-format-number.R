@@ -208,3 +208,32 @@ test_that("marks of numbers are one character that no number holds, and differ",
     "1'234'567,5"
   )
 })
+
+test_that("numbers are written as formatC() writes them, of long columns too", {
+  slow <- function(x, digits, marks, locale) {
+    x <- round(x, digits)
+    x[x == 0] <- 0
+    mark <- if (marks) locale$thousands else ""
+    out <- formatC(
+      x, format = "f", digits = max(digits, 0), big.mark = mark, decimal.mark = locale$decimal
+    )
+    out <- sub("-", "\u2212", trimws(out), fixed = TRUE)
+    out[!is.finite(x)] <- NA
+    out
+  }
+  set.seed(8)
+  x <- c(
+    rnorm(1500) * 10^runif(1500, -8, 15),
+    sample(c(0, -0.0001, NA, Inf, -Inf, NaN, 999.5, 999.999, -1000, 1e22, 999999), 4000, TRUE)
+  )
+  for (locale in list(english, map_locale("fr"), map_locale("de"))) {
+    for (digits in c(-3, 0, 1, 6)) {
+      for (marks in c(TRUE, FALSE)) {
+        expect_identical(
+          format_number(x, digits, marks, locale), slow(x, digits, marks, locale)
+        )
+      }
+    }
+  }
+  expect_identical(format_number(numeric(), 2), character())
+})

@@ -191,3 +191,43 @@ test_that("bad input to the verbs is an error that names it, or a missing value 
     class = "ochre_error_file"
   )
 })
+
+test_that("columns of plain numbers are read as the slow rule reads them", {
+  set.seed(9)
+  digits <- function(n) paste(sample(0:9, n, TRUE), collapse = "")
+  texts <- c(
+    vapply(1:400, function(i) {
+      paste0(
+        sample(c("", "-", "+", "\u2212"), 1), digits(sample(0:17, 1)),
+        sample(c("", ".", "e5", "E-3", ",000", " 000", "%"), 1),
+        if (i %% 2) digits(sample(0:9, 1))
+      )
+    }, ""),
+    "", "-", "+", ".", "+-5", "--1", "0", "00", "007", "-007", "1e5", "1.", ".5", "0.10", "1 ",
+    "\u0663",
+    strrep("1", 101), strrep("0", 90), "1e", "nan", "Inf", "0x10"
+  )
+  quick <- vapply(texts, function(t) plain_numbers_core(t)$value, 0, USE.NAMES = FALSE)
+  codes <- vapply(texts, function(t) plain_numbers_core(t)$codes, NA, USE.NAMES = FALSE)
+  plain <- which(!is.na(quick))
+  expect_gt(length(plain), 50)
+  expect_true(all(is_number(texts[plain], ".")))
+  expect_equal(quick[plain], parse_number(texts[plain], "."), tolerance = 1e-15)
+  expect_identical(codes[plain], is_code(texts[plain]))
+  # What it leaves to the slow rule has a mark of its own, or is none.
+  left <- setdiff(which(is_number(texts, ".")), plain)
+  expect_true(all(grepl("[eE, \u2212]|^[-+]?[.]", texts[left]) | nchar(texts[left]) > 100))
+  # Columns of few, many and no distinct values come back value by value.
+  file <- withr::local_tempfile(fileext = ".csv")
+  rows <- data.frame(
+    few = sample(c("1.5", "x", "-2", "7"), 3000, TRUE), name = sprintf("'=N%d", 1:3000),
+    many = sprintf("%.3f", runif(3000)), zero = "007"
+  )
+  writeLines(c(paste(names(rows), collapse = ","), do.call(paste, c(rows, sep = ","))), file)
+  read <- suppressMessages(read_statistics(file))
+  expect_identical(read$many, as.numeric(rows$many))
+  expect_identical(read$few, suppressWarnings(as.numeric(rows$few)))
+  expect_identical(is.na(read$few_reason), rows$few != "x")
+  expect_identical(read$name, sprintf("=N%d", 1:3000))
+  expect_identical(unique(read$zero), "007")
+})
