@@ -115,6 +115,8 @@ for (const kind of kinds)
     for (const page of [told.page, published.page])
       await page.mouse.move(stage.x + stage.width / 2, stage.y + stage.height / 2);
     const label = ".ochre-hover span:not(.ochre-swatch)";
+    // A page that is just awake shows it a moment later.
+    for (const page of [told.page, published.page]) await page.locator(label).first().waitFor();
     assert.deepEqual(
       await told.page.locator(label).allTextContents(),
       await published.page.locator(label).allTextContents(),
