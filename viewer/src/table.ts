@@ -55,7 +55,15 @@ export class TableView {
       e.stopPropagation();
       if (e.key === "Escape") this.hide();
     });
-    state.on(["panel"], () => !this.box.hidden && this.render());
+    state.on(["panel"], () => !this.box.hidden && this.renew());
+  }
+
+  // Other values while it is open: the focus stays where it is, and so Escape is heard.
+  private renew(): void {
+    const parts = () => [...this.box.querySelectorAll<HTMLElement>("button, select")];
+    const at = parts().findIndex((part) => part === document.activeElement);
+    this.render();
+    parts()[at]?.focus();
   }
 
   toggle(): void {
