@@ -118,18 +118,22 @@ function classOf(shown: number, { breaks, right }: Live): number {
 export function writeValue(value: number, live: Live, marks: NumberMarks): string {
   const shown = shownUnit(value, live);
   let digits = live.digits;
-  const wrong = () => classOf(Number(evenly(shown, digits).toFixed(digits)), live);
+  const wrong = () => classOf(Number(rounded(shown, digits).toFixed(digits)), live);
   while (live.true && digits < 15 && wrong() !== classOf(shown, live)) digits++;
-  const rounded = evenly(shown, digits);
-  const text = writeNumber(rounded, digits, live.grouped ? marks : { ...marks, thousands: "" });
-  const plus = live.plus && Number(rounded.toFixed(digits)) > 0 ? "+" : "";
+  const near = rounded(shown, digits);
+  const text = writeNumber(near, digits, live.grouped ? marks : { ...marks, thousands: "" });
+  const plus = live.plus && Number(near.toFixed(digits)) > 0 ? "+" : "";
   return plus + text + (live.unit === null ? "" : `\u00a0${live.unit}`);
 }
 
-// A half goes to the even neighbour, as in R.
-function evenly(value: number, digits: number): number {
-  const unit = 10 ** digits;
-  const scaled = value * unit;
-  const half = Math.abs(scaled % 1) === 0.5 && scaled / unit === value;
-  return half ? (2 * Math.round(scaled / 2)) / unit : value;
+// The nearest number of so many decimals, of two as near the even one: how R rounds, so that 2.45
+// and 0.15, which are no exact halves, become 2.5 and 0.1.
+function rounded(value: number, digits: number): number {
+  const [size, unit] = [Math.abs(value), 10 ** digits];
+  const scaled = size * unit;
+  if (!(scaled < 1e15)) return value;
+  const [low, high] = [Math.floor(scaled) / unit, Math.ceil(scaled) / unit];
+  const [down, up] = [size - low, high - size];
+  const isLow = down < up || (down === up && Math.floor(scaled) % 2 === 0);
+  return Math.sign(value) * (isLow ? low : high);
 }
