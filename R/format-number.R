@@ -140,13 +140,6 @@ write_true <- function(x, own, digits, locale) {
   out
 }
 
-# Digits in groups of three.
-with_thousands <- function(whole, mark) {
-  long <- which(nchar(whole) > 3)
-  whole[long] <- gsub("\\B(?=(\\d{3})+$)", mark, whole[long], perl = TRUE)
-  whole
-}
-
 # Decimals fixed, thousands marked, a true minus sign; for legend, hover texts, popups and tables
 # alike.
 format_number <- function(x, digits, marks = TRUE, locale = english) {
@@ -161,7 +154,8 @@ format_number <- function(x, digits, marks = TRUE, locale = english) {
   decimals <- max(digits, 0)
   text <- sprintf("%.*f", decimals, abs(x))
   whole <- if (decimals) substr(text, 1, nchar(text) - decimals - 1) else text
-  if (marks) whole <- with_thousands(whole, locale$thousands)
+  long <- which(marks & nchar(whole) > 3)
+  whole[long] <- gsub("\\B(?=(\\d{3})+$)", locale$thousands, whole[long], perl = TRUE)
   part <- if (decimals) {
     paste0(locale$decimal, substring(text, nchar(text) - decimals + 1))
   }

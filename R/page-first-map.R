@@ -18,11 +18,8 @@ first_map <- function(plan) {
     y = function(y) round((frame[["y1"]] - y) * unit)
   )
   light <- plan$topology
-  # Some corners for each area, so that many small ones keep their colour.
-  corners <- first_corners + length(light$arc_end)
-  if (length(light$x) > corners) {
-    light <- call_core(lighter_topology_core(light, corners / length(light$x)))
-  }
+  share <- still_share(plan)
+  if (share < 1) light <- call_core(lighter_topology_core(light, share))
   layers <- lapply(plan$layers, with_opacity)
   drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
   shapes <- lapply(seq_along(layers), function(i) {
@@ -205,4 +202,11 @@ small_picture <- function(pixels) {
     finally = grDevices::dev.off(device)
   )
   list(type = "png", bytes = readBin(path, "raw", file.size(path)))
+}
+
+# The share of a map's corners that its still picture has: some for each area, so that many small
+# ones keep their colour.
+still_share <- function(plan) {
+  t <- plan$topology
+  min(1, (first_corners + length(t$arc_end)) / max(1, length(t$x)))
 }

@@ -203,14 +203,9 @@ code_width <- function(digits, decimals) {
 }
 
 write_numbers <- function(number, recipe, marks) {
-  text <- sprintf("%.*f", recipe$decimals, abs(number))
-  point <- nchar(text) - recipe$decimals
-  whole <- if (recipe$decimals) substr(text, 1, point - 1) else text
-  if (recipe$width > 0) whole <- stringi::stri_pad_left(whole, recipe$width, "0")
-  if (recipe$grouped) whole <- with_thousands(whole, marks$thousands)
-  part <- if (recipe$decimals) paste0(marks$decimal, substring(text, point + 1)) else ""
-  sign <- ifelse(number < 0, "\u2212", "")
-  out <- paste0(recipe$before, sign, whole, part, recipe$after)
+  text <- format_number(abs(number), recipe$decimals, recipe$grouped, marks)
+  if (recipe$width > 0) text <- stringi::stri_pad_left(text, recipe$width, "0")
+  out <- paste0(recipe$before, ifelse(number < 0, "\u2212", ""), text, recipe$after)
   out[is.na(number)] <- recipe$missing
   out
 }

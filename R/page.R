@@ -172,8 +172,7 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
     call_core(thinning_order_core(one$topology))$order
   })
   lighter <- function(share) lighten(plan, share, orders)
-  least_share <- min(1, still_corners(plan) / max(1, vertices(plan)))
-  small <- if (least_share < 1) lighter(least_share) else plan
+  small <- lighter(vapply(plans_of(plan), still_share, 0))
   fixed <- page_bytes(small) - weight(small)
   if (fixed + weight(plan) <= budget) return(plan)
   lightest <- lighter(0)
@@ -211,21 +210,16 @@ page_bytes <- function(plan) sum(nchar(page_text(plan), "bytes") + 1)
 
 plans_of <- function(page) if (inherits(page, "ochre_linked")) page$plans else list(page)
 
-# The plan, or linked maps, with that share of the vertices of its borders; `orders` say for each
-# map which go first.
+# The plan, or linked maps, with that share of the vertices of its borders, or a share for each;
+# `orders` say for each map which go first.
 lighten <- function(plan, share, orders) {
-  light <- function(one, order) {
-    one$topology <- call_core(lighter_topology_core(one$topology, share, order))
+  light <- function(one, share, order) {
+    if (share < 1) one$topology <- call_core(lighter_topology_core(one$topology, share, order))
     one
   }
-  if (!inherits(plan, "ochre_linked")) return(light(plan, orders[[1]]))
-  plan$plans <- Map(light, plan$plans, orders)
+  if (!inherits(plan, "ochre_linked")) return(light(plan, share, orders[[1]]))
+  plan$plans <- Map(light, plan$plans, share, orders)
   plan
-}
-
-# Corners that still pictures have at most.
-still_corners <- function(plan) {
-  sum(vapply(plans_of(plan), function(one) first_corners + length(one$topology$arc_end), 0))
 }
 
 refuse_budget <- function(budget, least, fixed, call) {

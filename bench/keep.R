@@ -8,12 +8,13 @@ now <- now[!duplicated(now$row, fromLast = TRUE), ]
 old <- if (file.exists(args[2])) readLines(args[2]) else character()
 heads <- which(startsWith(old, "## "))
 last <- if (length(heads)) old[heads[1]:c(heads[-1] - 1, length(old))[1]]
-cells <- strsplit(sub("^\\| ", "", last[grepl("^\\| .* \\|$", last)]), " *\\| *")
-before <- vapply(cells, function(x) as.numeric(sub("\\*", "", x[2])), 0)
+rows <- grep("^\\| .* \\| ([0-9.]+|Inf)", last, value = TRUE)
+cells <- strsplit(sub("^\\| ", "", rows), " *\\| *")
+before <- vapply(cells, function(x) as.numeric(sub("\\\\*", "", x[2], fixed = TRUE)), 0)
 names(before) <- vapply(cells, `[[`, "", 1)
 
 was <- before[now$row]
-worse <- which(now$ratio > 1.1 * was)
+worse <- which(round(now$ratio, 2) > 1.1 * was)
 for (i in worse) {
   cat(sprintf(
     "WORSE  %s: %.2f, was %.2f (%+.0f %%)\n",

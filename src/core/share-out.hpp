@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <atomic>
 #include <exception>
+#include <system_error>
 #include <thread>
 #include <vector>
 
@@ -36,11 +37,15 @@ void share_out(size_t n, size_t piece, Work work) {
     }
   };
   std::vector<std::thread> others;
-  for (size_t t = 1; t < std::min(cores_at_work(), pieces); ++t)
-    others.emplace_back([&] {
-      pulse_is_heard = false;
-      go();
-    });
+  try {
+    for (size_t t = 1; t < std::min(cores_at_work(), pieces); ++t)
+      others.emplace_back([&] {
+        pulse_is_heard = false;
+        go();
+      });
+  } catch (const std::system_error&) {
+    // Where the system gives no more threads, those that there are do all of it.
+  }
   go();
   for (std::thread& other : others)
     other.join();
