@@ -10,7 +10,7 @@ heads <- which(startsWith(old, "## "))
 last <- if (length(heads)) old[heads[1]:c(heads[-1] - 1, length(old))[1]]
 rows <- grep("^\\| .* \\| ([0-9.]+|Inf)", last, value = TRUE)
 cells <- strsplit(sub("^\\| ", "", rows), " *\\| *")
-before <- vapply(cells, function(x) as.numeric(sub("\\\\*", "", x[2], fixed = TRUE)), 0)
+before <- vapply(cells, function(x) as.numeric(sub("\\*", "", x[2], fixed = TRUE)), 0)
 names(before) <- vapply(cells, `[[`, "", 1)
 
 was <- before[now$row]
