@@ -9,7 +9,7 @@ figure_picture <- function(plan) {
   if (identical(first$kind, "picture") && startsWith(first$address, "data:")) first
 }
 
-# As a layer of the figure; NULL for plain paper.
+# As pieces of the figure; NULL for plain paper.
 figure_backdrop <- function(plan) {
   shown <- figure_picture(plan)
   if (is.null(shown)) {
@@ -24,10 +24,7 @@ figure_backdrop <- function(plan) {
   pixels <- decode_picture(shown)
   from <- bend_picture(dim(pixels), shown, frame)
   picture <- matrix(native_colours(pixels[from], shown$opacity), nrow(from))
-  ggplot2::annotation_raster(
-    picture, frame[["x0"]], frame[["x1"]], frame[["y0"]], frame[["y1"]],
-    interpolate = TRUE
-  )
+  list(picture_piece(picture, unname(frame[c("x0", "x1", "y0", "y1")]), smooth = TRUE))
 }
 
 # Pixels as whole numbers, row by row from the top (R's native rasters: alpha, blue, green, red in

@@ -8,15 +8,3 @@ figure_family <- function() {
   found <- intersect(open_families, systemfonts::system_fonts()$family)
   c(found, "")[1]
 }
-
-# A figure whose words are in a family; those that are drawn with grid take it from the viewport.
-in_family <- function(figure, family) {
-  if (!nzchar(family)) return(figure)
-  figure$layers <- lapply(figure$layers, function(layer) {
-    if (!inherits(layer$geom, "GeomText")) return(layer)
-    own <- ggplot2::ggproto(NULL, layer)
-    own$aes_params$family <- family
-    own
-  })
-  figure + ggplot2::theme(text = ggplot2::element_text(family = family))
-}

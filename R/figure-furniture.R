@@ -2,11 +2,11 @@
 
 figure_furniture <- function(plan, at) {
   if (is.null(at$furniture)) return(NULL)
-  note_layer(
+  list(note_piece(
     grid::gTree(plan = plan, at = at, cl = "ochre_furniture"),
     if (!is.null(plan$panels)) (at$rows - 1L) * at$columns + 1L,
     plan
-  )
+  ))
 }
 
 #' @exportS3Method grid::makeContent

@@ -224,3 +224,20 @@ covered <- function(plan, x, y) {
   }
   inside
 }
+
+# Title, subtitle and what stands below the map, in lines as wide as the figure; NULL for what
+# there is none of.
+figure_texts <- function(plan, at) {
+  words <- function(text, size) if (!is.null(text)) wrap_words(text, at$words, size)
+  below <- c(plan$note, plan$source, figure_picture(plan)$attribution)
+  list(
+    title = words(plan$title, title_size(at)),
+    subtitle = words(plan$subtitle, 1.1 * at$text),
+    caption = paste(vapply(below, words, "", 0.8 * at$text), collapse = "\n")
+  )
+}
+
+# Lines of at most so many inches, by the mean width of a letter.
+wrap_words <- function(text, inches, size) {
+  paste(strwrap(text, max(12, floor(inches * 72.27 / (0.5 * size)) + 1)), collapse = "\n")
+}

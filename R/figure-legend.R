@@ -9,29 +9,6 @@ has_legend <- function(layer) {
 # A figure shows what a page shows before a reader comes nearer.
 on_whole_map <- function(layer) is.null(layer$show$zooms) || layer$show$zooms[1] <= 1
 
-# A grob that is drawn within the map, or within one of several.
-note_layer <- function(grob, panel = NULL, plan = NULL) {
-  note <- ggplot2::ggproto(
-    "GeomOchreNote",
-    ggplot2::Geom,
-    required_aes = character(),
-    draw_panel = function(data, panel_params, coord, grob) grob
-  )
-  data <- figure_data(list(one = 1))
-  if (!is.null(panel)) data$panel <- panel_factor(panel, plan)
-  ggplot2::layer(
-    geom = note,
-    stat = "identity",
-    position = "identity",
-    data = data,
-    mapping = ggplot2::aes(),
-    inherit.aes = FALSE,
-    show.legend = FALSE,
-    check.aes = FALSE,
-    params = list(grob = grob, na.rm = TRUE)
-  )
-}
-
 # The legend and the ranked bars beside it.
 figure_legends <- function(plan, at) {
   in_panel <- function(p) if (is.null(plan$panels)) NULL else p
@@ -39,19 +16,18 @@ figure_legends <- function(plan, at) {
     grid::gTree(plan = plan, at = at, part = part, panel = panel, cl = "ochre_legend")
   }
   last_row <- (at$rows - 1L) * at$columns + 1L
-  list(
-    if (at$place %in% c("beside", "below", "inside")) {
-      note_layer(
-        grob(at$place),
-        in_panel(if (at$place == "below") last_row else at$columns),
-        plan
-      )
-    },
-    if (!is.null(plan$ranking)) note_layer(grob("bars"), in_panel(at$columns), plan),
-    if (at$under_each > 0) {
-      lapply(seq_along(plan$panels), function(p) note_layer(grob("under", p), p, plan))
-    }
-  )
+  legend <- if (at$place %in% c("beside", "below", "inside")) {
+    note_piece(
+      grob(at$place),
+      in_panel(if (at$place == "below") last_row else at$columns),
+      plan
+    )
+  }
+  bars <- if (!is.null(plan$ranking)) note_piece(grob("bars"), in_panel(at$columns), plan)
+  under <- if (at$under_each > 0) {
+    lapply(seq_along(plan$panels), function(p) note_piece(grob("under", p), p, plan))
+  }
+  c(list(legend, bars), under)
 }
 
 #' @exportS3Method grid::makeContent

@@ -1,60 +1,60 @@
-# Areas, lines and surfaces of a figure; widths of pens are in CSS pixels. Shapes are drawn by a
-# geom of our own: its data are one row for each shape with its fill, and the coordinates of all of
-# them go to the device as one grid path.
+# Areas, lines and surfaces of a figure; widths of pens are in CSS pixels. The coordinates of all
+# shapes of a layer go to the device together.
 
-# `paths` are x, y, ring and feature of every vertex; `pen` is how edges are drawn.
-shapes_geom <- function() {
-  ggplot2::ggproto(
-    "GeomOchreShapes",
-    ggplot2::Geom,
-    required_aes = c("feature", "fill"),
-    draw_panel = function(data, panel_params, coord, paths, pen) {
-      corners <- figure_data(list(x = paths$x, y = paths$y))
-      shapes_grob(data, coord$transform(corners, panel_params), paths, pen)
-    },
-    draw_key = ggplot2::draw_key_blank
-  )
-}
-
-shapes_layer <- function(data, paths, pen) {
-  aes <- columns_as(feature = "feature", fill = "fill")
-  ggplot2::layer(
-    geom = shapes_geom(),
-    stat = "identity",
-    position = "identity",
-    data = data,
-    mapping = aes,
-    inherit.aes = FALSE,
-    show.legend = FALSE,
-    check.aes = FALSE,
-    params = list(paths = paths, pen = pen, na.rm = TRUE)
-  )
+# `data` has one row for each shape: its `feature` and its `fill`. `paths` are x, y, ring and
+# feature of every vertex; `pen` is how edges are drawn.
+shapes_piece <- function(data, paths, pen) {
+  figure_piece(function(data, place, panel) shapes_grob(data, place(paths), paths, pen), data)
 }
 
 shapes_grob <- function(data, at, paths, pen) {
-  keep <- paths$feature %in% data$feature
-  if (!any(keep)) return(ggplot2::zeroGrob())
-  if (!all(keep)) {
-    at <- at[keep, ]
+  if (nrow(data) < max(0L, paths$feature)) {
+    keep <- paths$feature %in% data$feature
+    at <- lapply(at[c("x", "y")], function(v) v[keep])
     paths <- lapply(paths[c("ring", "feature")], function(v) v[keep])
   }
+  if (!length(paths$feature)) return(grid::nullGrob())
   if (isTRUE(pen$lines)) return(lines_grob(data, at, paths, pen))
-  row <- match(unique(paths$feature), data$feature)
+  shape <- cumsum(changes(paths$feature))
+  row <- match(paths$feature[changes(paths$feature)], data$feature)
   pick <- function(v) if (length(v) > 1) v[data$feature[row]] else v
-  colour <- if (is.null(pen$colour)) data$fill[row] else pick(pen$colour)
-  gp <- grid::gpar(
-    fill = data$fill[row], col = colour, lwd = pick(pen$width),
+  gp <- list(
+    fill = data$fill[row],
+    col = if (is.null(pen$colour)) data$fill[row] else pick(pen$colour),
+    lwd = pick(pen$width)
+  )
+  fixed <- list(
     lty = pen$dash %||% 1, lineend = "butt", linejoin = "round", alpha = pen$opacity %||% 1
   )
-  # Shapes of one ring are polygons: in an SVG only areas are paths, and get ids.
-  if (isTRUE(pen$simple)) {
-    each <- match(paths$feature, unique(paths$feature))
-    return(grid::polygonGrob(at$x, at$y, id = each, gp = gp))
-  }
-  grid::pathGrob(
-    at$x, at$y, id = paths$ring, pathId = paths$feature, rule = "evenodd", gp = gp
-  )
+  last <- cumsum(tabulate(shape))
+  grobs <- lapply(shape_runs(paths$ring, shape, pen$simple), function(run) {
+    corner <- (c(0L, last)[run$from] + 1L):last[run$to]
+    own <- lapply(gp, function(v) if (length(v) > 1) v[run$from:run$to] else v)
+    own <- do.call(grid::gpar, c(own, fixed))
+    x <- at$x[corner]
+    y <- at$y[corner]
+    if (run$simple) return(grid::polygonGrob(x, y, id = shape[corner], gp = own))
+    rings <- paths$ring[corner]
+    grid::pathGrob(x, y, rings, pathId = shape[corner], rule = "evenodd", gp = own)
+  })
+  if (length(grobs) == 1) grobs[[1]] else grid::gTree(children = do.call(grid::gList, grobs))
 }
+
+# Shapes one after the other that are of one ring each go to the device as polygons, which it takes
+# faster than paths. In an SVG only areas are paths, and get ids: `simple` says so beforehand.
+shape_runs <- function(ring, shape, simple = NULL) {
+  n <- shape[length(shape)]
+  alone <- if (is.null(simple)) tabulate(shape[changes(ring)]) == 1 else rep(simple, n)
+  from <- which(changes(alone))
+  # Many short runs would be slower.
+  if (length(from) > 1 + n / 20) return(list(list(from = 1L, to = n, simple = FALSE)))
+  lapply(seq_along(from), function(k) {
+    list(from = from[k], to = c(from[-1] - 1L, n)[k], simple = alone[from[k]])
+  })
+}
+
+# Where a value begins that is another than the one before.
+changes <- function(v) c(TRUE, v[-1] != v[-length(v)])
 
 # Of lines each run has its feature's pen.
 lines_grob <- function(data, at, paths, pen) {
@@ -87,7 +87,8 @@ figure_areas <- function(layer, paths, plan, at) {
     hatched <- if (!is.null(now$hatch)) which(now$class == now$hatch$class)
     if (length(hatched)) figure_hatch(now, paths, hatched, panel_of_layer(layer, p, plan), plan)
   })
-  list(shapes_layer(do.call(rbind, fills), paths, area_pen(layer, plan, at)), hatches)
+  areas <- shapes_piece(do.call(rbind, fills), paths, area_pen(layer, plan, at))
+  c(list(areas), unlist(hatches, recursive = FALSE))
 }
 
 # Without borders each area is drawn to its very edge in its own colour, so that no gaps show.
@@ -95,8 +96,9 @@ area_pen <- function(layer, plan, at) {
   scale <- 96 * at$panel / (at$frame[["x1"]] - at$frame[["x0"]])
   width <- border_width(layer, scale, blur = 0.5)
   opacity <- layer$opacity %||% 1
-  if (width > 0) return(list(colour = layer$outline, width = width, opacity = opacity))
-  list(colour = if (opacity == 1) NULL else NA, width = 0.35, opacity = opacity)
+  pen <- list(opacity = opacity, simple = if (isTRUE(at$svg)) FALSE)
+  if (width > 0) return(c(pen, list(colour = layer$outline, width = width)))
+  c(pen, list(colour = if (opacity == 1) NULL else NA, width = 0.35))
 }
 
 area_fills <- function(layer, panel, plan) {
@@ -117,32 +119,25 @@ hatch_spacing <- function(frame) {
 }
 
 figure_hatch <- function(layer, paths, hatched, panel, plan) {
-  paths <- figure_data(paths)
-  rings <- paths[paths$feature %in% hatched, ]
-  if (!nrow(rings)) return(NULL)
+  keep <- paths$feature %in% hatched
+  if (!any(keep)) return(NULL)
+  rings <- lapply(paths, function(v) v[keep])
   lines <- hatch_lines(rings, hatch_spacing(plan$frame))
-  if (!is.null(panel)) lines$panel <- rings$panel <- panel
+  # Each ring is a shape of its own, with an edge and no ground.
+  rings$feature <- rings$ring
+  data <- figure_data(list(feature = unique(rings$ring), fill = NA_character_))
+  if (!is.null(panel)) lines$panel <- data$panel <- panel
+  pen <- list(simple = TRUE, colour = layer$hatch$colour, width = 0.6)
   list(
-    ggplot2::geom_segment(
-      columns_as(x = "x", y = "y", xend = "xend", yend = "yend"),
-      data = lines,
-      colour = layer$hatch$colour,
-      linewidth = 0.25
-    ),
-    ggplot2::geom_polygon(
-      columns_as(x = "x", y = "y", group = "ring"),
-      data = rings,
-      fill = NA,
-      colour = layer$hatch$colour,
-      linewidth = 0.2
-    )
+    segments_piece(lines, layer$hatch$colour, 0.7),
+    shapes_piece(data, rings, pen)
   )
 }
 
 # Where rising diagonals, so far apart, lie inside the rings: each is cut wherever it crosses an
 # edge, and every other piece is inside (the even-odd rule).
 hatch_lines <- function(rings, spacing) {
-  same <- c(rings$ring[-1] == rings$ring[-nrow(rings)], FALSE)
+  same <- c(rings$ring[-1] == rings$ring[-length(rings$ring)], FALSE)
   turn <- sqrt(0.5)
   u <- (rings$x + rings$y) * turn / spacing
   v <- (rings$y - rings$x) * turn / spacing
@@ -175,9 +170,9 @@ figure_lines <- function(layer, paths) {
   pen <- list(lines = TRUE, width = layer$width, dash = dash, arrow = layer$arrow)
   casing <- if (!is.null(layer$casing)) {
     wide <- list(lines = TRUE, width = layer$width + casing_width)
-    shapes_layer(transform(data, fill = layer$casing), paths, wide)
+    shapes_piece(transform(data, fill = layer$casing), paths, wide)
   }
-  list(casing, shapes_layer(data, paths, pen))
+  list(casing, shapes_piece(data, paths, pen))
 }
 
 # A pattern of dash and gap as R writes it.
@@ -199,12 +194,6 @@ figure_density <- function(layer) {
     grid_classes(g) + 1L
   ]
   picture <- t(matrix(colours, g$columns, g$rows))[g$rows:1, , drop = FALSE]
-  ggplot2::annotation_raster(
-    picture,
-    g$x0,
-    g$x0 + g$columns * g$cell,
-    g$y0,
-    g$y0 + g$rows * g$cell,
-    interpolate = FALSE
-  )
+  box <- c(g$x0, g$x0 + g$columns * g$cell, g$y0, g$y0 + g$rows * g$cell)
+  picture_piece(picture, box, smooth = FALSE)
 }

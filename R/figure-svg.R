@@ -1,26 +1,8 @@
 # An SVG whose areas can be found: each has an id from its layer and code, and its hover text as a
 # title.
 
-# Which panel is drawn when: small maps are drawn by where they stand in the figure's grid, which
-# is not their order.
-panels_drawn <- function(figure, grob) {
-  cells <- grob$layout[grepl("^panel", grob$layout$name), ]
-  full <- !vapply(
-    grob$grobs[grepl("^panel", grob$layout$name)],
-    inherits,
-    NA,
-    what = "zeroGrob"
-  )
-  cells <- cells[full, ]
-  cells <- cells[order(cells$z), ]
-  place <- ggplot2::ggplot_build(figure)$layout$layout
-  row <- match(cells$t, sort(unique(cells$t)))
-  column <- match(cells$l, sort(unique(cells$l)))
-  as.integer(place$PANEL)[match(paste(row, column), paste(place$ROW, place$COL))]
-}
-
 # Only areas are drawn as paths: map by map, in each layer by layer, in each area by area.
-name_shapes <- function(path, plan, order) {
+name_shapes <- function(path, plan) {
   svg <- xml2::read_xml(path, options = "HUGE")
   shapes <- xml2::xml_find_all(svg, "//*[local-name() = 'path']")
   at <- which(vapply(
@@ -32,7 +14,7 @@ name_shapes <- function(path, plan, order) {
   rows <- lapply(at, function(k) unique(call_core(paths_core(plan$topology, k))$feature))
   panels <- max(1L, length(plan$panels))
   each <- function(make) {
-    unlist(lapply(order, function(p) {
+    unlist(lapply(seq_len(panels), function(p) {
       lapply(seq_along(areas), function(i) make(areas[[i]], rows[[i]], p))
     }))
   }

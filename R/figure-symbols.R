@@ -13,16 +13,16 @@ figure_symbols <- function(layer, plan, at) {
   part <- function(paths, fills) {
     data <- figure_data(list(feature = seq_len(n), fill = fills))
     if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel, plan)
-    shapes_layer(data, paths, pen)
+    shapes_piece(data, paths, pen)
   }
   if (!is.null(layer$second)) {
-    return(list(
-      leaders(layer, plan),
+    halves <- list(
       part(half_paths(layer, layer$r, 1), fills),
       part(half_paths(layer, layer$second$r, -1), rep(layer$second$colour, n))
-    ))
+    )
+    return(c(leaders(layer, plan), halves))
   }
-  list(leaders(layer, plan), part(symbol_paths(layer), fills))
+  c(leaders(layer, plan), list(part(symbol_paths(layer), fills)))
 }
 
 symbol_paths <- function(layer) {
@@ -77,20 +77,8 @@ leaders <- function(layer, plan) {
     yend = layer$from$y[far]
   ))
   if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel[far], plan)
-  list(
-    ggplot2::geom_segment(
-      columns_as(x = "x", y = "y", xend = "xend", yend = "yend"),
-      data = data,
-      colour = plan$inks$text,
-      linewidth = 0.25
-    ),
-    ggplot2::geom_point(
-      columns_as(x = "xend", y = "yend"),
-      data = data,
-      colour = plan$inks$text,
-      size = 0.5
-    )
-  )
+  ends <- transform(data, x = data$xend, y = data$yend)
+  list(segments_piece(data, plan$inks$text, 0.7), dots_piece(ends, plan$inks$text, 3.3))
 }
 
 # Labels are placed when they are drawn, because only then the size of the map on paper is known.
@@ -102,38 +90,17 @@ figure_labels <- function(layer, plan, base_size) {
     y = unlist(lapply(symbols, function(l) l$y)),
     r = unlist(lapply(symbols, function(l) pmax(l$r, l$second$r %||% 0)))
   )
-  ggplot2::layer(
-    geom = labels_geom(),
-    stat = "identity",
-    position = "identity",
-    data = figure_data(list(one = 1)),
-    mapping = ggplot2::aes(),
-    inherit.aes = FALSE,
-    show.legend = FALSE,
-    check.aes = FALSE,
-    params = list(layer = layer, discs = discs, size = base_size * layer$scale, na.rm = TRUE)
-  )
-}
-
-labels_geom <- function() {
-  ggplot2::ggproto(
-    "GeomOchreLabels",
-    ggplot2::Geom,
-    required_aes = character(),
-    draw_panel = function(data, panel_params, coord, layer, discs, size) {
-      layer <- inked_labels(layer, as.integer(data$PANEL[1]))
-      place <- function(p) coord$transform(figure_data(list(x = p$x, y = p$y)), panel_params)
-      grid::gTree(
-        layer = layer,
-        at = place(layer),
-        discs = if (length(discs$x)) place(discs),
-        r = discs$r,
-        unit = diff(place(list(x = 0:1, y = 0:1))$x),
-        size = size,
-        cl = "ochre_labels"
-      )
-    }
-  )
+  list(figure_piece(function(data, place, panel) {
+    grid::gTree(
+      layer = inked_labels(layer, panel),
+      at = place(layer),
+      discs = if (length(discs$x)) place(discs),
+      r = discs$r,
+      unit = diff(place(list(x = 0:1, y = 0:1))$x),
+      size = base_size * layer$scale,
+      cl = "ochre_labels"
+    )
+  }))
 }
 
 # A colour for each label, and for its halo, in one panel.

@@ -1,5 +1,5 @@
-# The figure: a ggplot2 object drawn from a plan and nothing else. ggplot2 is loaded here and in
-# the other figure files only.
+# The figure as a ggplot2 object, drawn from a plan and nothing else. ggplot2 is loaded here and in
+# figure-compare.R only; what is published is drawn by figure-paper.R.
 
 #' A map as a ggplot2 figure
 #'
@@ -27,32 +27,12 @@ as_figure <- function(sheet, base_size = NULL, width = NULL) {
 }
 
 draw_plan <- function(plan, at) {
-  plan$layers <- lapply(plan$layers, with_opacity)
-  drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
-  layers <- lapply(seq_along(plan$layers), function(i) {
-    layer <- plan$layers[[i]]
-    if (!on_whole_map(layer)) return(NULL)
-    switch(layer$kind,
-      areas = figure_areas(
-        layer,
-        call_core(paths_core(plan$topology, match(i, which(drawn)))),
-        plan,
-        at
-      ),
-      lines = figure_lines(layer, call_core(paths_core(plan$topology, match(i, which(drawn))))),
-      symbols = figure_symbols(layer, plan, at),
-      density = ,
-      heat = figure_density(layer),
-      labels = figure_labels(layer, plan, at$text)
-    )
-  })
   frame <- at$frame
   ggplot2::ggplot() +
     ggplot2::geom_blank(
       columns_as(x = "x", y = "y"),
       data = figure_data(list(x = frame[c("x0", "x1")], y = frame[c("y0", "y1")]))
-    ) + figure_backdrop(plan) + figure_insets(plan$insets, at$text, plan$inks) + layers +
-    figure_furniture(plan, at) + figure_legends(plan, at) +
+    ) + lapply(plan_pieces(plan, at), piece_layer) +
     ggplot2::scale_fill_identity(guide = "none") +
     ggplot2::coord_equal(
       xlim = unname(frame[c("x0", "x1")]),
@@ -63,42 +43,43 @@ draw_plan <- function(plan, at) {
     (if (!is.null(plan$panels)) {
         ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = at$columns, drop = FALSE)
       }) +
-    figure_texts(plan, at) + figure_theme(plan, at)
+    figure_labs(plan, at) + figure_theme(plan, at)
 }
 
-# Title, subtitle and what stands below the map, in lines as wide as the figure.
-figure_texts <- function(plan, at) {
-  words <- function(text, size) if (!is.null(text)) wrap_words(text, at$words, size)
-  below <- c(plan$note, plan$source, figure_picture(plan)$attribution)
-  ggplot2::labs(
-    title = words(plan$title, title_size(at)),
-    subtitle = words(plan$subtitle, 1.1 * at$text),
-    caption = paste(vapply(below, words, "", 0.8 * at$text), collapse = "\n"),
-    alt = plan$alt
+# A piece of the figure as a layer: its geom hands the rows of each map to the piece.
+piece_layer <- function(piece) {
+  geom <- ggplot2::ggproto(
+    "GeomOchrePiece",
+    ggplot2::Geom,
+    required_aes = character(),
+    draw_panel = function(data, panel_params, coord, draw) {
+      place <- function(p) coord$transform(figure_data(list(x = p$x, y = p$y)), panel_params)
+      draw(data, place, as.integer(data$PANEL[1]))
+    },
+    draw_key = ggplot2::draw_key_blank
+  )
+  columns <- setdiff(names(piece$data), c("one", "panel"))
+  ggplot2::layer(
+    geom = geom,
+    stat = "identity",
+    position = "identity",
+    data = piece$data,
+    mapping = do.call(columns_as, as.list(stats::setNames(columns, columns))),
+    inherit.aes = FALSE,
+    show.legend = FALSE,
+    check.aes = FALSE,
+    params = list(draw = piece$draw, na.rm = TRUE)
   )
 }
 
-# A layer with the opacity that show_layer() says, in the map and its legend.
-with_opacity <- function(layer) {
-  share <- layer$show$opacity %||% 1
-  if (share == 1) return(layer)
-  if (!layer$kind %in% c("lines", "labels")) {
-    layer$opacity <- (layer$opacity %||% 1) * share
-    return(layer)
-  }
-  clear <- function(colour) {
-    if (!is.null(colour)) grDevices::adjustcolor(colour, alpha.f = share)
-  }
-  for (field in c("colour", "casing", "halo", "inks", "halos")) {
-    layer[[field]] <- clear(layer[[field]])
-  }
-  if (!is.null(layer$key)) {
-    layer$key[c("colours", "no_data")] <- list(
-      clear(layer$key$colours),
-      utils::modifyList(layer$key$no_data, list(colour = clear(layer$key$no_data$colour)))
-    )
-  }
-  layer
+figure_labs <- function(plan, at) {
+  texts <- figure_texts(plan, at)
+  ggplot2::labs(
+    title = texts$title,
+    subtitle = texts$subtitle,
+    caption = texts$caption,
+    alt = plan$alt
+  )
 }
 
 figure_theme <- function(plan, at) {
@@ -138,6 +119,7 @@ figure_theme <- function(plan, at) {
       size = size,
       colour = text,
       hjust = 0,
+      vjust = 1,
       margin = ggplot2::margin(b = 0.3 * size)
     ),
     panel.spacing = grid::unit(size, "pt"),
@@ -145,41 +127,5 @@ figure_theme <- function(plan, at) {
   )
 }
 
-# Lines of at most so many inches, by the mean width of a letter.
-wrap_words <- function(text, inches, size) {
-  paste(strwrap(text, max(12, floor(inches * 72.27 / (0.5 * size)) + 1)), collapse = "\n")
-}
-
-# A frame around each inset, with its label inside at the top.
-figure_insets <- function(insets, base_size, ink) {
-  if (!length(insets)) return(NULL)
-  frame <- figure_data(as.list(as.data.frame(do.call(
-    rbind,
-    lapply(insets, function(i) i$frame)
-  ))))
-  frame$label <- vapply(insets, function(i) i$label, "")
-  list(
-    ggplot2::geom_rect(
-      columns_as(xmin = "x0", ymin = "y0", xmax = "x1", ymax = "y1"),
-      data = frame,
-      fill = NA,
-      colour = ink$faint,
-      linewidth = 0.3
-    ),
-    ggplot2::geom_text(
-      columns_as(x = "x0", y = "y1", label = "label"),
-      data = frame,
-      hjust = 0,
-      vjust = -0.5,
-      size = 0.75 * base_size / ggplot2::.pt,
-      colour = ink$soft
-    )
-  )
-}
-
 # Which column of the layer's data goes where, by name.
 columns_as <- function(...) ggplot2::aes(!!!rlang::syms(c(...)))
-figure_data <- function(columns) as.data.frame(columns, stringsAsFactors = FALSE)
-
-# A factor of panels, so that ggplot2 draws a row in its own map only.
-panel_factor <- function(at, plan) factor(plan$panels[at], plan$panels)

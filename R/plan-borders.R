@@ -23,7 +23,7 @@ border_spacing <- function(topology, id) {
   x <- as.numeric(topology$x)
   y <- as.numeric(topology$y)
   n <- length(x)
-  long <- sqrt(diff(x)^2 + diff(y)^2)
+  long <- sqrt((x[-1] - x[-n])^2 + (y[-1] - y[-n])^2)
   wide <- (x[-n] * y[-1] - x[-1] * y[-n]) / 2
   # From the end of one arc to the start of the next there is nothing.
   gaps <- topology$arc_end[-length(topology$arc_end)]

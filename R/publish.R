@@ -59,7 +59,7 @@ write_figure <- function(plan, path, kind, size) {
     figure_height(plan, size$width %||% own[1])
   }
   paper <- list(width = size$width %||% own[1], height = tall, dpi = size$dpi %||% 200)
-  draw_figure(as_figure(plan, width = size$width), path, kind, paper, plan)
+  draw_figure(plan, path, kind, paper, figure_layout(plan, size$width))
 }
 
 publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {
@@ -102,7 +102,7 @@ publish_kind <- function(file, call = rlang::caller_env()) {
 }
 
 # `paper` has `width` and `height` in inches, and `dpi`.
-draw_figure <- function(figure, path, kind, paper, plan) {
+draw_figure <- function(plan, path, kind, paper, at) {
   background <- if (plan$style$figure$transparent) "transparent" else plan$inks$ground
   width <- paper$width
   height <- paper$height
@@ -120,17 +120,14 @@ draw_figure <- function(figure, path, kind, paper, plan) {
   )
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
-  family <- figure_family()
-  figure <- in_family(figure, family)
-  grob <- ggplot2::ggplotGrob(figure)
   grid::grid.newpage()
-  grid::pushViewport(grid::viewport(gp = grid::gpar(fontfamily = family)))
-  grid::grid.draw(grob)
+  at$svg <- kind == "svg"
+  draw_paper(plan, at, figure_family())
   grDevices::dev.off(device)
   on.exit()
   stop_incomplete(path, kind)
   if (kind == "pdf") forget_date(path)
-  if (kind == "svg") name_shapes(path, plan, panels_drawn(figure, grob))
+  if (kind == "svg") name_shapes(path, plan)
 }
 
 # A PDF without the moment when it was written, so that the same map is the same file: blanks in its

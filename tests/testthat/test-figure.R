@@ -274,3 +274,32 @@ test_that("a published figure is in one open family, wherever one is found", {
   expect_gt(length(style), 5)
   if (nzchar(family)) expect_true(all(grepl(family, style, fixed = TRUE)))
 })
+
+test_that("a published figure is drawn as the ggplot2 object is, over every verb", {
+  world <- plan_world()
+  on_device <- function(draw, at) {
+    file <- temporary(".png")
+    ragg::agg_png(file, at$width, at$tall, units = "in", res = 60, background = at$ground)
+    grid::grid.newpage()
+    draw()
+    grDevices::dev.off()
+    pixels(file)
+  }
+  set.seed(11)
+  compared <- 0
+  for (i in 1:24) {
+    plan <- tryCatch(quietly(resolve_sheet(any_sheet(world))), ochre_error = function(e) NULL)
+    if (is.null(plan)) next
+    at <- quietly(figure_layout(plan))
+    at$tall <- figure_height(plan, at$width)
+    at$ground <- if (plan$style$figure$transparent) "white" else plan$inks$ground
+    figure <- quietly(as_figure(plan))
+    ours <- on_device(function() quietly(draw_paper(plan, at, "")), at)
+    theirs <- on_device(function() grid::grid.draw(ggplot2::ggplotGrob(figure)), at)
+    expect_identical(dim(ours), dim(theirs))
+    expect_lt(mean(abs(ours - theirs) > 30), 1e-4)
+    expect_gt(mean(ours != ours[1]), 0.005)
+    compared <- compared + 1
+  }
+  expect_gt(compared, 8)
+})
