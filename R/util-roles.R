@@ -11,7 +11,8 @@ column_role <- function(x, name) {
   }
   if (!all_whole(x)) return("number")
   if (named_like_code(name)) return("code")
-  ends <- suppressWarnings(range(x, na.rm = TRUE, finite = TRUE))
+  ends <- suppressWarnings(c(min(x, na.rm = TRUE), max(x, na.rm = TRUE)))
+  if (!all(is.finite(ends))) ends <- suppressWarnings(range(x, na.rm = TRUE, finite = TRUE))
   if (!all(is.finite(ends))) return("number")
   if (named_like_year(name) && ends[1] >= 1000 && ends[2] < 3000) return("year")
   if (ends[1] >= 1800 && ends[2] <= 2200) return("year")

@@ -2,6 +2,7 @@
 #include "binding-bridge.h"
 #include "core/age-rates.hpp"
 #include "core/groups.hpp"
+#include "core/share-out.hpp"
 
 using Rcpp::List;
 using Rcpp::Named;
@@ -84,7 +85,11 @@ SEXP take_rows_core(SEXP column, const Rcpp::IntegerVector& row, int times, int 
   };
   Rcpp::Shield<SEXP> out(Rf_allocVector(TYPEOF(column), wanted));
   auto plain = [&](auto* to, const auto* from, auto missing) {
-    walk([=](R_xlen_t i, R_xlen_t k) { to[i] = k < 0 ? missing : from[k]; });
+    if (repeat) return walk([=](R_xlen_t i, R_xlen_t k) { to[i] = from[k]; });
+    ochre::share_out(wanted, 1 << 16, [=](size_t first, size_t end) {
+      for (size_t i = first; i < end; ++i)
+        to[i] = at[i] == NA_INTEGER ? missing : from[at[i] - 1];
+    });
   };
   switch (TYPEOF(column)) {
     case LGLSXP:

@@ -7,6 +7,8 @@
 #include <cstdint>
 #include <vector>
 
+#include "share-out.hpp"
+
 namespace ochre {
 
 inline size_t hash_of(uint64_t v) {
@@ -94,10 +96,12 @@ void look_up(TableMark table, size_t table_size, Mark mark, size_t size, uint64_
   for (size_t i = 0; i < table_size; ++i) {
     if (table(i) != missing) known.insert(table(i), static_cast<int>(i));
   }
-  for (size_t i = 0; i < size; ++i) {
-    const int found = known.find(mark(i));
-    at[i] = found < 0 ? none : found + base;
-  }
+  share_out(size, 1 << 16, [&](size_t from, size_t to) {
+    for (size_t i = from; i < to; ++i) {
+      const int found = known.find(mark(i));
+      at[i] = found < 0 ? none : found + base;
+    }
+  });
 }
 
 // Sums by group, which counts from 1; values of a number out of range are left out. Added up with
