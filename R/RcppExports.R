@@ -49,6 +49,10 @@ plain_numbers_core <- function(text) {
     .Call(`_ochre_plain_numbers_core`, text)
 }
 
+written_numbers_core <- function(text, writing) {
+    .Call(`_ochre_written_numbers_core`, text, writing)
+}
+
 file_kind_core <- function(path) {
     .Call(`_ochre_file_kind_core`, path)
 }

@@ -162,52 +162,52 @@ with_exceptions <- function(recipe, tried, value) {
 
 # Texts that are numbers as they are written in the map's language, between the same words.
 as_written_numbers <- function(value, pool) {
-  marks <- pool$marks
-  digits <- paste0("[0-9\\Q", marks$thousands, "\\E]*[0-9]")
-  pattern <- paste0("(\u2212?)(", digits, ")(?:\\Q", marks$decimal, "\\E([0-9]+))?")
-  found <- distinct_texts(value)
-  parts <- stringi::stri_match_first_regex(
-    found$text, paste0("^([^0-9\u2212]*)", pattern, "(.*)$")
-  )
-  fits <- !is.na(parts[, 1])
-  if (sum(fits[found$at], na.rm = TRUE) < 0.6 * length(value)) return(NULL)
-  model <- parts[which(fits)[1], ]
-  decimals <- nchar(ifelse(is.na(model[5]), "", model[5]))
-  plain <- gsub(marks$thousands, "", parts[, 4], fixed = TRUE)
-  number <- suppressWarnings(as.numeric(paste0(plain, ".", ifelse(is.na(parts[, 5]), "",
-                                                                  parts[, 5]))))
-  number <- ifelse(nzchar(parts[, 3]), -number, number)
-  if (any(abs(number) * 10^decimals > 2^50, na.rm = TRUE)) return(NULL)
-  plain_marks <- !grepl(marks$thousands, paste(parts[, 4], collapse = ""), fixed = TRUE)
-  recipe <- list(
-    decimals = decimals,
-    grouped = !plain_marks,
-    before = model[2],
-    after = model[6],
-    width = code_width(parts[, 4], decimals)
-  )
-  recipe["missing"] <- if (!anyNA(value) && !all(fits)) found$text[!fits][1] else NA
-  tried <- write_numbers(number, recipe, marks)[found$at]
-  number <- number[found$at]
-  tried[is.na(number)] <- recipe$missing
+  recipe <- writing_of(value, pool$marks)
+  if (is.null(recipe)) return(NULL)
+  # As UTF-8, whose bytes are compared.
+  writing <- lapply(c(recipe, list(
+    minus = "\u2212", thousands = pool$marks$thousands, point = pool$marks$decimal
+  )), function(v) if (is.character(v)) enc2utf8(v) else v)
+  number <- call_core(written_numbers_core(enc2utf8(value), writing))$value
+  other <- is.na(number)
+  recipe["missing"] <- if (!anyNA(value) && any(other)) most_frequent(value[other]) else NA
+  tried <- value
+  tried[other] <- recipe$missing
   written <- with_exceptions(recipe, tried, value)
   if (is.null(written)) return(NULL)
   c(list(written = add_column(number, pool, integer())$column), written)
 }
 
-# Codes that begin with zeros are written in so many digits; 0 for no such code.
-code_width <- function(digits, decimals) {
-  digits <- digits[!is.na(digits)]
-  same <- length(unique(nchar(digits))) == 1
-  if (same && decimals == 0 && any(startsWith(digits, "0"))) nchar(digits[1]) else 0L
+most_frequent <- function(text) {
+  found <- distinct_texts(text)
+  found$text[which.max(tabulate(found$at))]
 }
 
-write_numbers <- function(number, recipe, marks) {
-  text <- format_number(abs(number), recipe$decimals, recipe$grouped, marks)
-  if (recipe$width > 0) text <- stringi::stri_pad_left(text, recipe$width, "0")
-  out <- paste0(recipe$before, ifelse(number < 0, "\u2212", ""), text, recipe$after)
-  out[is.na(number)] <- recipe$missing
-  out
+# How numbers are written in texts, from some of them: the words before and after, decimals,
+# thousands marks, digits of a code. NULL where most are no numbers.
+writing_of <- function(value, marks) {
+  some <- value[unique(round(seq(1, length(value), length.out = 1000)))]
+  some <- some[!is.na(some)]
+  digits <- paste0("[0-9\\Q", marks$thousands, "\\E]*[0-9]")
+  pattern <- paste0("\u2212?(", digits, ")(?:\\Q", marks$decimal, "\\E([0-9]+))?")
+  parts <- stringi::stri_match_first_regex(some, paste0("^([^0-9\u2212]*)", pattern, "(.*)$"))
+  parts <- parts[!is.na(parts[, 1]), , drop = FALSE]
+  if (!nrow(parts) || nrow(parts) < 0.6 * length(some)) return(NULL)
+  decimals <- if (is.na(parts[1, 4])) 0L else nchar(parts[1, 4])
+  list(
+    decimals = decimals,
+    grouped = any(stringi::stri_detect_fixed(parts[, 3], marks$thousands)),
+    before = parts[1, 2],
+    after = parts[1, 5],
+    width = code_width(parts[, 3], decimals)
+  )
+}
+
+# Codes that begin with zeros are written in so many digits; 0 for no such code.
+code_width <- function(digits, decimals) {
+  same <- length(unique(nchar(digits))) == 1
+  zeros <- startsWith(digits, "0") & nchar(digits) > 1
+  if (same && decimals == 0 && any(zeros)) nchar(digits[1]) else 0L
 }
 
 # Texts put together from other columns. At the first value that is missing a text says so and

@@ -64,7 +64,10 @@ as_numbers <- function(column, decimal_mark) {
   seen <- found$text
   if (!length(seen)) return(NULL)
   # Most columns are numbers as they stand, or none.
-  quick <- if (decimal_mark == ".") call_core(plain_numbers_core(seen))
+  quick <- call_core(plain_numbers_core(seen))
+  rows <- tabulate(found$at, length(seen))
+  if (sum(rows[quick$word]) > most_odd * sum(rows)) return(NULL)
+  if (decimal_mark != ".") quick <- NULL
   slow <- if (is.null(quick)) seq_along(seen) else which(is.na(quick$value))
   # Long texts are no numbers, and not worth a look.
   short <- seen
@@ -97,7 +100,7 @@ as_numbers <- function(column, decimal_mark) {
     bare$text,
     if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
   )
-  rows <- tabulate(found$at, length(seen))[!mark]
+  rows <- rows[!mark]
   taken <- c(
     sum(rows[percent]), sum(rows[nzchar(bare$sign) & !percent]), sum(rows[grouped])
   )
@@ -143,12 +146,15 @@ without_signs <- function(x) {
   list(text = text, sign = sign)
 }
 
+# As a share of a column's values.
+most_odd <- 0.2
+
 # A column that is nearly one of numbers stays text, and what keeps it there is said.
 odd_among <- function(column, numbers, good) {
   at <- match(column, numbers)
   known <- sum(!is.na(at))
   wrong <- which(!is.na(at) & !good[at])
-  if (!any(good) || length(wrong) > 0.2 * known) return(NULL)
+  if (!any(good) || length(wrong) > most_odd * known) return(NULL)
   value <- unique(column[wrong])
   list(
     odd = tibble::tibble(

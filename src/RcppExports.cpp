@@ -155,6 +155,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// written_numbers_core
+List written_numbers_core(const Rcpp::CharacterVector& text, const List& writing);
+RcppExport SEXP _ochre_written_numbers_core(SEXP textSEXP, SEXP writingSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type text(textSEXP);
+    Rcpp::traits::input_parameter< const List& >::type writing(writingSEXP);
+    rcpp_result_gen = Rcpp::wrap(written_numbers_core(text, writing));
+    return rcpp_result_gen;
+END_RCPP
+}
 // file_kind_core
 std::string file_kind_core(const std::string& path);
 RcppExport SEXP _ochre_file_kind_core(SEXP pathSEXP) {
@@ -767,6 +779,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
     {"_ochre_csv_account_core", (DL_FUNC) &_ochre_csv_account_core, 3},
     {"_ochre_plain_numbers_core", (DL_FUNC) &_ochre_plain_numbers_core, 1},
+    {"_ochre_written_numbers_core", (DL_FUNC) &_ochre_written_numbers_core, 2},
     {"_ochre_file_kind_core", (DL_FUNC) &_ochre_file_kind_core, 1},
     {"_ochre_sync_file_core", (DL_FUNC) &_ochre_sync_file_core, 1},
     {"_ochre_mute_stderr_core", (DL_FUNC) &_ochre_mute_stderr_core, 1},

@@ -26,7 +26,37 @@ test_that("texts that are numbers in words are written from the numbers, with fe
   codes <- sprintf("%05d", sample(99999, 200))
   expect_identical(as_written_numbers(codes, pool_of())$width, 5L)
   expect_null(as_written_numbers(rep(c("A", "B"), 50), pool_of()))
-  expect_null(as_written_numbers(rep(c("1000", "1,000"), 50), pool_of()))
+  expect_null(as_written_numbers(rep(c("1000", "1,000", "01,000"), 50), pool_of()))
+})
+
+test_that("what is taken for a written number is written so again, and all such are taken", {
+  set.seed(8)
+  ways <- expand.grid(
+    before = c("", "n = ", "(\u00e9 "), after = c("", " %", "1)"), decimals = c(0, 2),
+    grouped = c(TRUE, FALSE), thousands = c(",", "\u202f"), stringsAsFactors = FALSE
+  )
+  for (i in seq_len(nrow(ways))) {
+    way <- as.list(ways[i, ])
+    marks <- list(decimal = if (way$thousands == ",") "." else ",", thousands = way$thousands)
+    how <- c(way, list(minus = "\u2212", point = marks$decimal, width = 0L))
+    write <- function(x) {
+      paste0(way$before, format_number(x, way$decimals, way$grouped, marks), way$after)
+    }
+    value <- round(c(0, 999, 1000, -1234567, stats::rnorm(40, 0, 10^(0:7))), way$decimals)
+    words <- write(value)
+    minus_zero <- value == 0 & grepl("\u2212", words, fixed = TRUE)
+    expect_identical(
+      written_numbers_core(words, how)$value[!minus_zero], value[!minus_zero] + 0
+    )
+    # Spoilt by one letter that is dropped, doubled or put for another.
+    at <- pmin(sample(30, length(words), TRUE), nchar(words))
+    put <- sample(c("", "0", "7", ",", ".", "\u2212", " ", "x"), length(words), TRUE)
+    spoilt <- paste0(substr(words, 1, at - 1), put, substring(words, at + 1))
+    found <- written_numbers_core(enc2utf8(spoilt), how)$value
+    fits <- !is.na(found)
+    expect_identical(write(found)[fits], spoilt[fits])
+    expect_lt(mean(fits), 1)
+  }
 })
 
 test_that("labels are put together from names and values; equal columns are one", {
