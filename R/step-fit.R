@@ -43,11 +43,11 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   warn_infinite(which(is.infinite(x)))
   weights <- check_weights(weights, x, finite)
   known <- as.numeric(if (all(finite)) x else x[finite])
-  check_not_tiny(known)
-  clean <- has_noise(known)
-  ends <- if (length(known)) range(known)
-  if (clean) known <- fifteen_digits(known)
   data <- call_core(distinct_core(known))
+  check_not_tiny(data)
+  ends <- range_of_sorted(data$value)
+  clean <- has_noise(data$value)
+  if (clean) data <- without_noise(data)
   # Numbers so large or small that sums of squares would not hold them are fitted in other units.
   power <- scale_power(data$value)
   scaled <- list(value = data$value * 10^-power, weight = data$weight)
@@ -136,7 +136,7 @@ warn_infinite <- function(rows) {
 }
 
 # `values` has `data`, the distinct values with their counts; `scaled`, the same times 10^-power;
-# `known`, all finite values, with their `weights`.
+# `known`, all finite values as they came, with their `weights`.
 fit_breaks <- function(values, steps, x, call = rlang::caller_env(2)) {
   data <- values$data
   scaled <- values$scaled
@@ -145,10 +145,11 @@ fit_breaks <- function(values, steps, x, call = rlang::caller_env(2)) {
   m <- length(value)
   if (!m) return(list(breaks = numeric(), digits = 0L, closed = TRUE))
   if (steps$method == "given") return(given_breaks(data, steps, x, call))
-  if (power == 0) return(computed_breaks(data, steps, values$known, values$weights, call))
+  known <- values$known
+  if (power == 0) return(computed_breaks(data, steps, known, values$weights, call))
   if (!is.null(steps$midpoint)) steps$midpoint <- steps$midpoint * 10^-power
   if (!is.null(steps$digits)) steps$digits <- min(12, max(-12, steps$digits + power))
-  fitted <- computed_breaks(scaled, steps, values$known * 10^-power, values$weights, call)
+  fitted <- computed_breaks(scaled, steps, known, values$weights, call)
   if (m == 1) {
     return(one_value(
       value,

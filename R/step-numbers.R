@@ -1,21 +1,34 @@
 # What doubles do to values that are to be classed: noise in the last digits, and the ends of what
 # they hold.
 
-# Below these a double has fewer digits the smaller it is.
-check_not_tiny <- function(x, call = rlang::caller_env()) {
-  tiny <- x[x != 0 & abs(x) < 1e-290]
+# Below these a double has fewer digits the smaller it is. `data` are distinct values in order, with
+# how often each occurs.
+check_not_tiny <- function(data, call = rlang::caller_env()) {
+  tiny <- which(data$value != 0 & abs(data$value) < 1e-290)
   if (!length(tiny)) return(invisible())
+  rows <- sum(data$weight[tiny])
   ochre_abort(
     "steps",
     sprintf(
       "%s so near zero that a number has no digits left there (%s).",
-      count_words(length(tiny), "value lies", "values lie"),
-      format(tiny[1])
+      count_words(rows, "value lies", "values lie"),
+      format(data$value[tiny[1]])
     ),
     "Give the variable in another unit, multiplied by a power of ten.",
-    values = length(tiny),
+    values = rows,
     call = call
   )
+}
+
+range_of_sorted <- function(x) if (length(x)) x[c(1, length(x))]
+
+# Distinct values read at fifteen digits, which leaves them in order: those that are one now are
+# put together.
+without_noise <- function(data) {
+  value <- fifteen_digits(data$value)
+  last <- which(c(value[-1] != value[-length(value)], TRUE))
+  if (length(last) == length(value)) return(list(value = value, weight = data$weight))
+  list(value = value[last], weight = diff(c(0, cumsum(data$weight)[last])))
 }
 
 # Fractions are read at fifteen digits, so that the noise of a sum (0.1 + 0.2 and 0.3) makes no
