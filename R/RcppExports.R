@@ -225,6 +225,10 @@ class_paths_core <- function(topology, layer, feature_class) {
     .Call(`_ochre_class_paths_core`, topology, layer, feature_class)
 }
 
+path_texts_core <- function(x, y, run, group, groups, closed) {
+    .Call(`_ochre_path_texts_core`, x, y, run, group, groups, closed)
+}
+
 packed_numbers_core <- function(value) {
     .Call(`_ochre_packed_numbers_core`, value)
 }

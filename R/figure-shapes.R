@@ -53,9 +53,6 @@ shape_runs <- function(ring, shape, simple = NULL) {
   })
 }
 
-# Where a value begins that is another than the one before.
-changes <- function(v) c(TRUE, v[-1] != v[-length(v)])
-
 # Of lines each run has its feature's pen.
 lines_grob <- function(data, at, paths, pen) {
   first <- !duplicated(paths$ring)

@@ -14,8 +14,8 @@ first_map <- function(plan) {
     unit = unit,
     # Pixels of a map unit on a common screen.
     seen = min(unit * 980 / width, 620 / (frame[["y1"]] - frame[["y0"]])),
-    x = function(x) round((x - frame[["x0"]]) * unit),
-    y = function(y) round((frame[["y1"]] - y) * unit)
+    x = function(x) as.integer(round((x - frame[["x0"]]) * unit)),
+    y = function(y) as.integer(round((frame[["y1"]] - y) * unit))
   )
   light <- plan$topology
   share <- still_share(plan)
@@ -67,15 +67,14 @@ first_areas <- function(layer, i, light, at, scale) {
   border <- border_width(now, scale$seen, blur = 1)
   if (border > 0) {
     p <- call_core(paths_core(light, at))
-    of <- now$class[p$feature[!duplicated(p$ring)]]
+    of <- now$class[p$feature[changes(p$ring)]]
   } else {
     p <- call_core(class_paths_core(light, at, now$class))
     of <- p$ring_class
   }
   if (!length(p$x)) return(NULL)
-  rings <- ring_paths(scale$x(p$x), scale$y(p$y), p$ring, "z")
   classes <- sort(unique(of))
-  paths <- vapply(classes, function(k) paste(rings[of == k], collapse = ""), "")
+  paths <- run_paths(p, scale, match(of, classes), TRUE)
   area_paths(paths, classes, now, i, border)
 }
 
@@ -83,8 +82,7 @@ first_lines <- function(layer, i, p, scale) {
   # Lines without a value have no width, and are not drawn.
   if (length(layer$width) > 1) p <- lapply(p, function(v) v[layer$width[p$feature] > 0])
   if (!length(p$x)) return(NULL)
-  rings <- ring_paths(scale$x(p$x), scale$y(p$y), p$ring, "")
-  line_paths(paste(rings, collapse = ""), layer, i)
+  line_paths(run_paths(p, scale, rep(1L, sum(changes(p$ring))), FALSE), layer, i)
 }
 
 # Strokes keep their width however large the picture is shown.
@@ -122,14 +120,11 @@ area_paths <- function(paths, classes, layer, i, width) {
   )
 }
 
-# One text for each ring: where it begins, then steps.
-ring_paths <- function(x, y, ring, end) {
-  first <- !duplicated(ring)
-  dx <- ifelse(first, x, c(0, diff(x)))
-  dy <- ifelse(first, y, c(0, diff(y)))
-  keep <- first | dx != 0 | dy != 0
-  at <- paste0(ifelse(first, "M", "l"), dx, ifelse(dy < 0, "", " "), dy)[keep]
-  paste0(vapply(split(at, factor(ring[keep], unique(ring))), paste, "", collapse = ""), end)
+# The `d` of a path for each group of runs; `group` counts from 1.
+run_paths <- function(p, scale, group, closed) {
+  x <- scale$x(p$x)
+  y <- scale$y(p$y)
+  call_core(path_texts_core(x, y, p$ring, group, max(group), closed))$paths
 }
 
 first_places <- function(layer, scale, panels) {

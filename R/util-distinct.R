@@ -8,3 +8,6 @@ distinct_texts <- function(x) {
   if (anyNA(x)) at[at == 0L] <- NA
   list(text = x[found$first], at = at)
 }
+
+# Where a value begins that is another than the one before.
+changes <- function(v) c(TRUE, v[-1] != v[-length(v)])

@@ -742,6 +742,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// path_texts_core
+List path_texts_core(const IntegerVector& x, const IntegerVector& y, const IntegerVector& run, const IntegerVector& group, int groups, bool closed);
+RcppExport SEXP _ochre_path_texts_core(SEXP xSEXP, SEXP ySEXP, SEXP runSEXP, SEXP groupSEXP, SEXP groupsSEXP, SEXP closedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const IntegerVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const IntegerVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const IntegerVector& >::type run(runSEXP);
+    Rcpp::traits::input_parameter< const IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< bool >::type closed(closedSEXP);
+    rcpp_result_gen = Rcpp::wrap(path_texts_core(x, y, run, group, groups, closed));
+    return rcpp_result_gen;
+END_RCPP
+}
 // packed_numbers_core
 std::string packed_numbers_core(const NumericVector& value);
 RcppExport SEXP _ochre_packed_numbers_core(SEXP valueSEXP) {
@@ -823,6 +839,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 3},
     {"_ochre_packed_topology_core", (DL_FUNC) &_ochre_packed_topology_core, 1},
     {"_ochre_class_paths_core", (DL_FUNC) &_ochre_class_paths_core, 3},
+    {"_ochre_path_texts_core", (DL_FUNC) &_ochre_path_texts_core, 6},
     {"_ochre_packed_numbers_core", (DL_FUNC) &_ochre_packed_numbers_core, 1},
     {"_ochre_paths_core", (DL_FUNC) &_ochre_paths_core, 2},
     {NULL, NULL, 0}

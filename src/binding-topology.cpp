@@ -5,6 +5,7 @@
 #include "core/cut.hpp"
 #include "core/far-parts.hpp"
 #include "core/packed-numbers.hpp"
+#include "core/path-text.hpp"
 #include "core/prepare-layer.hpp"
 #include "core/pulse.hpp"
 #include "core/simplify.hpp"
@@ -62,6 +63,7 @@ ochre::Topology topology_from(const List& in) {
   t.step = in["step"];
   IntegerVector x = in["x"], y = in["y"];
   if (x.size() != y.size()) throw PlanFault("it has more columns than rows of points");
+  t.points.reserve(x.size());
   for (R_xlen_t i = 0; i < x.size(); ++i)
     t.points.push_back({x[i], y[i]});
   t.arc_end = sizes(in["arc_end"]);
@@ -77,7 +79,7 @@ ochre::Topology topology_from(const List& in) {
     for (int s : shape)
       layer.part_shape.push_back(static_cast<ochre::Shape>(s));
     layer.feature_end = sizes(one["feature_end"]);
-    t.layers.push_back(layer);
+    t.layers.push_back(std::move(layer));
   }
   std::string fault = ochre::fault_of(t);
   if (!fault.empty()) throw PlanFault(fault);
@@ -347,6 +349,28 @@ List class_paths_core(const List& topology, int layer, const IntegerVector& feat
       }
     return List::create(Named("x") = x, Named("y") = y, Named("ring") = ring,
                         Named("ring_class") = ints(rings.ring_class));
+  });
+}
+
+// Runs of points in whole units as the `d` of paths, one for each group (from 1) that a run is of.
+// [[Rcpp::export]]
+List path_texts_core(const IntegerVector& x, const IntegerVector& y, const IntegerVector& run,
+                     const IntegerVector& group, int groups, bool closed) {
+  return guarded([&]() {
+    std::vector<ochre::PathText> texts(groups, ochre::PathText(closed));
+    const size_t n = x.size();
+    R_xlen_t number = 0;
+    for (size_t i = 0; i < n; ++number) {
+      size_t end = i + 1;
+      while (end < n && run[end] == run[i])
+        ++end;
+      texts.at(group.at(number) - 1).add(x.begin() + i, y.begin() + i, end - i);
+      i = end;
+    }
+    Rcpp::CharacterVector out(groups);
+    for (int g = 0; g < groups; ++g)
+      out[g] = texts[g].text();
+    return List::create(Named("paths") = out);
   });
 }
 
