@@ -221,6 +221,10 @@ packed_topology_core <- function(topology) {
     .Call(`_ochre_packed_topology_core`, topology)
 }
 
+border_spacing_core <- function(topology, layer) {
+    .Call(`_ochre_border_spacing_core`, topology, layer)
+}
+
 class_paths_core <- function(topology, layer, feature_class) {
     .Call(`_ochre_class_paths_core`, topology, layer, feature_class)
 }

@@ -18,21 +18,9 @@ plan_borders <- function(style, topology, id, setting) {
 }
 
 border_spacing <- function(topology, id) {
-  shape <- Filter(function(l) l$name == id, topology$layers)[[1]]
-  if (!length(shape$ring_arcs)) return(NULL)
-  x <- as.numeric(topology$x)
-  y <- as.numeric(topology$y)
-  n <- length(x)
-  long <- sqrt((x[-1] - x[-n])^2 + (y[-1] - y[-n])^2)
-  wide <- (x[-n] * y[-1] - x[-1] * y[-n]) / 2
-  # From the end of one arc to the start of the next there is nothing.
-  gaps <- topology$arc_end[-length(topology$arc_end)]
-  long[gaps] <- 0
-  wide[gaps] <- 0
-  of_arc <- function(v) diff(c(0, c(0, cumsum(v))[topology$arc_end]))
-  arc <- ifelse(shape$ring_arcs < 0, -shape$ring_arcs, shape$ring_arcs + 1L)
-  land <- abs(sum(sign(shape$ring_arcs + 0.5) * of_arc(wide)[arc]))
-  topology$step * land / sum(of_arc(long)[unique(arc)])
+  at <- which(vapply(topology$layers, function(l) l$name == id, NA))[1]
+  if (!length(topology$layers[[at]]$ring_arcs)) return(NULL)
+  topology$step * call_core(border_spacing_core(topology, at))$spacing
 }
 
 # The width in CSS px where a map unit is so many of them; 0 for none. The edges of a line are

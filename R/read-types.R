@@ -79,13 +79,9 @@ as_numbers <- function(column, decimal_mark) {
   if (sum(mark) == length(slow)) {
     return(if (!quick$codes) numbers_of(found, mark, quick$value[!mark]))
   }
-  looks <- short[!mark]
-  good <- is_number(looks, decimal_mark)
-  bare <- if (all(good)) {
-    list(text = looks, sign = rep("", length(looks)))
-  } else {
-    without_signs(looks)
-  }
+  bare <- list(text = short[!mark], sign = rep("", sum(!mark)))
+  good <- is_number(bare$text, decimal_mark)
+  if (!all(good)) bare <- without_signs(bare$text)
   if (!all(good)) good <- is_number(bare$text, decimal_mark)
   if (any(is_code(bare$text))) return(NULL)
   if (!all(good)) return(odd_among(column, numbers, good))

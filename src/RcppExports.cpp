@@ -729,6 +729,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// border_spacing_core
+List border_spacing_core(const List& topology, int layer);
+RcppExport SEXP _ochre_border_spacing_core(SEXP topologySEXP, SEXP layerSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    Rcpp::traits::input_parameter< int >::type layer(layerSEXP);
+    rcpp_result_gen = Rcpp::wrap(border_spacing_core(topology, layer));
+    return rcpp_result_gen;
+END_RCPP
+}
 // class_paths_core
 List class_paths_core(const List& topology, int layer, const IntegerVector& feature_class);
 RcppExport SEXP _ochre_class_paths_core(SEXP topologySEXP, SEXP layerSEXP, SEXP feature_classSEXP) {
@@ -838,6 +850,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_thinning_order_core", (DL_FUNC) &_ochre_thinning_order_core, 1},
     {"_ochre_lighter_topology_core", (DL_FUNC) &_ochre_lighter_topology_core, 3},
     {"_ochre_packed_topology_core", (DL_FUNC) &_ochre_packed_topology_core, 1},
+    {"_ochre_border_spacing_core", (DL_FUNC) &_ochre_border_spacing_core, 2},
     {"_ochre_class_paths_core", (DL_FUNC) &_ochre_class_paths_core, 3},
     {"_ochre_path_texts_core", (DL_FUNC) &_ochre_path_texts_core, 6},
     {"_ochre_packed_numbers_core", (DL_FUNC) &_ochre_packed_numbers_core, 1},

@@ -1,6 +1,7 @@
 // Projection and topology for the plan. A topology crosses to R as a list of flat integer
 // vectors with names, and back for writing it as text or as drawable paths.
 #include "binding-bridge.h"
+#include "core/border-spacing.hpp"
 #include "core/class-rings.hpp"
 #include "core/cut.hpp"
 #include "core/far-parts.hpp"
@@ -326,6 +327,21 @@ List packed_topology_core(const List& topology) {
     layers.names() = names;
     return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step,
                         Named("arcs") = ochre::pack_arcs(t), Named("layers") = layers);
+  });
+}
+
+// Of a topology that has just been made: the numbers of its arcs lead to what is there.
+// [[Rcpp::export]]
+List border_spacing_core(const List& topology, int layer) {
+  return guarded([&]() {
+    IntegerVector x = topology["x"], y = topology["y"], arc_end = topology["arc_end"];
+    const List layers = topology["layers"];
+    const List one = layers[layer - 1];
+    IntegerVector ring_arcs = one["ring_arcs"];
+    const double spacing = ochre::border_spacing({x.begin(), y.begin(), arc_end.begin(),
+                                                  size_t(x.size()), size_t(arc_end.size()),
+                                                  ring_arcs.begin(), size_t(ring_arcs.size())});
+    return List::create(Named("spacing") = spacing);
   });
 }
 

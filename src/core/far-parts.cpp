@@ -3,10 +3,12 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <utility>
 
 #include "geodesy.hpp"
 #include "meridian.hpp"
 #include "projection.hpp"
+#include "share-out.hpp"
 
 namespace ochre {
 
@@ -20,13 +22,14 @@ constexpr double kMuchWider = 1.5;    // times the extent without them
 
 struct Part {
   Box box;  // longitudes from the map's west, so that they run on past 180
-  double land;
+  double land = 0;
   std::vector<Point> corners;
 };
 
 // The land's parts with longitudes counted from `west`.
 std::vector<Part> parts_from(const std::vector<FlatLayer>& layers, double west) {
   std::vector<Part> out;
+  std::vector<std::pair<const FlatLayer*, size_t>> of;
   for (const FlatLayer& layer : layers) {
     for (size_t p = 0; p < layer.part_end.size(); ++p) {
       size_t r = layer.first_ring(p);
@@ -42,10 +45,17 @@ std::vector<Part> parts_from(const std::vector<FlatLayer>& layers, double west) 
         part.box.add(c.x, c.y);
       }
       if (!std::isfinite(part.box.x0 + part.box.x1 + part.box.y0 + part.box.y1)) continue;
-      part.land = layer.part_shape[p] == Shape::polygon ? part_area_m2(layer, p) / 1e6 : 0;
       out.push_back(std::move(part));
+      of.emplace_back(&layer, p);
     }
   }
+  share_out(out.size(), 256, [&](size_t from, size_t to) {
+    for (size_t k = from; k < to; ++k) {
+      const FlatLayer& layer = *of[k].first;
+      if (layer.part_shape[of[k].second] == Shape::polygon)
+        out[k].land = part_area_m2(layer, of[k].second) / 1e6;
+    }
+  });
   return out;
 }
 

@@ -7,6 +7,7 @@
 #include "meridian.hpp"
 #include "rings.hpp"
 #include "sew.hpp"
+#include "share-out.hpp"
 
 namespace ochre {
 
@@ -60,6 +61,11 @@ class Drawing {
     PreparedLayer out;
     out.layer.name = in_.name;
     out.layer.points.reserve(in_.points.size());
+    projected_.resize(in_.points.size());
+    share_out(projected_.size(), 1 << 14, [&](size_t from, size_t to) {
+      for (size_t i = from; i < to; ++i)
+        projected_[i] = map_.forward(in_.points[i].x, in_.points[i].y);
+    });
     for (size_t f = 0; f < in_.features(); ++f) {
       for (size_t p = in_.first_part(f); p < in_.feature_end[f]; ++p) {
         size_t first = in_.first_ring(p);
@@ -92,7 +98,7 @@ class Drawing {
         out.points.push_back({k.dx + k.scale * m.x, k.dy + k.scale * m.y});
         continue;
       }
-      Point m = map_.forward(p[i].x, p[i].y);
+      const Point m = projected_[in_.first_point(r) + i];
       if (i && azimuthal()) bend_near_rim(p[i - 1], p[i], out.points.back(), m, 0, out.points);
       out.points.push_back(m);
     }
@@ -148,6 +154,7 @@ class Drawing {
   const Projection& map_;
   const std::vector<Inset>& insets_;
   std::vector<Box> boxes_;
+  std::vector<Point> projected_;  // the points of `in_` on the main map
 };
 
 }  // namespace
