@@ -149,6 +149,14 @@ wkt_core <- function(wkb, digits) {
     .Call(`_ochre_wkt_core`, wkb, digits)
 }
 
+geometry_texts_core <- function(wkb, digits) {
+    .Call(`_ochre_geometry_texts_core`, wkb, digits)
+}
+
+box_meets_core <- function(wkb, box) {
+    .Call(`_ochre_box_meets_core`, wkb, box)
+}
+
 position_runs_core <- function(text) {
     .Call(`_ochre_position_runs_core`, text)
 }
@@ -175,6 +183,14 @@ density_core <- function(x, y, weight, x0, y0, cell, columns, rows, kernel) {
 
 place_labels_core <- function(x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height) {
     .Call(`_ochre_place_labels_core`, x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height)
+}
+
+tile_pyramid_core <- function(wkb, columns) {
+    .Call(`_ochre_tile_pyramid_core`, wkb, columns)
+}
+
+cut_tile_core <- function(tiles, level, column, row, name) {
+    .Call(`_ochre_cut_tile_core`, tiles, level, column, row, name)
 }
 
 extent_core <- function(layers, boxes, wanted, centre = NA_real_) {

@@ -97,7 +97,7 @@ doctor_packages <- c(
   optparse = "the command", filelock = "`ochre build`", svglite = "SVG", xml2 = "KML, GPX, SVG",
   readxl = "Excel", readODS = "OpenDocument", nanoparquet = "GeoParquet and Parquet",
   RSQLite = "GeoPackage", DBI = "databases", dplyr = "lazy tables", dbplyr = "lazy tables",
-  httr2 = "web services", httpuv = "`ochre preview`, `serve-demo`", lpSolve = "hiding small counts",
+  httr2 = "web services", httpuv = "`ochre preview`, `serve`", lpSolve = "hiding small counts",
   png = "placed pictures in figures", jpeg = "placed pictures in figures",
   PROJ = "coordinates in other systems", future = "several maps at once",
   future.apply = "several maps at once", logger = "`ochre build --log`",

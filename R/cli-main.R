@@ -9,6 +9,7 @@ commands <- list(
   suggest = "list likely partners of keys that a sheet's join does not match",
   build = "make the maps of a sheet",
   preview = "show a map in a browser while it is being made",
+  serve = "serve maps and their data to programs and browsers",
   report = "write a report on a map for who signs it off",
   check = "say all that is wrong with a sheet and its data",
   doctor = "say what is installed and what is missing",
@@ -37,6 +38,7 @@ command_examples <- list(
     "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
   preview = c("ochre preview map.ochre.yml", "ochre preview map.ochre.yml --open --port 8790"),
+  serve = c("ochre serve map.ochre.yml", "ochre serve visits.ochre.yml ages.ochre.yml --port 0"),
   report = c("ochre report map.ochre.yml", "ochre report map.ochre.yml --to map.docx"),
   check = "ochre check map.ochre.yml --set year=2032",
   doctor = "ochre doctor",
@@ -114,6 +116,7 @@ dispatch <- function(args) {
     suggest = command_suggest(args[-1]),
     build = command_build(args[-1]),
     preview = command_preview(args[-1]),
+    serve = command_serve(args[-1]),
     report = command_report(args[-1]),
     check = command_check(args[-1]),
     doctor = command_doctor(args[-1]),

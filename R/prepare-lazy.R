@@ -11,6 +11,14 @@ fetch_lazy <- function(data, call = rlang::caller_env()) {
   out
 }
 
+# The rows of a summary whose results are named with "ochre_" in front: some engines take a result
+# for the column of its name.
+fetch_summary <- function(summary, call) {
+  out <- ask_lazy(dplyr::collect(summary), call)
+  names(out) <- sub("^ochre_", "", names(out))
+  out
+}
+
 # A failure in the database is an error of Ochre's, with the database's words.
 ask_lazy <- function(code, call = rlang::caller_env()) {
   need_package("dbplyr", "Working on a table of a database", call)
@@ -31,12 +39,12 @@ ask_lazy <- function(code, call = rlang::caller_env()) {
 # One row of aggregates, by which a column is judged without fetching it. The greatest value of a
 # column that also holds text is text, also in SQLite.
 lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_env()) {
-  seen <- ask_lazy(
-    dplyr::collect(dplyr::summarise(
+  seen <- fetch_summary(
+    dplyr::summarise(
       data,
-      least = min(.data[[column]], na.rm = TRUE),
-      most = max(.data[[column]], na.rm = TRUE)
-    )),
+      ochre_least = min(.data[[column]], na.rm = TRUE),
+      ochre_most = max(.data[[column]], na.rm = TRUE)
+    ),
     call
   )
   odd <- if (is.character(seen$most)) {
@@ -75,10 +83,10 @@ lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env())
   if (!is.null(weight)) gone <- rlang::expr(!!gone | is.na(.data[[!!weight]]))
   counted <- dplyr::summarise(
     data,
-    areas = sum(dplyr::if_else(!!lost, 1L, 0L), na.rm = TRUE),
-    rows = sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE)
+    ochre_areas = sum(dplyr::if_else(!!lost, 1L, 0L), na.rm = TRUE),
+    ochre_rows = sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE)
   )
-  counted <- ask_lazy(dplyr::collect(counted), call)
+  counted <- fetch_summary(counted, call)
   known <- dplyr::filter(data, !(!!lost))
   known <- dplyr::group_by(known, !!!rlang::syms(by))
   if (isTRUE(counted$areas > 0)) warn_lost_groups(as.numeric(counted$areas), by)
@@ -88,11 +96,10 @@ lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env())
     lazy_mean(value, weight, gone)
   }
   lost_rows <- rlang::expr(sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE))
-  out <- dplyr::summarise(
-    known,
-    !!!stats::setNames(list(sum, lost_rows), c(name, paste0(name, "_missing"))),
-    .groups = "drop"
-  )
+  # Some engines take a result for the column of its name: it gets that name only at the end.
+  out <- dplyr::summarise(known, ochre_sum = !!sum, ochre_missing = !!lost_rows, .groups = "drop")
+  names <- c("ochre_sum", "ochre_missing")
+  out <- dplyr::rename(out, !!!stats::setNames(names, c(name, paste0(name, "_missing"))))
   if (isTRUE(counted$rows > 0)) {
     what <- if (is.null(weight)) "sums" else "means"
     warn_lost_values(as.numeric(counted$rows), value, name, what)
@@ -249,18 +256,17 @@ lazy_sum_ages <- function(data, columns, standard, method, call = rlang::caller_
 
 # The sums of each age group, checked.
 lazy_ages <- function(known, count, population, age, call) {
-  ages <- ask_lazy(
-    dplyr::collect(dplyr::summarise(
+  broken <- rlang::expr(.data[[count]] != floor(.data[[count]]))
+  empty <- rlang::expr(.data[[population]] == 0L & .data[[count]] > 0L)
+  ages <- fetch_summary(
+    dplyr::summarise(
       dplyr::group_by(known, .data[[age]]),
-      count = sum(1.0 * .data[[count]], na.rm = TRUE),
-      population = sum(1.0 * .data[[population]], na.rm = TRUE),
-      part = sum(dplyr::if_else(.data[[count]] != floor(.data[[count]]), 1L, 0L), na.rm = TRUE),
-      nobody = sum(
-        dplyr::if_else(.data[[population]] == 0L & .data[[count]] > 0L, 1L, 0L),
-        na.rm = TRUE
-      ),
+      ochre_count = sum(1.0 * .data[[count]], na.rm = TRUE),
+      ochre_population = sum(1.0 * .data[[population]], na.rm = TRUE),
+      ochre_part = sum(dplyr::if_else(!!broken, 1L, 0L), na.rm = TRUE),
+      ochre_nobody = sum(dplyr::if_else(!!empty, 1L, 0L), na.rm = TRUE),
       .groups = "drop"
-    )),
+    ),
     call
   )
   part <- sum(as.numeric(ages$part))
@@ -301,17 +307,17 @@ lazy_area_sums <- function(rows, area, age, call) {
   w <- rlang::expr(ochre_w)
   sums <- dplyr::summarise(
     dplyr::group_by(rows, !!!rlang::syms(area)),
-    rows = n(),
-    ages = dplyr::n_distinct(.data[[age]]),
-    count = !!strict(d),
-    population = !!strict(n),
-    weight = !!strict(w),
-    direct = !!strict(rlang::expr(!!w * !!d / nullif(!!n, 0.0))),
-    spread = !!strict(rlang::expr(!!w * !!w * !!d / nullif(!!n * !!n, 0.0))),
-    expected = !!strict(rlang::expr(!!w * !!n)),
+    ochre_rows = n(),
+    ochre_ages = dplyr::n_distinct(.data[[age]]),
+    ochre_count = !!strict(d),
+    ochre_population = !!strict(n),
+    ochre_weight = !!strict(w),
+    ochre_direct = !!strict(rlang::expr(!!w * !!d / nullif(!!n, 0.0))),
+    ochre_spread = !!strict(rlang::expr(!!w * !!w * !!d / nullif(!!n * !!n, 0.0))),
+    ochre_expected = !!strict(rlang::expr(!!w * !!n)),
     .groups = "drop"
   )
-  ask_lazy(dplyr::collect(dplyr::arrange(sums, !!!rlang::syms(area))), call)
+  fetch_summary(dplyr::arrange(sums, !!!rlang::syms(area)), call)
 }
 
 check_lazy_ages_once <- function(sums, area, call) {

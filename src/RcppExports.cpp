@@ -482,6 +482,30 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// geometry_texts_core
+List geometry_texts_core(const List& wkb, int digits);
+RcppExport SEXP _ochre_geometry_texts_core(SEXP wkbSEXP, SEXP digitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< int >::type digits(digitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(geometry_texts_core(wkb, digits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// box_meets_core
+List box_meets_core(const List& wkb, const Rcpp::NumericVector& box);
+RcppExport SEXP _ochre_box_meets_core(SEXP wkbSEXP, SEXP boxSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type box(boxSEXP);
+    rcpp_result_gen = Rcpp::wrap(box_meets_core(wkb, box));
+    return rcpp_result_gen;
+END_RCPP
+}
 // position_runs_core
 List position_runs_core(const Rcpp::CharacterVector& text);
 RcppExport SEXP _ochre_position_runs_core(SEXP textSEXP) {
@@ -589,6 +613,33 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type page_width(page_widthSEXP);
     Rcpp::traits::input_parameter< double >::type page_height(page_heightSEXP);
     rcpp_result_gen = Rcpp::wrap(place_labels_core(x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height));
+    return rcpp_result_gen;
+END_RCPP
+}
+// tile_pyramid_core
+List tile_pyramid_core(const List& wkb, const List& columns);
+RcppExport SEXP _ochre_tile_pyramid_core(SEXP wkbSEXP, SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const List& >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(tile_pyramid_core(wkb, columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cut_tile_core
+List cut_tile_core(SEXP tiles, int level, double column, double row, const std::string& name);
+RcppExport SEXP _ochre_cut_tile_core(SEXP tilesSEXP, SEXP levelSEXP, SEXP columnSEXP, SEXP rowSEXP, SEXP nameSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tiles(tilesSEXP);
+    Rcpp::traits::input_parameter< int >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type column(columnSEXP);
+    Rcpp::traits::input_parameter< double >::type row(rowSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type name(nameSEXP);
+    rcpp_result_gen = Rcpp::wrap(cut_tile_core(tiles, level, column, row, name));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -832,6 +883,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 4},
     {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 4},
     {"_ochre_wkt_core", (DL_FUNC) &_ochre_wkt_core, 2},
+    {"_ochre_geometry_texts_core", (DL_FUNC) &_ochre_geometry_texts_core, 2},
+    {"_ochre_box_meets_core", (DL_FUNC) &_ochre_box_meets_core, 2},
     {"_ochre_position_runs_core", (DL_FUNC) &_ochre_position_runs_core, 1},
     {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},
     {"_ochre_largest_radius_core", (DL_FUNC) &_ochre_largest_radius_core, 6},
@@ -839,6 +892,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_displace_core", (DL_FUNC) &_ochre_displace_core, 5},
     {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
     {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},
+    {"_ochre_tile_pyramid_core", (DL_FUNC) &_ochre_tile_pyramid_core, 2},
+    {"_ochre_cut_tile_core", (DL_FUNC) &_ochre_cut_tile_core, 5},
     {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 4},
     {"_ochre_far_parts_core", (DL_FUNC) &_ochre_far_parts_core, 1},
     {"_ochre_frames_core", (DL_FUNC) &_ochre_frames_core, 3},

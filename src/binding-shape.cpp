@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "binding-bridge.h"
+#include "core/box-meets.hpp"
 #include "core/check.hpp"
 #include "core/geodesy.hpp"
 #include "core/geometry-text.hpp"
@@ -315,6 +316,37 @@ List wkt_core(const List& wkb, int digits) {
       SET_STRING_ELT(out, i, Rf_mkCharLenCE(text.data(), text.size(), CE_UTF8));
     }
     return List::create(Named("wkt") = out);
+  });
+}
+
+// The "geometry" of GeoJSON for each feature; "null" without one.
+// [[Rcpp::export]]
+List geometry_texts_core(const List& wkb, int digits) {
+  return guarded([&]() {
+    ochre::DecimalText numbers(digits);
+    Rcpp::CharacterVector out(wkb.size(), "null");
+    std::string text;
+    for (R_xlen_t i = 0; i < wkb.size(); ++i) {
+      SEXP item = wkb[i];
+      if (TYPEOF(item) != RAWSXP) continue;
+      text.clear();
+      ochre::put_geojson(text, RAW(item), Rf_xlength(item), numbers);
+      SET_STRING_ELT(out, i, Rf_mkCharLenCE(text.data(), text.size(), CE_UTF8));
+    }
+    return List::create(Named("geometry") = out);
+  });
+}
+
+// Which features have a place in common with a box: west, south, east, north.
+// [[Rcpp::export]]
+List box_meets_core(const List& wkb, const Rcpp::NumericVector& box) {
+  return guarded([&]() {
+    const ochre::FlatLayer layer = flat_layer(wkb);
+    const ochre::Box wanted{box[0], box[1], box[2], box[3]};
+    Rcpp::LogicalVector meets(wkb.size());
+    for (R_xlen_t f = 0; f < wkb.size(); ++f)
+      meets[f] = ochre::feature_meets(layer, static_cast<size_t>(f), wanted);
+    return List::create(Named("meets") = meets);
   });
 }
 

@@ -233,7 +233,7 @@ AreaSides sides_of(const Topology& t) {
 
 }  // namespace
 
-std::vector<uint32_t> thinning_order(const Topology& t) {
+Thinning thinning(const Topology& t, const std::vector<double>& areas) {
   // The arcs are there already; only their vertices get numbers again.
   VertexIndex<GridPoint> index(t.points.size());
   ArcNet net;
@@ -244,14 +244,26 @@ std::vector<uint32_t> thinning_order(const Topology& t) {
   for (const GridPoint& p : index.points)
     vertex.push_back({double(p.x), double(p.y)});
   AreaSides sides = sides_of(t);
-  return Simplifier(vertex, net, sides, false, kShapeWeight).order();
+  Simplifier simplifier(vertex, net, sides, false, kShapeWeight);
+  Thinning out{simplifier.order(), {}};
+  for (double area : areas)
+    out.steps.push_back(simplifier.steps_below(area));
+  return out;
+}
+
+std::vector<uint32_t> thinning_order(const Topology& t) {
+  return thinning(t, {}).order;
 }
 
 Topology lighter_topology(const Topology& t, double share, const std::vector<uint32_t>& order) {
   const double n = static_cast<double>(t.points.size());
   const double go = std::clamp(std::round(n - share * n), 0.0, static_cast<double>(order.size()));
+  return without_first(t, static_cast<size_t>(go), order);
+}
+
+Topology without_first(const Topology& t, size_t steps, const std::vector<uint32_t>& order) {
   std::vector<bool> gone(t.points.size(), false);
-  for (size_t k = 0; k < static_cast<size_t>(go); ++k)
+  for (size_t k = 0; k < steps; ++k)
     gone.at(order[k]) = true;
   Topology out;
   out.x0 = t.x0;

@@ -45,10 +45,17 @@ std::string fault_of(const Topology& topology);
 GridFrame frame_of(const std::vector<FlatLayer>& layers);
 Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& frame, int levels);
 
-// In which order vertices go that can go, simplified as boundaries are (core/simplify.hpp); and the
-// topology with a share of its vertices.
+// In which order vertices go that can go, simplified as boundaries are (core/simplify.hpp), and how
+// many of them count for less than each area in grid units; and the topology with a share of its
+// vertices, or without the first so many.
+struct Thinning {
+  std::vector<uint32_t> order;
+  std::vector<size_t> steps;
+};
+Thinning thinning(const Topology& topology, const std::vector<double>& areas);
 std::vector<uint32_t> thinning_order(const Topology& topology);
 Topology lighter_topology(const Topology& topology, double share,
                           const std::vector<uint32_t>& order);
+Topology without_first(const Topology& topology, size_t steps, const std::vector<uint32_t>& order);
 
 }  // namespace ochre

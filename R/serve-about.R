@@ -1,0 +1,179 @@
+# What a service says of itself: landing page, conformance, collections, maps and their legends.
+
+conformance_classes <- c(
+  "http://www.opengis.net/spec/ogcapi-common-1/1.0/conf/core",
+  "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/core",
+  "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/geojson",
+  "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/html",
+  "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/oas30",
+  "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/core",
+  "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tileset",
+  "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tilesets-list",
+  "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/geodata-tilesets",
+  "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/mvt"
+)
+
+# An answer that is a list as JSON, and a page for people; `page` makes the body of it.
+answer_facts <- function(facts, page, ask, title) {
+  refuse_unknown(ask$query, "f")
+  form <- wanted_form(c("json", "html"), ask$query[["f"]], ask$accept)
+  facts$links <- c(own_links(ask, form), facts$links)
+  body <- if (form == "html") {
+    service_page(title, page(), facts$links, ask)
+  } else {
+    write_json(facts)
+  }
+  new_answer(body, form, Link = link_header(facts$links))
+}
+
+# This page, and the same in the other form.
+own_links <- function(ask, form) {
+  own <- paste0(ask$base, "/", paste(vapply(ask$path, curl::curl_escape, ""), collapse = "/"))
+  other <- setdiff(c("json", "html"), form)
+  list(
+    link_to(paste0(own, "?f=", form), "self", form, "This page"),
+    link_to(paste0(own, "?f=", other), "alternate", other, paste("This page as", toupper(other)))
+  )
+}
+
+answer_landing <- function(service, ask) {
+  at <- function(...) paste0(ask$base, "/", ...)
+  maps <- lapply(names(service$maps), function(name) {
+    link_to(at("maps/", name), "preview", "html", service$maps[[name]]$title)
+  })
+  facts <- list(
+    title = service$title,
+    description = paste("Maps and their data, made with Ochre", utils::packageVersion("ochre")),
+    links = c(
+      list(
+        link_to(at("api"), "service-desc", "openapi", "What can be asked, as OpenAPI 3.0"),
+        link_to(at("api?f=html"), "service-doc", "html", "What can be asked"),
+        link_to(at("conformance"), "conformance", "json", "Which parts of standards are met"),
+        link_to(at("collections"), "data", "json", "The layers and their features")
+      ),
+      maps
+    )
+  )
+  answer_facts(facts, function() html_text(facts$description), ask, service$title)
+}
+
+answer_conformance <- function(ask) {
+  facts <- list(conformsTo = I(conformance_classes))
+  answer_facts(facts, function() html_list(conformance_classes), ask, "Conformance")
+}
+
+# ---- collections ---------------------------------------------------------------------------------
+
+answer_collections <- function(service, ask) {
+  facts <- list(
+    links = list(),
+    collections = I(unname(lapply(service$collections, collection_facts, ask)))
+  )
+  page <- function() {
+    html_links(
+      paste0(ask$base, "/collections/", names(service$collections)),
+      vapply(service$collections, function(c) c$title, "")
+    )
+  }
+  answer_facts(facts, page, ask, "Collections")
+}
+
+answer_collection <- function(collection, ask) {
+  facts <- collection_facts(collection, ask)
+  page <- function() {
+    c(
+      html_text(collection$source %||% ""),
+      html_text(count_words(length(collection$ids), "feature")),
+      html_table(
+        data.frame(
+          Column = names(collection$table),
+          Kind = vapply(collection$table, json_type, "")
+        )
+      )
+    )
+  }
+  answer_facts(facts, page, ask, collection$title)
+}
+
+collection_facts <- function(collection, ask) {
+  at <- paste0(ask$base, "/collections/", collection$id)
+  box <- collection_box(collection)
+  time <- collection$time
+  extent <- list(
+    spatial = if (!is.null(box)) list(bbox = I(list(I(box))), crs = longitude_latitude),
+    temporal = if (!is.null(time)) {
+      ends <- paste0(c(min(time$from), max(time$to)), c("T00:00:00Z", "T23:59:59Z"))
+      list(interval = I(list(I(ends))))
+    }
+  )
+  forms <- c("geojson", "html", "csv")
+  list(
+    id = collection$id,
+    title = collection$title,
+    description = collection$source,
+    itemType = "feature",
+    crs = I(longitude_latitude),
+    extent = Filter(Negate(is.null), extent),
+    links = c(
+      lapply(forms, function(form) {
+        title <- paste(collection$title, "as", toupper(form))
+        link_to(paste0(at, "/items?f=", form), "items", form, title)
+      }),
+      list(
+        link_to(
+          paste0(at, "/tiles"), "http://www.opengis.net/def/rel/ogc/1.0/tilesets-vector", "json",
+          "Tiles of vectors"
+        ),
+        link_to(paste0(ask$base, "/maps/", collection$map), "preview", "html", "The map"),
+        link_to(
+          paste0(ask$base, "/maps/", collection$map, "/legend"), "describedby", "json",
+          "Classes and colours"
+        )
+      )
+    )
+  )
+}
+
+# ---- maps ----------------------------------------------------------------------------------------
+
+answer_map <- function(service, path, ask) {
+  plan <- service$maps[[path[1]]]
+  if (is.null(plan)) {
+    refuse_request(404, sprintf("There is no map `%s`.", substr(path[1], 1, 60)))
+  }
+  refuse_unknown(ask$query, "f")
+  if (length(path) == 1) {
+    wanted_form("html", ask$query[["f"]], ask$accept)
+    return(new_answer(page_text(plan), "html"))
+  }
+  if (path[2] != "legend") refuse_request(404, "There is nothing here.")
+  wanted_form("json", ask$query[["f"]], ask$accept)
+  new_answer(write_json(legend_facts(plan)), "json")
+}
+
+# What the legend of a map says, layer by layer; of several maps each has its own classes.
+legend_facts <- function(plan) {
+  of_layer <- function(l) {
+    list(
+      title = l$legend, kind = l$kind, method = l$method, fit = l$fit,
+      breaks = if (length(l$breaks)) I(l$breaks),
+      classes = if (length(l$labels)) I(legend_classes(l)),
+      no_data = l$no_data[c("label", "colour", "count")],
+      panels = if (!is.null(l$panels[[1]]$labels)) {
+        I(lapply(seq_along(l$panels), function(p) {
+          list(panel = plan$panels[p], classes = I(legend_classes(in_panel(l, p))))
+        }))
+      }
+    )
+  }
+  layers <- Filter(function(l) !is.null(l$legend), plan$layers)
+  list(title = plan$title, source = plan$source, layers = I(lapply(layers, function(l) {
+    Filter(Negate(is.null), of_layer(l))
+  })))
+}
+
+legend_classes <- function(layer) {
+  lapply(seq_along(layer$labels), function(k) {
+    list(class = k, label = layer$labels[k], colour = layer$colours[k], count = layer$counts[k])
+  })
+}

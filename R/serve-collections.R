@@ -1,0 +1,144 @@
+# What a service has: maps, and for each of their layers a collection of features. All is worked out
+# once, before anybody asks; each feature is kept as the text of GeoJSON that it will be.
+
+# `maps` are sheets by their names.
+new_service <- function(maps) {
+  made <- lapply(maps, function(sheet) list(sheet = sheet, plan = resolve_sheet(sheet)))
+  collections <- unlist(unname(Map(map_collections, made, names(made))), recursive = FALSE)
+  several <- length(made) > 1
+  ids <- vapply(collections, function(c) file_word(c$title), "")
+  if (several) ids <- paste(vapply(collections, function(c) c$map, ""), ids, sep = ".")
+  ids[!nzchar(ids)] <- "layer"
+  ids <- make.unique(ids, sep = "-")
+  list(
+    title = paste(vapply(made, function(m) m$plan$title, ""), collapse = " \u00b7 "),
+    maps = lapply(made, function(m) m$plan),
+    collections = stats::setNames(
+      Map(function(c, id) c(list(id = id), c), collections, ids),
+      ids
+    )
+  )
+}
+
+map_collections <- function(made, name) {
+  plan <- made$plan
+  first <- length(plan$layers) - length(made$sheet$layers)
+  found <- lapply(seq_along(made$sheet$layers), function(k) {
+    layer <- made$sheet$layers[[k]]
+    drawn <- plan$layers[[first + k]]
+    if (!drawn$kind %in% c("areas", "lines", "symbols")) return(NULL)
+    data <- layer_rows(layer, drawn, plan)
+    if (is.null(data)) return(NULL)
+    new_collection(data, list(
+      title = drawn$name %||% drawn$legend %||% plan$title, map = name, kind = drawn$kind,
+      source = plan$source, period = layer$by, codes = layer_codes(layer, drawn)
+    ))
+  })
+  Filter(Negate(is.null), found)
+}
+
+# The rows of a layer with its geometry, and what the map says of each: class, label and colour.
+layer_rows <- function(layer, drawn, plan) {
+  data <- layer$data
+  if (!"geometry" %in% names(data)) {
+    if (length(layer$at) != 2) return(NULL)
+    data$geometry <- wk::as_wkb(wk::xy(data[[layer$at[1]]], data[[layer$at[2]]]))
+  }
+  said <- row_classes(layer, drawn, plan)
+  if (is.null(said)) return(data)
+  class <- said$class
+  data$class <- ifelse(class > 0, class, NA_integer_)
+  data$label <- said$label
+  data$colour <- said$colour
+  data
+}
+
+# Class, label and colour of each row; NULL for a layer without classes.
+row_classes <- function(layer, drawn, plan) {
+  n <- nrow(layer$data)
+  take <- function(now, class) {
+    list(
+      class = class,
+      label = c(now$no_data$label, now$labels)[class + 1L],
+      colour = c(now$no_data$colour, now$colours)[class + 1L]
+    )
+  }
+  if (!is.null(drawn$key) && length(drawn$key$class) == n) {
+    return(take(drawn$key, as.integer(drawn$key$class)))
+  }
+  if (drawn$kind != "areas") return(NULL)
+  if (is.null(drawn$panels)) {
+    return(if (length(drawn$class) == n) take(drawn, as.integer(drawn$class)))
+  }
+  rows <- panel_areas(layer, panel_labels(list(layer)))$rows
+  out <- list(class = rep(0L, n), label = rep(NA_character_, n), colour = rep(NA_character_, n))
+  for (p in seq_len(ncol(rows))) {
+    now <- in_panel(drawn, p)
+    said <- take(now, as.integer(now$class))
+    known <- which(!is.na(rows[, p]))
+    for (field in names(out)) out[[field]][rows[known, p]] <- said[[field]][known]
+  }
+  out
+}
+
+# Codes of the rows, where the plan knows them.
+layer_codes <- function(layer, drawn) {
+  codes <- drawn$codes
+  if (length(codes) == nrow(layer$data)) return(codes)
+  NULL
+}
+
+new_collection <- function(data, about) {
+  wkb <- geometry_of(data, "data")
+  table <- as.data.frame(data[setdiff(names(data), "geometry")])
+  plain <- vapply(table, function(x) is.null(dim(x)) && !is.list(x), NA)
+  table <- table[plain]
+  ids <- feature_ids(about$codes, nrow(table))
+  bare <- wkb
+  attributes(bare) <- NULL
+  boxes <- as.data.frame(wk::wk_envelope(wk::wkb(bare)))
+  boxes <- as.matrix(boxes[c("xmin", "ymin", "xmax", "ymax")])
+  geometry <- call_core(geometry_texts_core(wkb, service_digits))$geometry
+  properties <- property_texts(table)
+  features <- sprintf(
+    "{\"type\":\"Feature\",\"id\":%s,\"geometry\":%s,\"properties\":%s}",
+    json_texts(ids), geometry, properties
+  )
+  time <- if (!is.null(about$period)) period_spans(as.character(data[[about$period]]))
+  c(about[c("title", "map", "kind", "source", "period")], list(
+    table = table, wkb = wkb, ids = ids, boxes = boxes, features = features, time = time,
+    made = new.env(parent = emptyenv())
+  ))
+}
+service_digits <- 6L
+
+# Codes where each has one of its own, else the number of the row.
+feature_ids <- function(codes, n) {
+  whole <- length(codes) == n && !anyNA(codes) && !anyDuplicated(codes) && all(nzchar(codes))
+  if (whole) as.character(codes) else as.character(seq_len(n))
+}
+
+# The first and the last day of "2031", "2031-03" or "2031-03-04"; NULL where any is another text.
+period_spans <- function(text) {
+  if (!length(text) || !all(grepl("^[0-9]{4}(-[0-9]{2}(-[0-9]{2})?)?$", text))) return(NULL)
+  first <- as.Date(paste0(text, substring("0000-01-01", nchar(text) + 1)), optional = TRUE)
+  if (anyNA(first)) return(NULL)
+  after <- list(`4` = "1 year", `7` = "1 month", `10` = "1 day")
+  last <- first
+  for (long in unique(nchar(text))) {
+    of <- nchar(text) == long
+    step <- after[[as.character(long)]]
+    known <- unique(first[of])
+    ends <- do.call(c, lapply(known, function(d) seq(d, by = step, length.out = 2)[2] - 1))
+    last[of] <- ends[match(first[of], known)]
+  }
+  list(from = first, to = last)
+}
+
+# West, south, east and north of all features; NULL without any.
+collection_box <- function(collection) {
+  boxes <- collection$boxes
+  known <- boxes[is.finite(boxes[, 1]), , drop = FALSE]
+  if (!nrow(known)) return(NULL)
+  unname(c(min(known[, 1]), min(known[, 2]), max(known[, 3]), max(known[, 4])))
+}

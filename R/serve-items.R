@@ -1,0 +1,225 @@
+# Features of a collection: which of them are asked for, a page of them, one of them.
+
+items_most <- 10000L
+items_default <- 100L
+items_parameters <- c("f", "limit", "offset", "bbox", "bbox-crs", "datetime")
+longitude_latitude <- "http://www.opengis.net/def/crs/OGC/1.3/CRS84"
+
+# What a query asks of a collection; a parameter that is none, or holds no value of its kind, is
+# refused.
+read_items_query <- function(query, collection) {
+  fields <- names(collection$table)
+  refuse_unknown(query, c(items_parameters, fields))
+  crs <- query[["bbox-crs"]]
+  if (!is.null(crs) && crs != longitude_latitude) {
+    refuse_request(400, sprintf("`bbox-crs` must be %s.", longitude_latitude))
+  }
+  list(
+    limit = min(whole_parameter(query, "limit", items_default, 1), items_most),
+    offset = whole_parameter(query, "offset", 0, 0),
+    box = box_parameter(query[["bbox"]]),
+    time = time_parameter(query[["datetime"]]),
+    fields = query[setdiff(intersect(names(query), fields), items_parameters)]
+  )
+}
+
+refuse_unknown <- function(query, known) {
+  lost <- setdiff(names(query), known)
+  if (!length(lost)) return(invisible())
+  shown <- substr(lost[1], 1, 60)
+  refuse_request(400, sprintf(
+    "There is no parameter `%s`. %s", shown, did_you_mean(shown, known, "Parameters")
+  ))
+}
+
+whole_parameter <- function(query, name, default, least) {
+  text <- query[[name]]
+  if (is.null(text)) return(default)
+  if (!grepl("^[0-9]{1,9}$", text) || as.numeric(text) < least) {
+    refuse_request(400, sprintf("`%s` must be a whole number from %d on.", name, least))
+  }
+  as.numeric(text)
+}
+
+# West, south, east, north; heights in a box of six numbers are passed over.
+box_parameter <- function(text) {
+  if (is.null(text)) return(NULL)
+  parts <- strsplit(substr(text, 1, 300), ",", fixed = TRUE)[[1]]
+  number <- "^ *[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]{1,2})? *$"
+  box <- if (all(grepl(number, parts))) as.numeric(parts)
+  if (length(box) == 6) box <- box[c(1, 2, 4, 5)]
+  good <- length(box) == 4 && all(is.finite(box)) && box[2] <= box[4]
+  if (!good) {
+    refuse_request(400, paste(
+      "`bbox` must be four numbers: west, south, east and north in degrees, such as",
+      "bbox=-38.5,46,-37,47.5."
+    ))
+  }
+  box
+}
+
+# A moment, or an interval from .. to .., as days; NA for an open end.
+time_parameter <- function(text) {
+  if (is.null(text)) return(NULL)
+  ends <- strsplit(paste0(text, " "), "/", fixed = TRUE)[[1]]
+  ends <- trimws(ends)
+  day <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([Tt][0-9:.]{8,15}([Zz]|[-+][0-9:]{5}))?$"
+  open <- ends %in% c("", "..")
+  days <- as.Date(ifelse(open | !grepl(day, ends), NA, substr(ends, 1, 10)), optional = TRUE)
+  good <- length(ends) %in% 1:2 && all(!is.na(days) | open) &&
+    !(length(ends) == 1 && open[1]) && !all(open)
+  if (good && length(ends) == 2 && !any(open) && days[1] > days[2]) good <- FALSE
+  if (!good) {
+    refuse_request(400, paste(
+      "`datetime` must be a date, or an interval such as 2031-03-01/2031-05-31 or 2031-03-01/..",
+      "(RFC 3339)."
+    ))
+  }
+  list(from = days[1], to = days[length(days)])
+}
+
+# The rows that a query asks for, in their order.
+matching_rows <- function(collection, asked) {
+  keep <- rep(TRUE, length(collection$ids))
+  if (!is.null(asked$time) && !is.null(collection$time)) {
+    own <- collection$time
+    if (!is.na(asked$time$from)) keep <- keep & own$to >= asked$time$from
+    if (!is.na(asked$time$to)) keep <- keep & own$from <= asked$time$to
+  }
+  for (name in names(asked$fields)) {
+    keep <- keep & same_value(collection$table[[name]], asked$fields[[name]])
+  }
+  if (!is.null(asked$box)) keep <- keep & meets_box(collection, asked$box, keep)
+  which(keep)
+}
+
+# Numbers as numbers, all else as it is written.
+same_value <- function(x, text) {
+  if (is.numeric(x) && !is.object(x)) {
+    number <- suppressWarnings(as.numeric(text))
+    return(!is.na(x) & !is.na(number) & x == number)
+  }
+  if (is.logical(x)) return(!is.na(x) & tolower(as.character(x)) == tolower(text))
+  !is.na(x) & as.character(x) == text
+}
+
+# By the boxes of the features first; where a feature's box is not wholly within, by its geometry.
+# A box whose west lies east of its east end runs over 180 degrees.
+meets_box <- function(collection, box, keep) {
+  if (box[1] > box[3]) {
+    return(meets_box(collection, c(box[1:2], 180, box[4]), keep) |
+             meets_box(collection, c(-180, box[2:4]), keep))
+  }
+  b <- collection$boxes
+  near <- keep & is.finite(b[, 1]) & b[, 1] <= box[3] & b[, 3] >= box[1] & b[, 2] <= box[4] &
+    b[, 4] >= box[2]
+  within <- near & b[, 1] >= box[1] & b[, 3] <= box[3] & b[, 2] >= box[2] & b[, 4] <= box[4]
+  open <- which(near & !within)
+  if (length(open)) near[open] <- call_core(box_meets_core(collection$wkb[open], box))$meets
+  near
+}
+
+# ---- answers -------------------------------------------------------------------------------------
+
+answer_items <- function(collection, ask) {
+  asked <- read_items_query(ask$query, collection)
+  form <- wanted_form(c("geojson", "html", "csv"), ask$query[["f"]], ask$accept)
+  rows <- matching_rows(collection, asked)
+  page <- utils::head(utils::tail(rows, max(0, length(rows) - asked$offset)), asked$limit)
+  found <- list(
+    rows = page, matched = length(rows), asked = asked,
+    links = items_links(collection, ask, asked, length(rows), form)
+  )
+  body <- switch(form,
+    geojson = items_geojson(collection, found),
+    html = items_html(collection, found, ask),
+    csv = csv_text(collection$table[page, , drop = FALSE])
+  )
+  links <- link_header(found$links)
+  new_answer(body, form, Link = links)
+}
+
+items_geojson <- function(collection, found) {
+  sprintf(
+    paste0(
+      "{\"type\":\"FeatureCollection\",\"numberMatched\":%d,\"numberReturned\":%d,",
+      "\"links\":%s,\"features\":[%s]}"
+    ),
+    found$matched,
+    length(found$rows),
+    write_json(found$links),
+    paste(collection$features[found$rows], collapse = ",\n")
+  )
+}
+
+# This page in its forms, the ones beside it, the collection.
+items_links <- function(collection, ask, asked, matched, form) {
+  base <- paste0(ask$base, "/collections/", collection$id)
+  own <- ask$query[setdiff(names(ask$query), "f")]
+  address <- function(form, offset = asked$offset) {
+    own$offset <- if (offset > 0) format(offset, scientific = FALSE)
+    paste0(base, "/items", write_query(c(list(f = form), own)))
+  }
+  links <- c(
+    list(link_to(address(form), "self", form, "This page")),
+    lapply(setdiff(c("geojson", "html", "csv"), form), function(other) {
+      link_to(address(other), "alternate", other, paste("This page as", toupper(other)))
+    }),
+    list(link_to(base, "collection", "json", collection$title))
+  )
+  after <- asked$offset + asked$limit
+  if (after < matched) {
+    links <- c(links, list(link_to(address(form, after), "next", form, "The next page")))
+  }
+  if (asked$offset > 0) {
+    before <- max(0, asked$offset - asked$limit)
+    links <- c(links, list(link_to(address(form, before), "prev", form, "The page before")))
+  }
+  links
+}
+
+answer_item <- function(collection, id, ask) {
+  refuse_unknown(ask$query, "f")
+  at <- match(id, collection$ids)
+  if (is.na(at)) {
+    refuse_request(404, sprintf(
+      "There is no feature `%s` in %s.", substr(id, 1, 60), collection$title
+    ))
+  }
+  form <- wanted_form(c("geojson", "html"), ask$query[["f"]], ask$accept)
+  base <- paste0(ask$base, "/collections/", collection$id)
+  own <- paste0(base, "/items/", curl::curl_escape(collection$ids[at]))
+  links <- list(
+    link_to(paste0(own, "?f=", form), "self", form, "This feature"),
+    link_to(paste0(own, "?f=", setdiff(c("geojson", "html"), form)), "alternate",
+            setdiff(c("geojson", "html"), form), "This feature in another form"),
+    link_to(base, "collection", "json", collection$title)
+  )
+  body <- if (form == "html") {
+    item_html(collection, at, links, ask)
+  } else {
+    text <- collection$features[at]
+    paste0(substr(text, 1, nchar(text) - 1), ",\"links\":", write_json(links), "}")
+  }
+  new_answer(body, form, Link = link_header(links))
+}
+
+# ---- links ---------------------------------------------------------------------------------------
+
+link_to <- function(href, rel, form, title) {
+  list(href = href, rel = rel, type = sub("; charset.*", "", form_types[[form]]), title = title)
+}
+
+# As a header (RFC 8288); titles may have letters that it cannot hold.
+link_header <- function(links) {
+  paste(vapply(links, function(l) {
+    sprintf("<%s>; rel=\"%s\"; type=\"%s\"", l$href, l$rel, gsub("\"", "", l$type))
+  }, ""), collapse = ", ")
+}
+
+write_query <- function(query) {
+  query <- Filter(Negate(is.null), query)
+  if (!length(query)) return("")
+  escaped <- function(x) vapply(as.character(x), curl::curl_escape, "", USE.NAMES = FALSE)
+  paste0("?", paste0(escaped(names(query)), "=", escaped(query), collapse = "&"))
+}

@@ -1,0 +1,278 @@
+# The service as a client meets it: a process that listens, asked over HTTP.
+
+service_of <- function(...) {
+  skip_if_not_installed("httpuv")
+  server <- processx::process$new(
+    file.path(R.home("bin"), "Rscript"),
+    c(system.file("bin", "ochre", package = "ochre"), "serve", ..., "--port", "0"),
+    stdout = "|", stderr = (said <- temporary(".log")),
+    env = c("current", R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep))
+  )
+  for (i in 1:100) {
+    server$poll_io(500)
+    line <- server$read_output_lines()
+    if (length(line)) return(list(server = server, address = sub("/$", "", line[1])))
+    if (!server$is_alive()) stop(paste(readLines(said), collapse = "\n"))
+  }
+}
+
+asked <- function(address, ..., method = "GET") {
+  handle <- curl::new_handle(customrequest = method, nobody = method == "HEAD")
+  if (...length()) curl::handle_setheaders(handle, ...)
+  curl::handle_setopt(handle, accept_encoding = NULL)
+  got <- curl::curl_fetch_memory(address, handle)
+  headers <- curl::parse_headers_list(got$headers)
+  list(
+    status = got$status_code, type = headers[["content-type"]], headers = headers,
+    body = got$content, text = if (!any(got$content == 0)) rawToChar(got$content)
+  )
+}
+json_of <- function(got) jsonlite::fromJSON(got$text, simplifyVector = FALSE)
+href <- function(facts, rel) {
+  links <- Filter(function(l) l$rel == rel, facts$links)
+  if (length(links)) links[[1]]$href
+}
+
+test_that("a client that follows links finds every feature, as the map's data have them", {
+  s <- service_of(ochre_demo("map.ochre.yml"))
+  on.exit(s$server$kill())
+  start <- json_of(asked(paste0(s$address, "/")))
+  expect_setequal(
+    unique(vapply(start$links, function(l) l$rel, "")),
+    c("self", "alternate", "service-desc", "service-doc", "conformance", "data", "preview")
+  )
+  for (link in start$links) {
+    got <- asked(link$href)
+    expect_identical(got$status, 200L)
+    expect_identical(sub("; charset.*", "", got$type), link$type)
+  }
+  conforms <- unlist(json_of(asked(href(start, "conformance")))$conformsTo)
+  expect_true(all(paste0(
+    "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/", c("core", "geojson", "html", "oas30")
+  ) %in% conforms))
+  collections <- json_of(asked(href(start, "data")))$collections
+  expect_length(collections, 4)
+  sheet <- quietly(read_sheet(ochre_demo("map.ochre.yml")))
+  for (k in seq_along(collections)) {
+    one <- json_of(asked(href(json_of(asked(href(start, "data"))), "self")))$collections[[k]]
+    data <- sheet$layers[[k]]$data
+    features <- list()
+    address <- paste0(href(one, "items"), "&limit=7")
+    pages <- 0
+    while (!is.null(address)) {
+      page <- json_of(asked(address))
+      expect_identical(page$type, "FeatureCollection")
+      expect_identical(page$numberMatched, nrow(data))
+      expect_identical(page$numberReturned, length(page$features))
+      features <- c(features, page$features)
+      address <- href(page, "next")
+      pages <- pages + 1
+    }
+    expect_identical(pages, ceiling(nrow(data) / 7))
+    ids <- vapply(features, function(f) f$id, "")
+    expect_false(anyDuplicated(ids) > 0)
+    # Read back as boundaries: the columns of the sheet's data, place by place.
+    file <- write_file(asked(paste0(href(one, "items"), "&limit=10000"))$text, ".geojson")
+    back <- quietly(read_boundaries(file))
+    for (name in setdiff(names(data), c("geometry", names(Filter(is.list, data))))) {
+      expect_equal(as.character(back[[name]]), as.character(data[[name]]))
+    }
+    # Each alone is what it is among the others.
+    at <- sample(length(features), 1)
+    alone <- json_of(asked(paste0(sub("[?].*", "/", href(one, "items")),
+                                  curl::curl_escape(ids[at]))))
+    expect_identical(alone[c("id", "geometry", "properties")],
+                     features[[at]][c("id", "geometry", "properties")])
+  }
+  # Class and colour are those of the plan.
+  plan <- quietly(resolve_sheet(sheet))
+  drawn <- plan$layers[[1]]
+  areas <- json_of(asked(paste0(href(collections[[1]], "items"), "&limit=10000")))$features
+  colour <- vapply(areas, function(f) f$properties$colour, "")
+  expect_identical(colour, c(drawn$no_data$colour, drawn$colours)[drawn$class + 1L])
+  legend <- json_of(asked(href(collections[[1]], "describedby")))
+  expect_identical(
+    vapply(legend$layers[[1]]$classes, function(c) c$label, ""), drawn$labels
+  )
+})
+
+test_that("every parameter of the API's own description is taken, and no other", {
+  s <- service_of(ochre_demo("map.ochre.yml"), ochre_demo("months.ochre.yml"))
+  on.exit(s$server$kill())
+  api <- json_of(asked(paste0(s$address, "/api"), Accept = "application/json"))
+  expect_identical(api$openapi, "3.0.3")
+  shared <- api$components$parameters
+  expect_gt(length(api$paths), 20)
+  for (path in names(api$paths)) {
+    get <- api$paths[[path]]$get
+    parameters <- lapply(get$parameters, function(p) {
+      if (is.null(p[["$ref"]])) p else shared[[sub(".*/", "", p[["$ref"]])]]
+    })
+    known <- vapply(parameters, function(p) p$name, "")
+    own <- paste0(s$address, gsub("[{]tile[A-Za-z]+[}]", "0", sub("{featureId}", "1", path,
+                                                                  fixed = TRUE)))
+    if (grepl("featureId", path)) {
+      list <- json_of(asked(sub("/1$", "?limit=1", own)))
+      own <- sub("/1$", paste0("/", curl::curl_escape(list$features[[1]]$id)), own)
+    }
+    expect_identical(asked(own)$status, 200L)
+    forms <- unlist(parameters[[which(known == "f")]]$schema$enum)
+    for (form in forms) {
+      got <- asked(paste0(own, "?f=", form))
+      expect_identical(got$status, 200L)
+      expect_true(sub("; charset.*", "", got$type) %in% names(get$responses[["200"]]$content))
+      # And the same by the header.
+      again <- asked(own, Accept = got$type)
+      expect_identical(again$type, got$type)
+    }
+    odd <- asked(paste0(own, "?nothing=1"))
+    expect_identical(odd$status, 400L)
+    expect_identical(odd$type, "application/problem+json")
+    expect_match(json_of(odd)$detail, "nothing")
+    expect_identical(asked(own, Accept = "image/png")$status, 406L)
+    expect_identical(asked(own, method = "POST")$status, 405L)
+    full <- asked(own)
+    head <- asked(own, method = "HEAD")
+    expect_identical(head$status, 200L)
+    expect_identical(head$headers[["content-length"]], as.character(length(full$body)))
+    # Not sent twice, and packed where that is taken.
+    expect_identical(asked(own, `If-None-Match` = full$headers$etag)$status, 304L)
+    expect_length(asked(own, `If-None-Match` = full$headers$etag)$body, 0)
+    packed <- asked(own, `Accept-Encoding` = "gzip")
+    if (length(full$body) > 1000) {
+      expect_identical(packed$headers[["content-encoding"]], "gzip")
+      file <- temporary(".gz")
+      writeBin(packed$body, file)
+      opened <- gzfile(file, "rb")
+      expect_identical(readBin(opened, "raw", 1e8), full$body)
+      close(opened)
+    }
+  }
+})
+
+test_that("box, date and columns choose among features; what is no value of its kind is refused", {
+  s <- service_of(ochre_demo("months.ochre.yml"))
+  on.exit(s$server$kill())
+  data <- quietly(read_sheet(ochre_demo("months.ochre.yml")))$layers[[1]]$data
+  one <- json_of(asked(paste0(s$address, "/collections")))$collections[[1]]
+  items <- paste0(sub("[?].*", "", href(one, "items")), "?limit=10000&")
+  ids <- function(query) {
+    as.integer(vapply(json_of(asked(paste0(items, query)))$features, function(f) f$id, ""))
+  }
+  # Periods, each of which is a month: intervals with open ends.
+  month <- as.character(data$month)
+  expect_identical(ids("datetime=2031-05-17"), which(month == "2031-05"))
+  expect_identical(ids("datetime=2031-05-31/.."), which(month >= "2031-05"))
+  expect_identical(ids("datetime=../2031-04-30T23:59:59Z"), which(month <= "2031-04"))
+  expect_identical(one$extent$temporal$interval[[1]][[1]], "2031-03-01T00:00:00Z")
+  region <- data$region[1]
+  expect_identical(
+    ids(paste0("region=", curl::curl_escape(region), "&month=2031-05")),
+    which(data$region == region & month == "2031-05")
+  )
+  # Boxes against places: an area is met where one of its corners, or a place of its land, lies in
+  # the box; and what is met comes near it with a place of an edge.
+  set.seed(4)
+  now <- which(month == "2031-05")
+  areas <- data[now, ]
+  corners <- wk::wk_coords(areas$geometry)
+  all <- unlist(one$extent$spatial$bbox[[1]])
+  for (i in 1:25) {
+    x <- sort(stats::runif(2, all[1], all[3]))
+    y <- sort(stats::runif(2, all[2], all[4]))
+    if (i %% 2) {
+      x <- x[1] + c(0, 0.02)
+      y <- y[1] + c(0, 0.02)
+    }
+    inside <- corners$x >= x[1] & corners$x <= x[2] & corners$y >= y[1] & corners$y <= y[2]
+    grid <- expand.grid(longitude = seq(x[1], x[2], length.out = 12),
+                        latitude = seq(y[1], y[2], length.out = 12))
+    land <- quietly(find_areas(grid, areas))$area
+    sure <- union(corners$feature_id[inside], match(land[!is.na(land)], areas$code))
+    box <- paste(format(c(x[1], y[1], x[2], y[2]), digits = 15, trim = TRUE), collapse = ",")
+    found <- match(ids(paste0("month=2031-05&bbox=", box)), now)
+    expect_true(all(sure %in% found))
+    for (k in setdiff(found, sure)) {
+      ring <- corners[corners$feature_id == k, ]
+      same <- c(diff(ring$ring_id) == 0, FALSE)
+      share <- rep(seq(0, 1, length.out = 400), sum(same))
+      from <- rep(which(same), each = 400)
+      px <- ring$x[from] + share * (ring$x[from + 1] - ring$x[from])
+      py <- ring$y[from] + share * (ring$y[from + 1] - ring$y[from])
+      expect_true(any(px > x[1] - 1e-3 & px < x[2] + 1e-3 & py > y[1] - 1e-3 & py < y[2] + 1e-3))
+    }
+  }
+  refused <- c(
+    "limit=0", "limit=-1", "limit=ten", "limit=1e3", "offset=-1", "bbox=1,2,3", "bbox=1,2,3,x",
+    "bbox=0,5,1,4", "bbox=1,2,3,NaN", "datetime=yesterday", "datetime=2031-13-01", "datetime=../..",
+    "datetime=2031-05-01/2031-04-01", "datetime=", "f=shp", "bbox-crs=EPSG:1", "Region=x",
+    "limit=5&limit=6", "region=%ff", "region=%00", "%=1", "f=json&f=html"
+  )
+  base <- sub("[?].*", "", items)
+  for (query in refused) {
+    got <- asked(paste0(base, "?", query))
+    expect_identical(c(query, got$status), c(query, 400))
+    expect_identical(json_of(got)$status, 400L)
+    expect_gt(nchar(json_of(got)$detail), 15)
+  }
+  expect_identical(asked(paste0(base, "/999999"))$status, 404L)
+  expect_length(ids("limit=999999999&region=nowhere"), 0)
+})
+
+test_that("text of data does no harm, and hostile requests are answered in words", {
+  areas <- squares(c("1", "2", "3", "4"))
+  areas$code <- c("<b>&\"'", "a/../b?c#d", "%2e%2e", "\u00e9\u4e16")
+  areas$v <- 1:4
+  areas$note <- c("<script>alert(1)</script>", "\"", "=1+1", NA)
+  names(areas)[names(areas) == "note"] <- "limit"
+  folder <- temporary("")
+  dir.create(folder)
+  write_boundaries(areas, file.path(folder, "a.geojson"))
+  sheet <- file.path(folder, "odd.ochre.yml")
+  writeLines(c(
+    "ochre: 1", "title: \"<i>Odd</i>\"", "tables:", "  a:", "    - read_boundaries: {file: a.geojson}",
+    "layers:", "  - shade_areas: {data: a, value: v}"
+  ), sheet)
+  s <- service_of(sheet, "--origin", "https://paper.example")
+  on.exit(s$server$kill())
+  one <- json_of(asked(paste0(s$address, "/collections")))$collections[[1]]
+  items <- sub("[?].*", "", href(one, "items"))
+  for (path in c("", "/collections", "/collections?f=html", "/api?f=html")) {
+    html <- asked(paste0(s$address, path), Accept = "text/html")$text
+    expect_false(grepl("<i>|<script>|<b>", html))
+  }
+  html <- asked(paste0(items, "?f=html"))$text
+  expect_false(grepl("<script|<b>&", html))
+  page <- xml2::read_html(html)
+  for (link in xml2::xml_attr(xml2::xml_find_all(page, "//td/a"), "href")) {
+    expect_identical(asked(link)$status, 200L)
+  }
+  # Other pages may ask when they were named, and only they.
+  own <- asked(paste0(s$address, "/"), Origin = "https://paper.example")
+  expect_identical(own$headers[["access-control-allow-origin"]], "https://paper.example")
+  other <- asked(paste0(s$address, "/"), Origin = "https://other.example")
+  expect_null(other$headers[["access-control-allow-origin"]])
+  expect_identical(asked(paste0(s$address, "/"), Host = "evil.example")$status, 403L)
+  expect_identical(asked(paste0(s$address, "/?", strrep("a", 5000)))$status, 414L)
+  # Bytes of any kind: an answer, or an end of the line, and the service goes on.
+  set.seed(6)
+  port <- as.integer(sub(".*:", "", s$address))
+  for (i in 1:150) {
+    bytes <- as.raw(sample(c(33:126, 128:255), sample(1:60, 1), TRUE))
+    query <- rawToChar(bytes[bytes < 128])
+    line <- sample(c(
+      paste0("GET /", query, " HTTP/1.1"), paste0("GET /collections/", one$id, "/items?", query,
+                                                  " HTTP/1.1"),
+      paste0("GET /../../etc/passwd?", query, " HTTP/1.1"), query,
+      "POST / HTTP/1.1\r\nContent-Length: 99999999999"
+    ), 1)
+    con <- socketConnection("127.0.0.1", port, open = "r+b", blocking = TRUE, timeout = 5)
+    head <- charToRaw(paste0(line, "\r\nHost: 127.0.0.1:", port, "\r\nX: "))
+    writeBin(c(head, bytes, charToRaw("\r\nConnection: close\r\n\r\n")), con)
+    first <- tryCatch(rawToChar(readBin(con, "raw", 12)), error = function(e) "")
+    close(con)
+    expect_false(grepl("HTTP/1.1 5", first))
+  }
+  expect_identical(asked(paste0(s$address, "/"))$status, 200L)
+  expect_true(s$server$is_alive())
+})
