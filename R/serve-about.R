@@ -54,7 +54,23 @@ answer_landing <- function(service, ask) {
       maps
     )
   )
-  answer_facts(facts, function() html_text(facts$description), ask, service$title)
+  answer_facts(facts, function() landing_html(service, facts, at), ask, service$title)
+}
+
+# Each map as its still picture, with its layers below.
+landing_html <- function(service, facts, at) {
+  of_map <- lapply(names(service$maps), function(name) {
+    own <- Filter(function(c) c$map == name, service$collections)
+    titles <- vapply(own, function(c) c$title, "")
+    plan <- service$maps[[name]]
+    c(
+      sprintf("<h2>%s</h2>", html_link(at("maps/", name), plan$title)),
+      "<div class=\"map\">", first_map(plan), "</div>",
+      html_text("Its layers, with all their features:"),
+      html_links(at("collections/", names(own), "/items?f=html"), titles)
+    )
+  })
+  c(html_text(facts$description), unlist(of_map))
 }
 
 answer_conformance <- function(ask) {

@@ -9,7 +9,8 @@ service_style <- paste(
   "nav{margin:0 0 1rem}nav a{margin-right:1.2em}",
   ".wide{overflow-x:auto}table{border-collapse:collapse;font-variant-numeric:tabular-nums}",
   "th,td{text-align:left;padding:.3em .8em .3em 0;border-bottom:1px solid var(--line);",
-  "vertical-align:top}td.n,th.n{text-align:right}",
+  "vertical-align:top}td.n,th.n{text-align:right}h2{font-size:1.15rem;margin:1.6rem 0 .2rem}",
+  ".map svg{width:100%;max-height:60vh}code{font-size:.95em;overflow-wrap:anywhere}",
   sep = ""
 )
 

@@ -113,23 +113,30 @@ service_answer <- function(service, req, kept) {
     return(problem(405, "Only GET, HEAD and OPTIONS are answered.", Allow = "GET, HEAD, OPTIONS"))
   }
   if (!is_own_host(req)) refuse_request(403, "Ask for 127.0.0.1 or localhost.")
+  # What was asked before in the same words needs no second look.
+  asked <- c(req$HTTP_HOST, req$PATH_INFO, req$QUERY_STRING, req$HTTP_ACCEPT %||% "")
+  key <- paste(asked, collapse = "\n")
+  made <- kept$get(key)
+  if (is.null(made)) {
+    made <- service_route(service, read_request(req))
+    kept$put(key, made)
+  }
+  send_answer(made, req, service)
+}
+
+# What a request asks: the parts of its path, its parameters, what the client takes, and the address
+# that links begin with.
+read_request <- function(req) {
   asked <- req$QUERY_STRING %||% ""
   if (nchar(asked, "bytes") > 4000 || nchar(req$PATH_INFO, "bytes") > 1000) {
     refuse_request(414, "The address is too long.")
   }
-  ask <- list(
+  list(
     path = path_parts(req$PATH_INFO),
     query = service_query(asked),
     accept = req$HTTP_ACCEPT,
     base = paste0("http://", req$HTTP_HOST)
   )
-  key <- paste(ask$base, req$PATH_INFO, asked, ask$accept %||% "", sep = "\n")
-  made <- kept$get(key)
-  if (is.null(made)) {
-    made <- service_route(service, ask)
-    kept$put(key, made)
-  }
-  send_answer(made, req, service)
 }
 
 # Answers that were given before, the last of them within so many bytes.

@@ -148,15 +148,20 @@ api_html <- function(definition, ask) {
     parameters <- lapply(get$parameters, function(p) {
       if (is.null(p[["$ref"]])) p else known[[sub(".*/", "", p[["$ref"]])]]
     })
+    forms <- unlist(parameters[[1]]$schema$enum)
     table <- data.frame(
-      Parameter = vapply(parameters, function(p) p$name, ""),
-      Meaning = vapply(parameters, function(p) p$description, "")
+      Parameter = vapply(parameters[-1], function(p) p$name, ""),
+      Meaning = vapply(parameters[-1], function(p) p$description, "")
     )
     c(
-      sprintf("<h2>%s</h2>", htmltools::htmlEscape(path)),
-      html_text(get$summary),
-      html_table(table)
+      sprintf("<h2><code>%s</code></h2>", htmltools::htmlEscape(path)),
+      html_text(sprintf("%s (f: %s).", get$summary, paste(forms, collapse = ", "))),
+      if (nrow(table)) html_table(table)
     )
   }))
-  service_page("What can be asked", body, list(), ask)
+  about <- paste(
+    "Each address is asked with GET or HEAD. The form of the answer is that of the parameter f,",
+    "else of the header Accept."
+  )
+  service_page("What can be asked", c(html_text(about), body), list(), ask)
 }

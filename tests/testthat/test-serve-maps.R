@@ -230,7 +230,8 @@ test_that("text of data does no harm, and hostile requests are answered in words
   write_boundaries(areas, file.path(folder, "a.geojson"))
   sheet <- file.path(folder, "odd.ochre.yml")
   writeLines(c(
-    "ochre: 1", "title: \"<i>Odd</i>\"", "tables:", "  a:", "    - read_boundaries: {file: a.geojson}",
+    "ochre: 1", "title: \"<i>Odd</i>\"", "tables:", "  a:",
+    "    - read_boundaries: {file: a.geojson}",
     "layers:", "  - shade_areas: {data: a, value: v}"
   ), sheet)
   s <- service_of(sheet, "--origin", "https://paper.example")
