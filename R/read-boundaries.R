@@ -19,6 +19,10 @@
 #' byte names. KML placemarks get their `folder` and their extended data as columns; GPX gets a
 #' column `kind` (waypoint, track, route).
 #'
+#' What a service gives page by page (OGC API - Features) is read to its last page: the address may be
+#' that of a collection or of its items, with what chooses among them, such as
+#' `…/items?bbox=-38.5,46,-37,47&limit=1000`.
+#'
 #' A file from the web is kept in a cache (`options(ochre.cache = )`, by default R's own cache
 #' folder) and asked for again only if it has changed; without a network the cached copy is used
 #' and a warning `ochre_warning_offline` says so.
@@ -44,11 +48,12 @@
 #' and, where they are known, `line`, `column`, `byte` and `feature`; `ochre_error_layer` when one
 #' of several must be named (field `layers`); `ochre_error_system` when the coordinates cannot be
 #' degrees and no system is named, or the system is not known or cannot be used here;
-#' `ochre_error_url`; `ochre_error_package` when a format needs a package that is not installed;
+#' `ochre_error_url`; `ochre_error_service` when pages lead elsewhere or have no end;
+#' `ochre_error_package` when a format needs a package that is not installed;
 #' `ochre_error_argument` for another kind of input.
 #' @source Butler, H. et al. (2016) The GeoJSON Format, RFC 7946. Williams, N. (2015) JSON Text
 #'   Sequences, RFC 8142. Shapefile Technical Description (1998). OGC 12-128r18 GeoPackage.
-#'   OGC 12-007r2 KML 2.3.
+#'   OGC 12-007r2 KML 2.3. OGC 17-069r4 OGC API - Features - Part 1: Core.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' districts
@@ -78,12 +83,17 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
     return(boundaries_from_table(tibble::tibble(geometry = file), system))
   }
   if (!inherits(file, "connection")) check_text(file, "file")
-  boundaries <- with_copy(file, function(copy) {
-    source <- find_source(file, layer, copy = copy)
-    on.exit(unlink(source$temporary, recursive = TRUE))
-    as_boundaries(read_format(source, layer, encoding), source$name, system)
-  })
-  tell_source(boundaries)
+  read_one <- function(file) {
+    with_copy(file, function(copy) {
+      source <- find_source(file, layer, copy = copy)
+      on.exit(unlink(source$temporary, recursive = TRUE))
+      more <- page_facts(source)
+      if (!is.null(more$items)) return(list(items = more$items))
+      found <- as_boundaries(read_format(source, layer, encoding), source$name, system)
+      list(boundaries = found, more = more)
+    })
+  }
+  tell_source(read_all_pages(file, read_one))
 }
 
 # What inspect_file() needs to know of the source is no part of what a user gets.

@@ -10,6 +10,18 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// json_members_core
+List json_members_core(const std::string& path, const std::vector<std::string>& names);
+RcppExport SEXP _ochre_json_members_core(SEXP pathSEXP, SEXP namesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type names(namesSEXP);
+    rcpp_result_gen = Rcpp::wrap(json_members_core(path, names));
+    return rcpp_result_gen;
+END_RCPP
+}
 // read_json_core
 List read_json_core(const std::string& path, const std::string& layer, double most_columns, const Rcpp::Function& tell);
 RcppExport SEXP _ochre_read_json_core(SEXP pathSEXP, SEXP layerSEXP, SEXP most_columnsSEXP, SEXP tellSEXP) {
@@ -846,6 +858,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_ochre_json_members_core", (DL_FUNC) &_ochre_json_members_core, 2},
     {"_ochre_read_json_core", (DL_FUNC) &_ochre_read_json_core, 4},
     {"_ochre_read_dbf_core", (DL_FUNC) &_ochre_read_dbf_core, 1},
     {"_ochre_read_shapefile_core", (DL_FUNC) &_ochre_read_shapefile_core, 3},

@@ -7,6 +7,7 @@
 #include "binding-bridge.h"
 #include "core/dbf.hpp"
 #include "core/geojson.hpp"
+#include "core/json-text.hpp"
 #include "core/json-account.hpp"
 #include "core/shapefile.hpp"
 
@@ -117,6 +118,28 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
 }
 
 }  // namespace
+
+// Members of the object that a file of JSON is, as they are written: those of some names; none
+// where the file is no object.
+// [[Rcpp::export]]
+List json_members_core(const std::string& path, const std::vector<std::string>& names) {
+  return guarded([&]() {
+    ochre::FileText file(path);
+    ochre::JsonText text(file.data(), file.size());
+    std::vector<std::string> found, values;
+    if (text.peek() == '{')
+      text.object([&](std::string_view name) {
+        const std::string key(name);
+        const std::string_view value = text.raw_value();
+        if (std::find(names.begin(), names.end(), key) == names.end()) return;
+        found.push_back(key);
+        values.emplace_back(value);
+      });
+    Rcpp::CharacterVector out(values.begin(), values.end());
+    out.names() = Rcpp::CharacterVector(found.begin(), found.end());
+    return List::create(Named("members") = out);
+  });
+}
 
 // [[Rcpp::export]]
 List read_json_core(const std::string& path, const std::string& layer, double most_columns,

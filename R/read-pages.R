@@ -1,0 +1,152 @@
+# Features that a service gives page by page (OGC API - Features): each page names the next one in
+# its links, and says how many there are in all.
+
+most_pages <- 10000L
+
+# What a file of JSON says of others: `next_page` and `items`, addresses; `matched`, how many features
+# there are in all. Nothing for files that are no page.
+page_facts <- function(source) {
+  if (!is_page(source$path)) return(NULL)
+  said <- tryCatch(
+    call_core(json_members_core(source$path, c("type", "links", "numberMatched")))$members,
+    ochre_error = function(e) NULL
+  )
+  if (!"links" %in% names(said)) return(NULL)
+  parse <- function(name) {
+    if (!name %in% names(said)) return(NULL)
+    tryCatch(jsonlite::parse_json(said[[name]], simplifyVector = FALSE), error = function(e) NULL)
+  }
+  links <- Filter(function(l) is.list(l) && is.character(l$href), parse("links"))
+  of <- function(rel) {
+    found <- Filter(function(l) identical(l$rel, rel), links)
+    type <- vapply(found, function(l) as.character(l$type %||% "")[1], "")
+    first <- c(found[grepl("geo+json", type, fixed = TRUE)], found)
+    if (length(first)) first[[1]]$href
+  }
+  features <- identical(parse("type"), "FeatureCollection")
+  matched <- parse("numberMatched")
+  list(
+    next_page = if (features) of("next"),
+    items = if (!"type" %in% names(said)) of("items"),
+    matched = if (is.numeric(matched)) matched
+  )
+}
+
+# Links stand before the features or after them.
+is_page <- function(path) {
+  size <- file.size(path)
+  if (is.na(size) || dir.exists(path) || size < 20) return(FALSE)
+  con <- file(path, "rb")
+  on.exit(close(con))
+  head <- readBin(con, "raw", 20000)
+  if (!any(head[seq_len(min(64, length(head)))] == charToRaw("{"))) return(FALSE)
+  seek(con, max(0, size - 20000))
+  both <- c(head, readBin(con, "raw", 20000))
+  length(grepRaw("\"links\"", both, fixed = TRUE)) > 0
+}
+
+# `read_one` reads what lies at one address or path.
+read_all_pages <- function(file, read_one, call = rlang::caller_env()) {
+  found <- read_one(file)
+  web <- is.character(file) && is_address(file)
+  if (!is.null(found$items)) {
+    file <- items_address(found$items, file, web, call)
+    found <- read_one(file)
+  }
+  more <- found$more
+  if (is.null(more$next_page)) return(found$boundaries)
+  if (!web) {
+    warn_one_page(file, nrow(found$boundaries), more$matched)
+    return(found$boundaries)
+  }
+  parts <- list(found$boundaries)
+  asked <- file
+  while (!is.null(found$more$next_page)) {
+    at <- page_address(found$more$next_page, asked[length(asked)], file, call)
+    fault <- function(what) service_fault(file, what, call = call)
+    if (at %in% asked) fault("gives the same next page again")
+    if (length(asked) >= most_pages) fault(sprintf("has more than %d pages", most_pages))
+    asked <- c(asked, at)
+    found <- read_one(at)
+    parts <- c(parts, list(found$boundaries))
+    signal_progress(sprintf("Fetching pages (%d)", length(asked)), length(asked), NA)
+  }
+  out <- bind_pages(parts)
+  warn_other_number(file, nrow(out), more$matched)
+  out
+}
+
+# On the host of the first page only; a service behind another one may name itself without the s.
+page_address <- function(href, base, first, call) {
+  at <- clean_address(href, base)
+  if (!is.na(at) && startsWith(first, "https:")) at <- sub("^http:", "https:", at)
+  if (is.na(at) || !same_origin(at, first)) {
+    what <- if (is.na(at)) {
+      "names a next page that is no address"
+    } else {
+      sprintf("names a next page on another host (%s)", host_of(at))
+    }
+    service_fault(first, what, "Read that address by itself if it is the right one.", call = call)
+  }
+  at
+}
+
+# Items of a collection, a thousand at a time.
+items_address <- function(href, base, web, call) {
+  if (!web) {
+    ochre_abort(
+      "file",
+      sprintf("`%s` describes a collection, and holds no features.", base),
+      sprintf("Read its features from %s.", href),
+      file = base,
+      call = call
+    )
+  }
+  at <- page_address(href, base, base, call)
+  if (grepl("[?&]limit=", at)) return(at)
+  paste0(at, if (grepl("?", at, fixed = TRUE)) "&" else "?", "limit=1000")
+}
+
+# Columns by their names: whole numbers give way to others, and numbers to texts.
+bind_pages <- function(parts) {
+  parts <- c(parts[1], Filter(nrow, parts[-1]))
+  if (length(parts) == 1) return(parts[[1]])
+  about <- attr(parts[[1]], "ochre_source")
+  rows <- data.table::rbindlist(
+    lapply(parts, function(p) {
+      p$geometry <- unclass(p$geometry)
+      attributes(p$geometry) <- NULL
+      data.table::as.data.table(as.list(p))
+    }),
+    fill = TRUE, use.names = TRUE
+  )
+  out <- tibble::as_tibble(as.list(rows))
+  geometry <- out$geometry
+  out$geometry <- NULL
+  out$geometry <- wk::new_wk_wkb(geometry, crs = wk::wk_crs_longlat())
+  attr(out, "ochre_source") <- about
+  out
+}
+
+warn_one_page <- function(file, rows, matched) {
+  of <- if (!is.null(matched)) sprintf(" of %s in all", format_number(matched, 0)) else ""
+  ochre_warn(
+    "pages",
+    sprintf("`%s` is one page of a service: %s%s.", file, count_words(rows, "feature"), of),
+    "Read the service's address, and all pages are read.",
+    file = file
+  )
+}
+
+warn_other_number <- function(file, rows, matched) {
+  if (is.null(matched) || matched == rows) return(invisible())
+  ochre_warn(
+    "pages",
+    sprintf(
+      "`%s` says that it has %s, and gave %s.", file,
+      count_words(matched, "feature"), format_number(rows, 0)
+    ),
+    "Did it change while it was read? Read it again.",
+    url = file
+  )
+}
