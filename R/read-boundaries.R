@@ -19,8 +19,8 @@
 #' byte names. KML placemarks get their `folder` and their extended data as columns; GPX gets a
 #' column `kind` (waypoint, track, route).
 #'
-#' What a service gives page by page (OGC API - Features) is read to its last page: the address may be
-#' that of a collection or of its items, with what chooses among them, such as
+#' What a service gives page by page (OGC API - Features) is read to its last page: the address may
+#' be that of a collection or of its items, with what chooses among them, such as
 #' `…/items?bbox=-38.5,46,-37,47&limit=1000`.
 #'
 #' A file from the web is kept in a cache (`options(ochre.cache = )`, by default R's own cache

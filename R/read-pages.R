@@ -3,8 +3,8 @@
 
 most_pages <- 10000L
 
-# What a file of JSON says of others: `next_page` and `items`, addresses; `matched`, how many features
-# there are in all. Nothing for files that are no page.
+# What a file of JSON says of others: `next_page` and `items`, addresses; `matched`, how many
+# features there are in all. Nothing for files that are no page.
 page_facts <- function(source) {
   if (!is_page(source$path)) return(NULL)
   said <- tryCatch(

@@ -34,7 +34,7 @@
 #' if (interactive()) serve_demo()
 #' @export
 serve_demo <- function(port = 8791) {
-  serve_here(list(call = demo_app()), port, "The stand-in server")
+  serve_here(list(onHeaders = without_request_body, call = demo_app()), port, "The stand-in server")
 }
 
 # What answers a request: its path decides.
@@ -60,6 +60,9 @@ demo_app <- function() {
     if (!req$REQUEST_METHOD %in% c("GET", "HEAD")) {
       return(answer("Only GET is answered.", status = 405L))
     }
+    if (nchar(path, "bytes") > 200 || nchar(req$QUERY_STRING %||% "", "bytes") > 2000) {
+      return(answer("The address is too long.", status = 414L))
+    }
     at <- as.numeric(regmatches(path, gregexpr("[0-9]+", path))[[1]])
     if (grepl("^/tiles/[0-9]{1,2}/[0-9]{1,7}/[0-9]{1,7}[.]png$", path)) {
       return(tile(at[1], at[2], at[3]))
@@ -81,9 +84,6 @@ demo_app <- function() {
 }
 
 answer_places <- function(world, asked) {
-  if (nchar(asked %||% "", "bytes") > 2000) {
-    return(answer("The query is too long.", status = 414L))
-  }
   query <- read_query(asked)
   most <- suppressWarnings(as.integer(query[["limit"]] %||% 8))
   answer_json(list(places = demo_places(world, query[["q"]] %||% "", most)))
@@ -95,23 +95,9 @@ answer_json <- function(content) {
   answer(text, "application/json", `Access-Control-Allow-Origin` = "*")
 }
 
-# Parameters of an address; what cannot be decoded is left out.
+# Parameters of an address; one that cannot be read is as if nothing were asked.
 read_query <- function(text) {
-  out <- list()
-  for (pair in strsplit(sub("^[?]", "", text %||% ""), "&", fixed = TRUE)[[1]]) {
-    parts <- regmatches(pair, regexec("^([^=]+)=(.*)$", pair))[[1]]
-    value <- if (length(parts) == 3 && !grepl(
-        "%(?![0-9A-Fa-f]{2})|%00",
-        parts[3],
-        perl = TRUE
-      )) {
-      utils::URLdecode(gsub("+", " ", parts[3], fixed = TRUE))
-    }
-    if (is.null(value)) next
-    Encoding(value) <- "UTF-8"
-    if (validUTF8(value)) out[[parts[2]]] <- value
-  }
-  out
+  tryCatch(service_query(text %||% ""), ochre_refusal = function(e) list())
 }
 
 # The address that was asked, if it is this machine's.

@@ -82,13 +82,7 @@ check_served <- function(maps, call = rlang::caller_env()) {
 service_app <- function(service) {
   kept <- new_answers()
   list(
-    # Nothing is taken in: a request with a body ends before it is read.
-    onHeaders = function(req) {
-      long <- suppressWarnings(as.numeric(req$HTTP_CONTENT_LENGTH %||% 0))
-      if (!is.null(req$HTTP_TRANSFER_ENCODING) || is.na(long) || long > 0) {
-        problem(413, "Requests have no body here.", Connection = "close")
-      }
-    },
+    onHeaders = without_request_body,
     call = function(req) {
       made <- tryCatch(
         service_answer(service, req, kept),
@@ -104,6 +98,14 @@ service_app <- function(service) {
       made
     }
   )
+}
+
+# Nothing is taken in: a request with a body ends before it is read.
+without_request_body <- function(req) {
+  long <- suppressWarnings(as.numeric(req$HTTP_CONTENT_LENGTH %||% 0))
+  if (!is.null(req$HTTP_TRANSFER_ENCODING) || is.na(long) || long > 0) {
+    problem(413, "Requests have no body here.", Connection = "close")
+  }
 }
 
 service_answer <- function(service, req, kept) {
