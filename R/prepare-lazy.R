@@ -96,8 +96,10 @@ lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env())
     lazy_mean(value, weight, gone)
   }
   lost_rows <- rlang::expr(sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE))
-  # Some engines take a result for the column of its name: it gets that name only at the end.
+  # Some engines take a result for the column of its name: it gets that name only in a select of its
+  # own.
   out <- dplyr::summarise(known, ochre_sum = !!sum, ochre_missing = !!lost_rows, .groups = "drop")
+  out <- dplyr::collapse(out)
   names <- c("ochre_sum", "ochre_missing")
   out <- dplyr::rename(out, !!!stats::setNames(names, c(name, paste0(name, "_missing"))))
   if (isTRUE(counted$rows > 0)) {
