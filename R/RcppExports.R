@@ -157,6 +157,14 @@ geometry_texts_core <- function(wkb, digits) {
     .Call(`_ochre_geometry_texts_core`, wkb, digits)
 }
 
+geometry_in_core <- function(wkb, system) {
+    .Call(`_ochre_geometry_in_core`, wkb, system)
+}
+
+from_mercator_core <- function(x, y) {
+    .Call(`_ochre_from_mercator_core`, x, y)
+}
+
 box_meets_core <- function(wkb, box) {
     .Call(`_ochre_box_meets_core`, wkb, box)
 }

@@ -6,6 +6,7 @@ conformance_classes <- c(
   "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/geojson",
   "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/html",
   "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/oas30",
+  "http://www.opengis.net/spec/ogcapi-features-2/1.0/conf/crs",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/core",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tileset",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tilesets-list",
@@ -128,7 +129,8 @@ collection_facts <- function(collection, ask) {
     title = collection$title,
     description = collection$source,
     itemType = "feature",
-    crs = I(longitude_latitude),
+    crs = I(unname(service_systems)),
+    storageCrs = longitude_latitude,
     extent = Filter(Negate(is.null), extent),
     links = c(
       lapply(forms, function(form) {

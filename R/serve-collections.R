@@ -100,10 +100,7 @@ new_collection <- function(data, about) {
   boxes <- as.matrix(boxes[c("xmin", "ymin", "xmax", "ymax")])
   geometry <- call_core(geometry_texts_core(wkb, service_digits))$geometry
   properties <- property_texts(table)
-  features <- sprintf(
-    "{\"type\":\"Feature\",\"id\":%s,\"geometry\":%s,\"properties\":%s}",
-    json_texts(ids), geometry, properties
-  )
+  features <- geojson_features(ids, geometry, properties)
   time <- if (!is.null(about$period)) period_spans(as.character(data[[about$period]]))
   c(about[c("title", "map", "kind", "source", "period")], list(
     table = table, wkb = wkb, ids = ids, boxes = boxes, features = features, time = time,
@@ -111,6 +108,13 @@ new_collection <- function(data, about) {
   ))
 }
 service_digits <- 6L
+
+geojson_features <- function(ids, geometry, properties) {
+  sprintf(
+    "{\"type\":\"Feature\",\"id\":%s,\"geometry\":%s,\"properties\":%s}",
+    json_texts(ids), geometry, properties
+  )
+}
 
 # Codes where each has one of its own, else the number of the row.
 feature_ids <- function(codes, n) {

@@ -2,25 +2,47 @@
 
 items_most <- 10000L
 items_default <- 100L
-items_parameters <- c("f", "limit", "offset", "bbox", "bbox-crs", "datetime")
+items_parameters <- c("f", "limit", "offset", "bbox", "bbox-crs", "datetime", "crs")
 longitude_latitude <- "http://www.opengis.net/def/crs/OGC/1.3/CRS84"
+
+# Reference systems of answers: longitude and latitude, the same the other way round, web Mercator.
+service_systems <- c(
+  degrees = longitude_latitude,
+  turned = "http://www.opengis.net/def/crs/EPSG/0/4326",
+  mercator = "http://www.opengis.net/def/crs/EPSG/0/3857"
+)
 
 # What a query asks of a collection; a parameter that is none, or holds no value of its kind, is
 # refused.
 read_items_query <- function(query, collection) {
   fields <- names(collection$table)
   refuse_unknown(query, c(items_parameters, fields))
-  crs <- query[["bbox-crs"]]
-  if (!is.null(crs) && crs != longitude_latitude) {
-    refuse_request(400, sprintf("`bbox-crs` must be %s.", longitude_latitude))
-  }
   list(
+    system = system_parameter(query, "crs"),
     limit = min(whole_parameter(query, "limit", items_default, 1), items_most),
     offset = whole_parameter(query, "offset", 0, 0),
-    box = box_parameter(query[["bbox"]]),
+    box = box_in_degrees(box_parameter(query[["bbox"]]), system_parameter(query, "bbox-crs")),
     time = time_parameter(query[["datetime"]]),
     fields = query[setdiff(intersect(names(query), fields), items_parameters)]
   )
+}
+
+# The name of the reference system that a parameter has as its address.
+system_parameter <- function(query, name) {
+  uri <- query[[name]]
+  if (is.null(uri)) return("degrees")
+  at <- match(uri, service_systems)
+  if (is.na(at)) {
+    refuse_request(400, sprintf("`%s` must be one of %s.", name, list_words(service_systems)))
+  }
+  names(service_systems)[at]
+}
+
+box_in_degrees <- function(box, system) {
+  force(system)
+  if (is.null(box) || system == "degrees") return(box)
+  if (system == "turned") return(box[c(2, 1, 4, 3)])
+  c(from_mercator_core(box[1], box[2]), from_mercator_core(box[3], box[4]))
 }
 
 refuse_unknown <- function(query, known) {
@@ -48,7 +70,7 @@ box_parameter <- function(text) {
   number <- "^ *[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]{1,2})? *$"
   box <- if (all(grepl(number, parts))) as.numeric(parts)
   if (length(box) == 6) box <- box[c(1, 2, 4, 5)]
-  good <- length(box) == 4 && all(is.finite(box)) && box[2] <= box[4]
+  good <- length(box) == 4 && all(is.finite(box))
   if (!good) {
     refuse_request(400, paste(
       "`bbox` must be four numbers: west, south, east and north in degrees, such as",
@@ -80,6 +102,9 @@ time_parameter <- function(text) {
 
 # The rows that a query asks for, in their order.
 matching_rows <- function(collection, asked) {
+  if (!is.null(asked$box) && asked$box[2] > asked$box[4]) {
+    refuse_request(400, "`bbox` has its south above its north.")
+  }
   keep <- rep(TRUE, length(collection$ids))
   if (!is.null(asked$time) && !is.null(collection$time)) {
     own <- collection$time
@@ -136,7 +161,21 @@ answer_items <- function(collection, ask) {
     csv = csv_text(collection$table[page, , drop = FALSE])
   )
   links <- link_header(found$links)
-  new_answer(body, form, Link = links)
+  new_answer(body, form, Link = links, `Content-Crs` = system_header(asked$system))
+}
+
+system_header <- function(system) sprintf("<%s>", service_systems[[system]])
+
+# Features as GeoJSON; in another system their geometry is written anew.
+feature_texts <- function(collection, rows, system) {
+  if (system == "degrees") return(collection$features[rows])
+  moved <- call_core(geometry_in_core(collection$wkb[rows], system))$geometry
+  digits <- if (system == "mercator") 2L else service_digits
+  geojson_features(
+    collection$ids[rows],
+    call_core(geometry_texts_core(moved, digits))$geometry,
+    property_texts(collection$table[rows, , drop = FALSE])
+  )
 }
 
 items_geojson <- function(collection, found) {
@@ -148,7 +187,7 @@ items_geojson <- function(collection, found) {
     found$matched,
     length(found$rows),
     write_json(found$links),
-    paste(collection$features[found$rows], collapse = ",\n")
+    paste(feature_texts(collection, found$rows, found$asked$system), collapse = ",\n")
   )
 }
 
@@ -179,7 +218,8 @@ items_links <- function(collection, ask, asked, matched, form) {
 }
 
 answer_item <- function(collection, id, ask) {
-  refuse_unknown(ask$query, "f")
+  refuse_unknown(ask$query, c("f", "crs"))
+  system <- system_parameter(ask$query, "crs")
   at <- match(id, collection$ids)
   if (is.na(at)) {
     refuse_request(404, sprintf(
@@ -198,10 +238,10 @@ answer_item <- function(collection, id, ask) {
   body <- if (form == "html") {
     item_html(collection, at, links, ask)
   } else {
-    text <- collection$features[at]
+    text <- feature_texts(collection, at, system)
     paste0(substr(text, 1, nchar(text) - 1), ",\"links\":", write_json(links), "}")
   }
-  new_answer(body, form, Link = link_header(links))
+  new_answer(body, form, Link = link_header(links), `Content-Crs` = system_header(system))
 }
 
 # ---- links ---------------------------------------------------------------------------------------

@@ -66,6 +66,10 @@ api_parameter <- function(name, description, schema, ...) {
 }
 
 api_parameters <- function() {
+  of_system <- list(
+    type = "string", format = "uri", enum = I(unname(service_systems)),
+    default = longitude_latitude
+  )
   list(
     limit = api_parameter("limit", "How many features at most.", list(
       type = "integer", minimum = 1, maximum = items_most, default = items_default
@@ -79,9 +83,8 @@ api_parameters <- function() {
         list(type = "array", items = list(type = "number"), minItems = n, maxItems = n)
       })))
     ),
-    `bbox-crs` = api_parameter("bbox-crs", "In which system the box is given.", list(
-      type = "string", format = "uri", enum = I(longitude_latitude)
-    )),
+    `bbox-crs` = api_parameter("bbox-crs", "In which system the box is given.", of_system),
+    crs = api_parameter("crs", "In which system coordinates are wanted.", of_system),
     datetime = api_parameter("datetime", "Features of this date or interval (RFC 3339).", list(
       type = "string"
     ))
@@ -117,7 +120,7 @@ collection_paths <- function(collection) {
       ),
       api_path(
         paste("One feature:", collection$title), paste0("item.", id), c("geojson", "html"),
-        list(feature), c("400", "404")
+        list(feature, list(`$ref` = "#/components/parameters/crs")), c("400", "404")
       ),
       api_path(paste("Tiles:", collection$title), paste0("tilesets.", id), c("json", "html")),
       api_path(

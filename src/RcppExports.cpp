@@ -506,6 +506,30 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// geometry_in_core
+List geometry_in_core(const List& wkb, const std::string& system);
+RcppExport SEXP _ochre_geometry_in_core(SEXP wkbSEXP, SEXP systemSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type system(systemSEXP);
+    rcpp_result_gen = Rcpp::wrap(geometry_in_core(wkb, system));
+    return rcpp_result_gen;
+END_RCPP
+}
+// from_mercator_core
+Rcpp::NumericVector from_mercator_core(double x, double y);
+RcppExport SEXP _ochre_from_mercator_core(SEXP xSEXP, SEXP ySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type x(xSEXP);
+    Rcpp::traits::input_parameter< double >::type y(ySEXP);
+    rcpp_result_gen = Rcpp::wrap(from_mercator_core(x, y));
+    return rcpp_result_gen;
+END_RCPP
+}
 // box_meets_core
 List box_meets_core(const List& wkb, const Rcpp::NumericVector& box);
 RcppExport SEXP _ochre_box_meets_core(SEXP wkbSEXP, SEXP boxSEXP) {
@@ -897,6 +921,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 4},
     {"_ochre_wkt_core", (DL_FUNC) &_ochre_wkt_core, 2},
     {"_ochre_geometry_texts_core", (DL_FUNC) &_ochre_geometry_texts_core, 2},
+    {"_ochre_geometry_in_core", (DL_FUNC) &_ochre_geometry_in_core, 2},
+    {"_ochre_from_mercator_core", (DL_FUNC) &_ochre_from_mercator_core, 2},
     {"_ochre_box_meets_core", (DL_FUNC) &_ochre_box_meets_core, 2},
     {"_ochre_position_runs_core", (DL_FUNC) &_ochre_position_runs_core, 1},
     {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},

@@ -13,6 +13,7 @@
 #include "core/mend.hpp"
 #include "core/merge.hpp"
 #include "core/position-text.hpp"
+#include "core/projection.hpp"
 #include "core/simplify.hpp"
 
 using Rcpp::List;
@@ -335,6 +336,25 @@ List geometry_texts_core(const List& wkb, int digits) {
     }
     return List::create(Named("geometry") = out);
   });
+}
+
+// Geometry on a web Mercator map, in metres; or with latitude before longitude.
+// [[Rcpp::export]]
+List geometry_in_core(const List& wkb, const std::string& system) {
+  return guarded([&]() {
+    const ochre::Projection mercator(ochre::ProjectionKind::web_mercator, 0, 0);
+    ochre::FlatLayer layer = flat_layer(wkb);
+    for (ochre::Point& p : layer.points)
+      p = system == "mercator" ? mercator.forward(p.x, p.y) : ochre::Point{p.y, p.x};
+    return List::create(Named("geometry") = wkb_of(layer));
+  });
+}
+
+// Longitude and latitude of a place on a web Mercator map.
+// [[Rcpp::export]]
+Rcpp::NumericVector from_mercator_core(double x, double y) {
+  const ochre::Point p = ochre::Projection(ochre::ProjectionKind::web_mercator, 0, 0).inverse(x, y);
+  return Rcpp::NumericVector::create(p.x, p.y);
 }
 
 // Which features have a place in common with a box: west, south, east, north.

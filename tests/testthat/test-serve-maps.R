@@ -205,7 +205,39 @@ test_that("box, date and columns choose among features; what is no value of its 
       expect_true(any(px > x[1] - 1e-3 & px < x[2] + 1e-3 & py > y[1] - 1e-3 & py < y[2] + 1e-3))
     }
   }
+  # The same in other systems: latitude first, and web Mercator by its formula.
+  sys <- function(code) paste0("http://www.opengis.net/def/crs/EPSG/0/", code)
+  first <- function(...) {
+    got <- asked(paste0(items, "month=2031-05&region=", curl::curl_escape(region), ...))
+    of <- json_of(got)$features
+    at <- t(vapply(of, function(f) {
+      as.numeric(utils::head(unlist(f$geometry$coordinates), 2))
+    }, numeric(2)))
+    list(at = at, header = got$headers[["content-crs"]])
+  }
+  plain <- first()
+  expect_match(plain$header, "CRS84>$")
+  turned <- first("&crs=", curl::curl_escape(sys(4326)))
+  expect_equal(turned$at, plain$at[, 2:1])
+  metres <- first("&crs=", curl::curl_escape(sys(3857)))
+  expect_identical(metres$header, paste0("<", sys(3857), ">"))
+  radius <- 6378137
+  known <- cbind(
+    plain$at[, 1] * pi / 180 * radius, radius * asinh(tan(plain$at[, 2] * pi / 180))
+  )
+  expect_lt(max(abs(metres$at - known)), 0.1)
+  box <- c(all[1], mean(all[c(2, 4)]), mean(all[c(1, 3)]), all[4])
+  write <- function(b) paste(format(b, digits = 15, trim = TRUE), collapse = ",")
+  edge <- function(lon, lat) c(lon * pi / 180, asinh(tan(lat * pi / 180))) * radius
+  inside <- ids(paste0("bbox=", write(box)))
+  expect_identical(inside, ids(paste0("bbox=", write(box[c(2, 1, 4, 3)]), "&bbox-crs=",
+                                      curl::curl_escape(sys(4326)))))
+  expect_identical(inside, ids(paste0(
+    "bbox=", write(c(edge(box[1], box[2]), edge(box[3], box[4]))), "&bbox-crs=",
+    curl::curl_escape(sys(3857))
+  )))
   refused <- c(
+    "crs=EPSG:4326", "bbox=0,5,1,4&bbox-crs=http://www.opengis.net/def/crs/EPSG/0/3857",
     "limit=0", "limit=-1", "limit=ten", "limit=1e3", "offset=-1", "bbox=1,2,3", "bbox=1,2,3,x",
     "bbox=0,5,1,4", "bbox=1,2,3,NaN", "datetime=yesterday", "datetime=2031-13-01", "datetime=../..",
     "datetime=2031-05-01/2031-04-01", "datetime=", "f=shp", "bbox-crs=EPSG:1", "Region=x",
