@@ -13,7 +13,7 @@
 #' * `/collections`, `/collections/{id}`: the layers of areas, lines and symbols.
 #' * `/collections/{id}/items`: their features with all columns of the data and `class`, `label`
 #'   and `colour` of the map; `bbox`, `datetime`, `limit`, `offset` and any column by its name
-#'   choose among them. `/collections/{id}/items/{feature}`: one of them.
+#'   choose among them, `crs` names the reference system. `/collections/{id}/items/{feature}`: one of them.
 #' * `/collections/{id}/tiles/WebMercatorQuad/{tileMatrix}/{tileRow}/{tileCol}`: tiles of vectors,
 #'   cut from borders that stay shared at every level.
 #' * `/maps/{name}`: the page; `/maps/{name}/legend`: classes, colours and counts as JSON.
@@ -31,7 +31,8 @@
 #' @return Nothing; it does not return before it is interrupted.
 #' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
 #'   the port is taken; the errors of [read_sheet()] and [resolve_sheet()]; `ochre_error_argument`.
-#' @source OGC API - Features - Part 1: Core corrigendum (OGC 17-069r4).
+#' @source OGC 17-069r4 OGC API - Features - Part 1: Core. OGC 18-058r1 Part 2: Coordinate Reference
+#'   Systems by Reference. OGC 20-057 OGC API - Tiles - Part 1: Core. TileJSON 3.0.0.
 #' @examples
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
@@ -234,8 +235,8 @@ service_route <- function(service, ask) {
     if (is.null(collection)) {
       refuse_request(404, sprintf("There is no collection `%s`.", substr(path[2], 1, 60)))
     }
-    if (path[min(n, 3)] == "tiles" && n > 2) return(answer_tiles(collection, path[-(1:3)], ask))
     if (n == 2) return(answer_collection(collection, ask))
+    if (path[3] == "tiles") return(answer_tiles(collection, path[-(1:3)], ask))
     if (n == 3 && path[3] == "items") return(answer_items(collection, ask))
     if (n == 4 && path[3] == "items") return(answer_item(collection, path[4], ask))
   }

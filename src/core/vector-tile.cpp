@@ -70,10 +70,10 @@ class Commands {
   GridPoint at_{0, 0};
 };
 
-// A layer of a tile while it is written.
-class TileLayer {
+// The message of a layer while it is written.
+class LayerMessage {
  public:
-  explicit TileLayer(const TileWords& words) : words_(words), key_(words.keys.size(), -1) {}
+  explicit LayerMessage(const TileWords& words) : words_(words), key_(words.keys.size(), -1) {}
 
   void add(size_t feature, FeatureKind kind, const Commands& commands) {
     if (commands.all().empty()) return;
@@ -379,7 +379,7 @@ std::string TilePyramid::cut(const TileAddress& at, const std::string& name,
     return true;
   });
   std::sort(features.begin(), features.end());
-  TileLayer out(words);
+  LayerMessage out(words);
   for (size_t f : features) {
     Commands areas, lines;
     for (size_t p = f ? layer.feature_end[f - 1] : 0; p < layer.feature_end[f]; ++p) {
