@@ -13,7 +13,8 @@
 #' * `/collections`, `/collections/{id}`: the layers of areas, lines and symbols.
 #' * `/collections/{id}/items`: their features with all columns of the data and `class`, `label`
 #'   and `colour` of the map; `bbox`, `datetime`, `limit`, `offset` and any column by its name
-#'   choose among them, `crs` names the reference system. `/collections/{id}/items/{feature}`: one of them.
+#'   choose among them, `crs` names the reference system.
+#' * `/collections/{id}/items/{feature}`: one of them.
 #' * `/collections/{id}/tiles/WebMercatorQuad/{tileMatrix}/{tileRow}/{tileCol}`: tiles of vectors,
 #'   cut from borders that stay shared at every level.
 #' * `/maps/{name}`: the page; `/maps/{name}/legend`: classes, colours and counts as JSON.
