@@ -42,7 +42,7 @@ layer_rows <- function(layer, drawn, plan) {
   data <- layer$data
   if (!"geometry" %in% names(data)) {
     if (length(layer$at) != 2) return(NULL)
-    data$geometry <- wk::as_wkb(wk::xy(data[[layer$at[1]]], data[[layer$at[2]]]))
+    data$geometry <- point_geometry(data[[layer$at[1]]], data[[layer$at[2]]])
   }
   said <- row_classes(layer, drawn, plan)
   if (is.null(said)) return(data)
@@ -51,6 +51,16 @@ layer_rows <- function(layer, drawn, plan) {
   data$label <- said$label
   data$colour <- said$colour
   data
+}
+
+# Points as well-known binary, missing where a coordinate is.
+point_geometry <- function(longitude, latitude) {
+  at <- lapply(list(longitude, latitude), function(v) suppressWarnings(as.numeric(v)))
+  known <- is.finite(at[[1]]) & is.finite(at[[2]])
+  out <- wk::wkb(vector("list", length(known)), crs = wk::wk_crs_longlat())
+  points <- wk::xy(at[[1]][known], at[[2]][known], crs = wk::wk_crs_longlat())
+  out[known] <- wk::as_wkb(points)
+  out
 }
 
 # Class, label and colour of each row; NULL for a layer without classes.

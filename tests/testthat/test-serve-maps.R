@@ -263,11 +263,13 @@ test_that("text of data does no harm, and hostile requests are answered in words
   folder <- temporary("")
   dir.create(folder)
   write_boundaries(areas, file.path(folder, "a.geojson"))
+  writeLines(c("longitude,latitude,n", "0.5,0.5,3", ",0.5,4", "0.6,,5"), file.path(folder, "b.csv"))
   sheet <- file.path(folder, "odd.ochre.yml")
   writeLines(c(
     "ochre: 1", "title: \"<i>Odd</i>\"", "tables:", "  a:",
     "    - read_boundaries: {file: a.geojson}",
-    "layers:", "  - shade_areas: {data: a, value: v}"
+    "  b:", "    - read_statistics: {file: b.csv}",
+    "layers:", "  - shade_areas: {data: a, value: v}", "  - place_symbols: {data: b, size: n}"
   ), sheet)
   s <- service_of(sheet, "--origin", "https://paper.example")
   on.exit(s$server$kill())
@@ -279,6 +281,10 @@ test_that("text of data does no harm, and hostile requests are answered in words
   }
   html <- asked(paste0(items, "?f=html"))$text
   expect_false(grepl("<script|<b>&", html))
+  # Rows without a place are features without geometry.
+  places <- json_of(asked(paste0(s$address, "/collections")))$collections[[2]]
+  points <- json_of(asked(href(places, "items")))$features
+  expect_identical(lengths(lapply(points, function(f) f$geometry)), c(2L, 0L, 0L))
   page <- xml2::read_html(html)
   for (link in xml2::xml_attr(xml2::xml_find_all(page, "//td/a"), "href")) {
     expect_identical(asked(link)$status, 200L)
