@@ -66,28 +66,23 @@ point_geometry <- function(longitude, latitude) {
 # Class, label and colour of each row; NULL for a layer without classes.
 row_classes <- function(layer, drawn, plan) {
   n <- nrow(layer$data)
-  take <- function(now, class) {
-    list(
-      class = class,
-      label = c(now$no_data$label, now$labels)[class + 1L],
-      colour = c(now$no_data$colour, now$colours)[class + 1L]
-    )
-  }
-  if (!is.null(drawn$key) && length(drawn$key$class) == n) {
-    return(take(drawn$key, as.integer(drawn$key$class)))
-  }
-  if (drawn$kind != "areas") return(NULL)
-  if (is.null(drawn$panels)) {
-    return(if (length(drawn$class) == n) take(drawn, as.integer(drawn$class)))
-  }
-  rows <- panel_areas(layer, panel_labels(list(layer)))$rows
   out <- list(class = rep(0L, n), label = rep(NA_character_, n), colour = rep(NA_character_, n))
-  for (p in seq_len(ncol(rows))) {
-    now <- in_panel(drawn, p)
-    said <- take(now, as.integer(now$class))
-    known <- which(!is.na(rows[, p]))
-    for (field in names(out)) out[[field]][rows[known, p]] <- said[[field]][known]
+  # What `now` says of the rows `at`, which are NA where an area has none.
+  put <- function(out, now, at) {
+    class <- as.integer(now$class)
+    if (is.null(out) || length(class) != length(at)) return(NULL)
+    known <- which(!is.na(at))
+    out$class[at[known]] <- class[known]
+    out$label[at[known]] <- c(now$no_data$label, now$labels)[class[known] + 1L]
+    out$colour[at[known]] <- c(now$no_data$colour, now$colours)[class[known] + 1L]
+    out
   }
+  # Symbols stand in the plan from the largest on, and without those off the map.
+  if (!is.null(drawn$key)) return(put(out, drawn$key, drawn$row %||% seq_len(n)))
+  if (drawn$kind != "areas" || is.null(drawn$class %||% drawn$panels)) return(NULL)
+  if (is.null(drawn$panels)) return(put(out, drawn, seq_len(n)))
+  rows <- panel_areas(layer, panel_labels(list(layer)))$rows
+  for (p in seq_len(ncol(rows))) out <- put(out, in_panel(drawn, p), rows[, p])
   out
 }
 

@@ -93,6 +93,15 @@ test_that("a client that follows links finds every feature, as the map's data ha
   areas <- json_of(asked(paste0(href(collections[[1]], "items"), "&limit=10000")))$features
   colour <- vapply(areas, function(f) f$properties$colour, "")
   expect_identical(colour, c(drawn$no_data$colour, drawn$colours)[drawn$class + 1L])
+  # Of symbols, whose order in the plan is another, each has the class of its own kind.
+  clinics <- json_of(asked(paste0(href(collections[[4]], "items"), "&limit=10000")))$features
+  said <- vapply(clinics, function(f) f$properties$label %||% NA_character_, "")
+  kind <- vapply(clinics, function(f) f$properties$kind, "")
+  expect_identical(sum(is.na(said)), 1L)
+  expect_identical(said[!is.na(said)], kind[!is.na(said)])
+  key <- plan$layers[[4]]$key
+  colour <- vapply(clinics[!is.na(said)], function(f) f$properties$colour, "")
+  expect_identical(colour, key$colours[match(kind[!is.na(said)], key$labels)])
   legend <- json_of(asked(href(collections[[1]], "describedby")))
   expect_identical(
     vapply(legend$layers[[1]]$classes, function(c) c$label, ""), drawn$labels
@@ -173,6 +182,19 @@ test_that("box, date and columns choose among features; what is no value of its 
     ids(paste0("region=", curl::curl_escape(region), "&month=2031-05")),
     which(data$region == region & month == "2031-05")
   )
+  # Class by class, the values of all periods lie between the breaks that the legend says.
+  every <- json_of(asked(items))$features
+  legend <- json_of(asked(href(one, "describedby")))$layers[[1]]
+  # The greatest value has more digits than the legend's text of it.
+  breaks <- unlist(legend$breaks)
+  breaks[length(breaks)] <- breaks[length(breaks)] + 1e-9
+  class <- vapply(every, function(f) f$properties$class %||% NA_integer_, 0L)
+  value <- vapply(every, function(f) as.numeric(f$properties$visits_per_1000 %||% NA), 0)
+  expect_identical(is.na(class), is.na(value))
+  known <- which(!is.na(class))
+  expect_identical(findInterval(value[known], breaks, rightmost.closed = TRUE), class[known])
+  colour <- vapply(every[known], function(f) f$properties$colour, "")
+  expect_identical(colour, vapply(legend$classes, function(c) c$colour, "")[class[known]])
   # Boxes against places: an area is met where one of its corners, or a place of its land, lies in
   # the box; and what is met comes near it with a place of an edge.
   set.seed(4)
