@@ -42,7 +42,8 @@ box_in_degrees <- function(box, system) {
   force(system)
   if (is.null(box) || system == "degrees") return(box)
   if (system == "turned") return(box[c(2, 1, 4, 3)])
-  c(from_mercator_core(box[1], box[2]), from_mercator_core(box[3], box[4]))
+  place <- function(x, y) call_core(from_mercator_core(x, y))
+  c(place(box[1], box[2]), place(box[3], box[4]))
 }
 
 refuse_unknown <- function(query, known) {
