@@ -197,8 +197,8 @@ place_labels_core <- function(x, y, width, height, gap, disc_x, disc_y, disc_r, 
     .Call(`_ochre_place_labels_core`, x, y, width, height, gap, disc_x, disc_y, disc_r, page_width, page_height)
 }
 
-tile_pyramid_core <- function(wkb, columns) {
-    .Call(`_ochre_tile_pyramid_core`, wkb, columns)
+tile_pyramid_core <- function(wkb, columns, levels) {
+    .Call(`_ochre_tile_pyramid_core`, wkb, columns, levels)
 }
 
 cut_tile_core <- function(tiles, level, column, row, name) {

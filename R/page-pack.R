@@ -196,7 +196,7 @@ writing_of <- function(value, marks) {
   decimals <- if (is.na(parts[1, 4])) 0L else nchar(parts[1, 4])
   list(
     decimals = decimals,
-    grouped = any(stringi::stri_detect_fixed(parts[, 3], marks$thousands)),
+    grouped = nzchar(marks$thousands) && any(grepl(marks$thousands, parts[, 3], fixed = TRUE)),
     before = parts[1, 2],
     after = parts[1, 5],
     width = code_width(parts[, 3], decimals)

@@ -11,14 +11,6 @@ fetch_lazy <- function(data, call = rlang::caller_env()) {
   out
 }
 
-# The rows of a summary whose results are named with "ochre_" in front: some engines take a result
-# for the column of its name.
-fetch_summary <- function(summary, call) {
-  out <- ask_lazy(dplyr::collect(summary), call)
-  names(out) <- sub("^ochre_", "", names(out))
-  out
-}
-
 # A failure in the database is an error of Ochre's, with the database's words.
 ask_lazy <- function(code, call = rlang::caller_env()) {
   need_package("dbplyr", "Working on a table of a database", call)
@@ -39,20 +31,22 @@ ask_lazy <- function(code, call = rlang::caller_env()) {
 # One row of aggregates, by which a column is judged without fetching it. The greatest value of a
 # column that also holds text is text, also in SQLite.
 lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_env()) {
-  seen <- fetch_summary(
-    dplyr::summarise(
+  # Some engines take a result for the column of its name: here and below results have names of
+  # their own.
+  seen <- ask_lazy(
+    dplyr::collect(dplyr::summarise(
       data,
       ochre_least = min(.data[[column]], na.rm = TRUE),
       ochre_most = max(.data[[column]], na.rm = TRUE)
-    ),
+    )),
     call
   )
-  odd <- if (is.character(seen$most)) {
-    seen$most
-  } else if (is.character(seen$least)) {
-    seen$least
+  odd <- if (is.character(seen$ochre_most)) {
+    seen$ochre_most
+  } else if (is.character(seen$ochre_least)) {
+    seen$ochre_least
   }
-  if (!is.null(odd) && !is.na(odd) || is.logical(seen$most) && !is.na(seen$most)) {
+  if (!is.null(odd) && !is.na(odd) || is.logical(seen$ochre_most) && !is.na(seen$ochre_most)) {
     ochre_abort(
       "column",
       sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
@@ -62,7 +56,7 @@ lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_
       call = call
     )
   }
-  least <- suppressWarnings(as.numeric(seen$least))
+  least <- suppressWarnings(as.numeric(seen$ochre_least))
   if (counts && !is.na(least) && least < 0) {
     ochre_abort(
       "column",
@@ -86,25 +80,24 @@ lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env())
     ochre_areas = sum(dplyr::if_else(!!lost, 1L, 0L), na.rm = TRUE),
     ochre_rows = sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE)
   )
-  counted <- fetch_summary(counted, call)
+  counted <- ask_lazy(dplyr::collect(counted), call)
   known <- dplyr::filter(data, !(!!lost))
   known <- dplyr::group_by(known, !!!rlang::syms(by))
-  if (isTRUE(counted$areas > 0)) warn_lost_groups(as.numeric(counted$areas), by)
+  if (isTRUE(counted$ochre_areas > 0)) warn_lost_groups(as.numeric(counted$ochre_areas), by)
   sum <- if (is.null(weight)) {
     rlang::expr(sum(1.0 * .data[[!!value]], na.rm = TRUE))
   } else {
     lazy_mean(value, weight, gone)
   }
   lost_rows <- rlang::expr(sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE))
-  # Some engines take a result for the column of its name: it gets that name only in a select of its
-  # own.
+  # The sum gets the name of a column only in a select of its own.
   out <- dplyr::summarise(known, ochre_sum = !!sum, ochre_missing = !!lost_rows, .groups = "drop")
   out <- dplyr::collapse(out)
   names <- c("ochre_sum", "ochre_missing")
   out <- dplyr::rename(out, !!!stats::setNames(names, c(name, paste0(name, "_missing"))))
-  if (isTRUE(counted$rows > 0)) {
+  if (isTRUE(counted$ochre_rows > 0)) {
     what <- if (is.null(weight)) "sums" else "means"
-    warn_lost_values(as.numeric(counted$rows), value, name, what)
+    warn_lost_values(as.numeric(counted$ochre_rows), value, name, what)
   }
   out
 }
@@ -235,7 +228,9 @@ lazy_sum_ages <- function(data, columns, standard, method, call = rlang::caller_
   known <- dplyr::filter(data, !is.na(.data[[age]]))
   for (column in area) known <- dplyr::filter(known, !is.na(.data[[column]]))
   ages <- lazy_ages(known, count, population, age, call)
-  totals <- function() lapply(ages[c("count", "population")], as.numeric)
+  totals <- function() {
+    list(count = as.numeric(ages$ochre_count), population = as.numeric(ages$ochre_population))
+  }
   weight <- standard_of(standard, age, as_key(ages[[age]]), totals, method, call)
   if (method == "direct") weight <- weight / sum(weight)
   # The weight of a row: one branch for each age group.
@@ -253,26 +248,27 @@ lazy_sum_ages <- function(data, columns, standard, method, call = rlang::caller_
   sums <- lazy_area_sums(rows, area, age, call)
   check_lazy_ages_once(sums, area, call)
   wanted <- c("count", "population", "weight", "direct", "spread", "expected")
-  list(areas = sums[area], sums = lapply(sums[wanted], as.numeric))
+  own <- lapply(sums[paste0("ochre_", wanted)], as.numeric)
+  list(areas = sums[area], sums = stats::setNames(own, wanted))
 }
 
 # The sums of each age group, checked.
 lazy_ages <- function(known, count, population, age, call) {
   broken <- rlang::expr(.data[[count]] != floor(.data[[count]]))
   empty <- rlang::expr(.data[[population]] == 0L & .data[[count]] > 0L)
-  ages <- fetch_summary(
-    dplyr::summarise(
+  ages <- ask_lazy(
+    dplyr::collect(dplyr::summarise(
       dplyr::group_by(known, .data[[age]]),
       ochre_count = sum(1.0 * .data[[count]], na.rm = TRUE),
       ochre_population = sum(1.0 * .data[[population]], na.rm = TRUE),
       ochre_part = sum(dplyr::if_else(!!broken, 1L, 0L), na.rm = TRUE),
       ochre_nobody = sum(dplyr::if_else(!!empty, 1L, 0L), na.rm = TRUE),
       .groups = "drop"
-    ),
+    )),
     call
   )
-  part <- sum(as.numeric(ages$part))
-  nobody <- sum(as.numeric(ages$nobody))
+  part <- sum(as.numeric(ages$ochre_part))
+  nobody <- sum(as.numeric(ages$ochre_nobody))
   if (part) {
     ochre_abort(
       "column",
@@ -319,11 +315,11 @@ lazy_area_sums <- function(rows, area, age, call) {
     ochre_expected = !!strict(rlang::expr(!!w * !!n)),
     .groups = "drop"
   )
-  fetch_summary(dplyr::arrange(sums, !!!rlang::syms(area)), call)
+  ask_lazy(dplyr::collect(dplyr::arrange(sums, !!!rlang::syms(area))), call)
 }
 
 check_lazy_ages_once <- function(sums, area, call) {
-  twice <- which(as.numeric(sums$rows) > as.numeric(sums$ages))
+  twice <- which(as.numeric(sums$ochre_rows) > as.numeric(sums$ochre_ages))
   if (!length(twice)) return(invisible())
   ochre_abort(
     "duplicates",

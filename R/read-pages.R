@@ -16,12 +16,12 @@ page_facts <- function(source) {
     if (!name %in% names(said)) return(NULL)
     tryCatch(jsonlite::parse_json(said[[name]], simplifyVector = FALSE), error = function(e) NULL)
   }
-  links <- Filter(function(l) is.list(l) && is.character(l$href), parse("links"))
+  links <- Filter(function(l) is.list(l) && is.character(l[["href"]]), parse("links"))
   of <- function(rel) {
-    found <- Filter(function(l) identical(l$rel, rel), links)
-    type <- vapply(found, function(l) as.character(l$type %||% "")[1], "")
+    found <- Filter(function(l) identical(l[["rel"]], rel), links)
+    type <- vapply(found, function(l) as.character(l[["type"]] %||% "")[1], "")
     first <- c(found[grepl("geo+json", type, fixed = TRUE)], found)
-    if (length(first)) first[[1]]$href
+    if (length(first)) first[[1]][["href"]]
   }
   features <- identical(parse("type"), "FeatureCollection")
   matched <- parse("numberMatched")
@@ -49,9 +49,12 @@ is_page <- function(path) {
 read_all_pages <- function(file, read_one, call = rlang::caller_env()) {
   found <- read_one(file)
   web <- is.character(file) && is_address(file)
+  fault <- function(what) service_fault(file, what, call = call)
+  none <- "names an address that has no features"
   if (!is.null(found$items)) {
     file <- items_address(found$items, file, web, call)
     found <- read_one(file)
+    if (is.null(found$boundaries)) fault(none)
   }
   more <- found$more
   if (is.null(more$next_page)) return(found$boundaries)
@@ -63,11 +66,11 @@ read_all_pages <- function(file, read_one, call = rlang::caller_env()) {
   asked <- file
   while (!is.null(found$more$next_page)) {
     at <- page_address(found$more$next_page, asked[length(asked)], file, call)
-    fault <- function(what) service_fault(file, what, call = call)
     if (at %in% asked) fault("gives the same next page again")
     if (length(asked) >= most_pages) fault(sprintf("has more than %d pages", most_pages))
     asked <- c(asked, at)
     found <- read_one(at)
+    if (is.null(found$boundaries)) fault(none)
     parts <- c(parts, list(found$boundaries))
     signal_progress(sprintf("Fetching pages (%d)", length(asked)), length(asked), NA)
   }

@@ -124,7 +124,7 @@ collection_facts <- function(collection, ask) {
     }
   )
   forms <- c("geojson", "html", "csv")
-  list(
+  facts <- list(
     id = collection$id,
     title = collection$title,
     description = collection$source,
@@ -150,6 +150,7 @@ collection_facts <- function(collection, ask) {
       )
     )
   )
+  Filter(Negate(is.null), facts)
 }
 
 # ---- maps ----------------------------------------------------------------------------------------
@@ -169,14 +170,16 @@ answer_map <- function(service, path, ask) {
   new_answer(write_json(legend_facts(plan)), "json")
 }
 
-# What the legend of a map says, layer by layer; of several maps each has its own classes.
+# What the legend of a map says, layer by layer: classes of areas, or those of the colours of
+# symbols and lines. Several small maps may have classes of their own.
 legend_facts <- function(plan) {
   of_layer <- function(l) {
+    classed <- l$key %||% l
     list(
-      title = l$legend, kind = l$kind, method = l$method, fit = l$fit,
+      title = l$legend, colours = l$key$legend, kind = l$kind, method = l$method, fit = l$fit,
       breaks = if (length(l$breaks)) I(l$breaks),
-      classes = if (length(l$labels)) I(legend_classes(l)),
-      no_data = l$no_data[c("label", "colour", "count")],
+      classes = if (length(classed$labels)) I(legend_classes(classed)),
+      no_data = classed$no_data[c("label", "colour", "count")],
       panels = if (!is.null(l$panels[[1]]$labels)) {
         I(lapply(seq_along(l$panels), function(p) {
           list(panel = plan$panels[p], classes = I(legend_classes(in_panel(l, p))))
@@ -185,13 +188,14 @@ legend_facts <- function(plan) {
     )
   }
   layers <- Filter(function(l) !is.null(l$legend), plan$layers)
-  list(title = plan$title, source = plan$source, layers = I(lapply(layers, function(l) {
-    Filter(Negate(is.null), of_layer(l))
-  })))
+  said <- lapply(layers, function(l) Filter(Negate(is.null), of_layer(l)))
+  facts <- list(title = plan$title, source = plan$source, layers = I(said))
+  Filter(Negate(is.null), facts)
 }
 
-legend_classes <- function(layer) {
-  lapply(seq_along(layer$labels), function(k) {
-    list(class = k, label = layer$labels[k], colour = layer$colours[k], count = layer$counts[k])
+legend_classes <- function(classed) {
+  counts <- classed$counts %||% tabulate(classed$class, length(classed$labels))
+  lapply(seq_along(classed$labels), function(k) {
+    list(class = k, label = classed$labels[k], colour = classed$colours[k], count = counts[k])
   })
 }

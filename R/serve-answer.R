@@ -60,13 +60,13 @@ wanted_form <- function(forms, asked, accept) {
 }
 
 # An answer as it goes out to one who asked: `made` has `body`, `form` and further headers.
-send_answer <- function(made, req, service) {
+send_answer <- function(made, req) {
   headers <- c(
     list(
       `Content-Type` = form_types[[made$form]], `X-Content-Type-Options` = "nosniff",
-      ETag = made$tag, `Cache-Control` = "no-cache", Vary = "Accept, Accept-Encoding"
+      ETag = made$tag, `Cache-Control` = "no-cache", Vary = "Accept, Accept-Encoding, Origin"
     ),
-    made$headers, cors_headers(req, service)
+    made$headers
   )
   if (tag_is_known(made$tag, req$HTTP_IF_NONE_MATCH)) {
     return(list(status = 304L, headers = headers[names(headers) != "Content-Type"], body = ""))
@@ -87,15 +87,14 @@ new_answer <- function(body, form, ...) {
   list(body = body, form = form, tag = tag, packed = packed, headers = list(...))
 }
 
-# A file of gzip (RFC 1952) around what memCompress() makes (RFC 1950).
+# The bytes of a file of gzip (RFC 1952); what memCompress() calls so has no such frame.
 gzipped <- function(bytes) {
-  deflated <- memCompress(bytes, "gzip")
-  deflated <- deflated[3:(length(deflated) - 4)]
-  sum <- digest::digest(bytes, "crc32", serialize = FALSE)
-  sum <- sprintf("%8s", sum)
-  crc <- as.raw(strtoi(substring(gsub(" ", "0", sum), c(7, 5, 3, 1), c(8, 6, 4, 2)), 16L))
-  size <- writeBin(length(bytes), raw(), size = 4, endian = "little")
-  c(as.raw(c(0x1f, 0x8b, 8, 0, 0, 0, 0, 0, 0, 255)), deflated, crc, size)
+  path <- tempfile("ochre-", fileext = ".gz")
+  on.exit(unlink(path))
+  con <- gzfile(path, "wb")
+  writeBin(bytes, con)
+  close(con)
+  readBin(path, "raw", file.size(path))
 }
 
 takes_gzip <- function(header) {

@@ -12,7 +12,7 @@ collection_tiles <- function(collection) {
     columns <- lapply(collection$table, function(x) {
       if (is.object(x) || is.character(x)) enc2utf8(as.character(x)) else x
     })
-    made$tiles <- call_core(tile_pyramid_core(collection$wkb, columns))$tiles
+    made$tiles <- call_core(tile_pyramid_core(collection$wkb, columns, vector_levels))$tiles
   }
   made$tiles
 }
@@ -78,6 +78,11 @@ tileset_facts <- function(collection, ask) {
       list(lowerLeft = I(box[1:2]), upperRight = I(box[3:4]), crs = longitude_latitude)
     },
     links = list(
+      link_to(own, "self", "json", collection$title),
+      link_to(
+        tile_matrix_uri, "http://www.opengis.net/def/rel/ogc/1.0/tiling-scheme", "json",
+        tile_matrix_set
+      ),
       link_to(paste0(own, "?f=tilejson"), "describedby", "tilejson", "Addresses of tiles"),
       c(
         link_to(tile_template(collection, ask), "item", "mvt", collection$title),

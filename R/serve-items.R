@@ -84,6 +84,7 @@ box_parameter <- function(text) {
 # A moment, or an interval from .. to .., as days; NA for an open end.
 time_parameter <- function(text) {
   if (is.null(text)) return(NULL)
+  # With a blank at the end strsplit() keeps an end that is empty.
   ends <- strsplit(paste0(text, " "), "/", fixed = TRUE)[[1]]
   ends <- trimws(ends)
   day <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([Tt][0-9:.]{8,15}([Zz]|[-+][0-9:]{5}))?$"

@@ -38,6 +38,7 @@
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
 serve_maps <- function(maps, port = 8792, origins = character()) {
+  check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
   service <- new_service(check_served(maps))
   service$origins <- origins
@@ -125,7 +126,7 @@ service_answer <- function(service, req, kept) {
     made <- service_route(service, read_request(req))
     kept$put(key, made)
   }
-  send_answer(made, req, service)
+  send_answer(made, req)
 }
 
 # What a request asks: the parts of its path, its parameters, what the client takes, and the address

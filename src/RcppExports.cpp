@@ -653,14 +653,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // tile_pyramid_core
-List tile_pyramid_core(const List& wkb, const List& columns);
-RcppExport SEXP _ochre_tile_pyramid_core(SEXP wkbSEXP, SEXP columnsSEXP) {
+List tile_pyramid_core(const List& wkb, const List& columns, int levels);
+RcppExport SEXP _ochre_tile_pyramid_core(SEXP wkbSEXP, SEXP columnsSEXP, SEXP levelsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const List& >::type wkb(wkbSEXP);
     Rcpp::traits::input_parameter< const List& >::type columns(columnsSEXP);
-    rcpp_result_gen = Rcpp::wrap(tile_pyramid_core(wkb, columns));
+    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(tile_pyramid_core(wkb, columns, levels));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -931,7 +932,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_displace_core", (DL_FUNC) &_ochre_displace_core, 5},
     {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
     {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},
-    {"_ochre_tile_pyramid_core", (DL_FUNC) &_ochre_tile_pyramid_core, 2},
+    {"_ochre_tile_pyramid_core", (DL_FUNC) &_ochre_tile_pyramid_core, 3},
     {"_ochre_cut_tile_core", (DL_FUNC) &_ochre_cut_tile_core, 5},
     {"_ochre_extent_core", (DL_FUNC) &_ochre_extent_core, 4},
     {"_ochre_far_parts_core", (DL_FUNC) &_ochre_far_parts_core, 1},

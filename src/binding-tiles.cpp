@@ -45,7 +45,7 @@ struct ServedTiles {
 
 // Geometry in degrees, and columns of plain values with UTF-8 texts.
 // [[Rcpp::export]]
-List tile_pyramid_core(const List& wkb, const List& columns) {
+List tile_pyramid_core(const List& wkb, const List& columns, int levels) {
   return guarded([&]() {
     const ochre::Projection mercator(ochre::ProjectionKind::web_mercator, 0, 0);
     ochre::TileWords words;
@@ -58,9 +58,9 @@ List tile_pyramid_core(const List& wkb, const List& columns) {
         if (!values[f].empty())
           words.values.at(f).emplace_back(static_cast<uint32_t>(k), values[f]);
     }
-    auto made = std::make_unique<ServedTiles>(
-        ServedTiles{ochre::TilePyramid(ochre::prepare_layer(flat_layer(wkb), mercator, {}).layer),
-                    std::move(words)});
+    auto made = std::make_unique<ServedTiles>(ServedTiles{
+        ochre::TilePyramid(ochre::prepare_layer(flat_layer(wkb), mercator, {}).layer, levels),
+        std::move(words)});
     return List::create(Named("tiles") = Rcpp::XPtr<ServedTiles>(made.release(), true));
   });
 }

@@ -4,6 +4,7 @@
 #include <cstddef>
 
 #include "box-tree.hpp"
+#include "edge-span.hpp"
 #include "flat.hpp"
 #include "rings.hpp"
 
@@ -13,21 +14,9 @@ inline bool in_box(const Box& b, Point p) {
   return p.x >= b.x0 && p.x <= b.x1 && p.y >= b.y0 && p.y <= b.y1;
 }
 
-// The piece of an edge within the box, by the share of the edge where it begins and ends (Liang,
-// Y.-D., Barsky, B.A. 1984, A new concept and method for line clipping, ACM Transactions on
-// Graphics 3, 1-22).
 inline bool edge_meets(const Box& box, Point a, Point b) {
-  double from = 0, to = 1;
-  auto within = [&](double step, double low, double high) {
-    if (step == 0) return low <= 0 && high >= 0;
-    double enter = low / step, leave = high / step;
-    if (enter > leave) std::swap(enter, leave);
-    from = std::max(from, enter);
-    to = std::min(to, leave);
-    return from <= to;
-  };
-  return within(b.x - a.x, box.x0 - a.x, box.x1 - a.x) &&
-         within(b.y - a.y, box.y0 - a.y, box.y1 - a.y);
+  double from, to;
+  return edge_span(box, a, b, from, to);
 }
 
 inline bool feature_meets(const FlatLayer& layer, size_t feature, const Box& box) {

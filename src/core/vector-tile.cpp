@@ -4,6 +4,8 @@
 #include <cmath>
 #include <cstring>
 
+#include "edge-span.hpp"
+
 namespace ochre {
 
 namespace {
@@ -168,17 +170,8 @@ std::vector<std::vector<Point>> clip_line(const std::vector<Point>& line, const 
   bool open = false;
   for (size_t i = 0; i + 1 < line.size(); ++i) {
     const Point a = line[i], b = line[i + 1];
-    double from = 0, to = 1;
-    auto within = [&](double step, double low, double high) {
-      if (step == 0) return low <= 0 && high >= 0;
-      double enter = low / step, leave = high / step;
-      if (enter > leave) std::swap(enter, leave);
-      from = std::max(from, enter);
-      to = std::min(to, leave);
-      return from < to;
-    };
-    if (!within(b.x - a.x, box.x0 - a.x, box.x1 - a.x) ||
-        !within(b.y - a.y, box.y0 - a.y, box.y1 - a.y)) {
+    double from, to;
+    if (!edge_span(box, a, b, from, to) || from == to) {
       open = false;
       continue;
     }
@@ -321,19 +314,19 @@ std::string tile_value(bool flag) {
 // ---- the pyramid
 // ---------------------------------------------------------------------------------
 
-TilePyramid::TilePyramid(const FlatLayer& all) {
+TilePyramid::TilePyramid(const FlatLayer& all, int levels) {
   add_points(all);
   const FlatLayer layer = without_points(all);
   GridFrame frame = frame_of({layer});
   // As fine as the units of the last level, or as a grid can be.
   const double wide = std::max({frame.x1 - frame.x0, frame.y1 - frame.y0, 1.0});
-  const double finest = 2 * kMercatorEdge / std::ldexp(1.0, kTileLevels - 1) / kTileUnits;
+  const double finest = 2 * kMercatorEdge / std::ldexp(1.0, levels - 1) / kTileUnits;
   whole_ = build_topology({layer}, frame, static_cast<int>(std::min(wide / finest, 1e9)));
   std::vector<double> areas;
-  for (int z = 0; z < kTileLevels; ++z) {
+  for (int z = 0; z < levels; ++z) {
     // Half a pixel of a tile that is shown 512 pixels wide.
     const double pixel = 2 * kMercatorEdge / std::ldexp(1.0, z) / 512 / whole_.step;
-    areas.push_back(z + 1 == kTileLevels ? 0 : pixel * pixel / 2);
+    areas.push_back(z + 1 == levels ? 0 : pixel * pixel / 2);
   }
   Thinning found = thinning(whole_, areas);
   order_ = std::move(found.order);
@@ -370,7 +363,7 @@ TilePyramid::Level& TilePyramid::level(int number) {
 
 std::string TilePyramid::cut(const TileAddress& at, const std::string& name,
                              const TileWords& words) {
-  Level& now = level(std::clamp(at.level, 0, kTileLevels - 1));
+  Level& now = level(std::clamp(at.level, 0, static_cast<int>(steps_.size()) - 1));
   const TopologyLayer& layer = now.topology.layers[0];
   const TileFrame frame(at);
   std::vector<size_t> features;

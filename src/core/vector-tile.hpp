@@ -17,7 +17,6 @@ namespace ochre {
 
 constexpr int kTileUnits = 4096;  // across a tile
 constexpr int kTileRoom = 64;     // that geometry goes on beyond it
-constexpr int kTileLevels = 20;   // levels 0 to 19
 constexpr double kMercatorEdge = 20037508.342789244;
 
 struct TileAddress {
@@ -37,8 +36,8 @@ std::string tile_value(bool flag);
 
 class TilePyramid {
  public:
-  // `all` lies on a web Mercator map, in metres.
-  explicit TilePyramid(const FlatLayer& all);
+  // `all` lies on a web Mercator map, in metres; so many levels from 0 on.
+  TilePyramid(const FlatLayer& all, int levels);
 
   // The tile with one layer of that name; empty where nothing lies in it.
   std::string cut(const TileAddress& at, const std::string& name, const TileWords& words);

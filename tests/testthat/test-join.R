@@ -146,3 +146,22 @@ test_that("sums and rates say what they leave out", {
     class = "ochre_error_column"
   )
 })
+
+test_that("a long join is the same on one core and on all, and what match() gives", {
+  set.seed(21)
+  areas <- squares(sprintf("%03d", 1:60))
+  long <- data.frame(
+    code = rep(c(sprintf("%03d", 1:60), "lost"), 4000),
+    day = rep(seq_len(4000), each = 61),
+    n = sample(c(NA, 1:99), 61 * 4000, TRUE), share = stats::runif(61 * 4000)
+  )
+  long <- long[sample(nrow(long)), ]
+  join <- function() quietly(join_statistics(areas, long, by = "code", period = day))
+  all <- join()
+  old <- options(ochre.cores = 1)
+  on.exit(options(old))
+  expect_identical(join(), all)
+  at <- match(paste(all$code, all$day), paste(long$code, long$day))
+  expect_identical(all$n, long$n[at])
+  expect_identical(all$share, long$share[at])
+})

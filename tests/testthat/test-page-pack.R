@@ -25,6 +25,10 @@ test_that("texts that are numbers in words are written from the numbers, with fe
   # Codes keep their zeros; names are no numbers; two ways to write one are not mixed.
   codes <- sprintf("%05d", sample(99999, 200))
   expect_identical(as_written_numbers(codes, pool_of())$width, 5L)
+  # A map may have no mark between thousands.
+  marks <- list(decimal = ".", thousands = "")
+  bare <- as_written_numbers(sprintf("%.1f %%", value), pool_of(marks))
+  expect_false(bare$grouped)
   expect_null(as_written_numbers(rep(c("A", "B"), 50), pool_of()))
   expect_null(as_written_numbers(rep(c("1000", "1,000", "01,000"), 50), pool_of()))
 })

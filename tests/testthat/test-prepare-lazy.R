@@ -133,6 +133,17 @@ test_that("verbs on a lazy table give what they give here, and only the reduced 
         here <- standardise_rate(year, n, people, age, area, standard = ref, method = method)
         expect_equal(there, here[order(here$area), ], info = info)
       }
+      # Columns that are called as sums and counts may be called elsewhere.
+      odd <- stats::setNames(year[c("area", "age", "n", "people")], c("rows", "ages", "population",
+                                                                    "count"))
+      DBI::dbWriteTable(con, "odd", odd)
+      there <- standardise_rate(remote("odd"), population, count, ages, rows, standard = ref)
+      here <- standardise_rate(odd, population, count, ages, rows, standard = ref)
+      expect_equal(there, here[order(here$rows), ], info = info)
+      same_rows(
+        sum_areas(remote("odd"), population, by = rows), sum_areas(odd, population, by = rows),
+        "rows", info
+      )
       # 300 rows lie there; of an area's sum 30 come, and a few rows of checks.
       expect_lt(rows_fetched(dplyr::collect(sum_areas(remote("d"), n, by = area))), 40)
       expect_lt(rows_fetched(dplyr::collect(keep_latest(remote("one"), year, area))), 45)

@@ -38,6 +38,10 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
     `/one` = as.character(jsonlite::toJSON(
       list(id = "one", links = list(link("/a", "items"))), auto_unbox = TRUE
     )),
+    `/hollow` = as.character(jsonlite::toJSON(
+      list(id = "two", links = list(link("/one", "items"))), auto_unbox = TRUE
+    )),
+    `/into` = page_text_of("{\"n\":1}", links = list(link("/one"))),
     `/plain` = page_text_of("{\"links\":\"none\"}", links = "no list")
   )
   app <- webfakes::new_app()
@@ -59,6 +63,10 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
   expect_identical(read_boundaries(server$url("/one")), all)
   expect_error(read_boundaries(server$url("/round")), "same next page again",
                class = "ochre_error_service")
+  for (path in c("/hollow", "/into")) {
+    expect_error(read_boundaries(server$url(path)), "has no features",
+                 class = "ochre_error_service")
+  }
   expect_error(read_boundaries(server$url("/away")), "another host \\(other.example\\)",
                class = "ochre_error_service")
   expect_error(read_boundaries(server$url("/odd")), "no address", class = "ochre_error_service")

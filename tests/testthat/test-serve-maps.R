@@ -102,10 +102,19 @@ test_that("a client that follows links finds every feature, as the map's data ha
   key <- plan$layers[[4]]$key
   colour <- vapply(clinics[!is.na(said)], function(f) f$properties$colour, "")
   expect_identical(colour, key$colours[match(kind[!is.na(said)], key$labels)])
-  legend <- json_of(asked(href(collections[[1]], "describedby")))
-  expect_identical(
-    vapply(legend$layers[[1]]$classes, function(c) c$label, ""), drawn$labels
-  )
+  # The legend says the same, of symbols too, with counts that add up.
+  legend <- json_of(asked(href(collections[[1]], "describedby")))$layers
+  for (of in list(list(legend[[1]], drawn, areas), list(legend[[4]], key, clinics))) {
+    classes <- of[[1]]$classes
+    expect_identical(vapply(classes, function(c) c$label, ""), of[[2]]$labels)
+    expect_identical(vapply(classes, function(c) c$colour, ""), of[[2]]$colours)
+    colour <- vapply(of[[3]], function(f) f$properties$colour %||% "", "")
+    count <- vapply(classes, function(c) sum(colour == c$colour), 0L)
+    expect_identical(vapply(classes, function(c) c$count, 0L), count)
+  }
+  # From a list of tiles to the tiles themselves.
+  listed <- json_of(asked(paste0(sub("/items.*", "/tiles", href(collections[[1]], "items")))))
+  expect_identical(json_of(asked(href(listed$tilesets[[1]], "self")))$dataType, "vector")
 })
 
 test_that("every parameter of the API's own description is taken, and no other", {
@@ -305,6 +314,10 @@ test_that("text of data does no harm, and hostile requests are answered in words
   expect_false(grepl("<script|<b>&", html))
   # Rows without a place are features without geometry.
   places <- json_of(asked(paste0(s$address, "/collections")))$collections[[2]]
+  # What there is not is left out.
+  for (path in c("/", "/collections", "/maps/odd/legend", "/api")) {
+    expect_false(grepl(":null", asked(paste0(s$address, path))$text))
+  }
   points <- json_of(asked(href(places, "items")))$features
   expect_identical(lengths(lapply(points, function(f) f$geometry)), c(2L, 0L, 0L))
   page <- xml2::read_html(html)
@@ -316,6 +329,8 @@ test_that("text of data does no harm, and hostile requests are answered in words
   expect_identical(own$headers[["access-control-allow-origin"]], "https://paper.example")
   other <- asked(paste0(s$address, "/"), Origin = "https://other.example")
   expect_null(other$headers[["access-control-allow-origin"]])
+  # Who keeps answers for others must keep one for each of them.
+  expect_match(own$headers$vary, "Origin")
   expect_identical(asked(paste0(s$address, "/"), Host = "evil.example")$status, 403L)
   expect_identical(asked(paste0(s$address, "/?", strrep("a", 5000)))$status, 414L)
   # Bytes of any kind: an answer, or an end of the line, and the service goes on.
