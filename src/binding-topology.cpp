@@ -337,10 +337,11 @@ List border_spacing_core(const List& topology, int layer) {
     IntegerVector x = topology["x"], y = topology["y"], arc_end = topology["arc_end"];
     const List layers = topology["layers"];
     const List one = layers[layer - 1];
-    IntegerVector ring_arcs = one["ring_arcs"];
-    const double spacing = ochre::border_spacing({x.begin(), y.begin(), arc_end.begin(),
-                                                  size_t(x.size()), size_t(arc_end.size()),
-                                                  ring_arcs.begin(), size_t(ring_arcs.size())});
+    IntegerVector ring_arcs = one["ring_arcs"], ring_end = one["ring_end"];
+    IntegerVector part_end = one["part_end"];
+    const double spacing = ochre::border_spacing(
+        {x.begin(), y.begin(), arc_end.begin(), size_t(arc_end.size()), ring_arcs.begin(),
+         ring_end.begin(), part_end.begin(), size_t(part_end.size())});
     return List::create(Named("spacing") = spacing);
   });
 }

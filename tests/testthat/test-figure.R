@@ -247,6 +247,20 @@ many_areas <- function(n) {
   )
 }
 
+test_that("borders are as wide whichever way the rings of a file run", {
+  turned <- many_areas(400)
+  set.seed(3)
+  some <- sample(400, 180)
+  turned$geometry[some] <- wk::as_wkb(wk::wkt(vapply(some, function(i) {
+    at <- wk::wk_coords(turned$geometry[i])
+    sprintf("POLYGON ((%s))", paste(rev(at$x), rev(at$y), collapse = ", "))
+  }, "")))
+  spacing <- function(areas) {
+    quietly(resolve_sheet(map_sheet("T") |> shade_areas(areas, v)))$layers[[1]]$spacing
+  }
+  expect_equal(spacing(turned), spacing(many_areas(400)))
+})
+
 test_that("borders leave the map visible, however many areas there are and however small it is", {
   own <- border_style(colour = "#00ff00")
   for (n in c(100, 3000, 20000)) {
