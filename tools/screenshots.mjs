@@ -1,20 +1,20 @@
-// Pictures of the demo's pages, of a report, a preview and an app:
-// `node screenshots.mjs MAP.html FOLDER PREVIEW-ADDRESS APP-ADDRESS`.
+// Pictures of the demo's pages, of a report, a preview, an app and a service:
+// `node screenshots.mjs MAP.html FOLDER PREVIEW APP SERVICE`, the last three as addresses.
 import { createRequire } from "node:module";
 import { pathToFileURL } from "node:url";
 
 const { chromium } = createRequire(new URL("../viewer/", import.meta.url))("playwright-core");
-const [, , given, out, preview, app] = process.argv;
+const [, , given, out, preview, app, service] = process.argv;
 let file = given;
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
   args: ["--no-sandbox"],
 });
-const shoot = async (name, viewport, act, extra = {}) => {
+const shoot = async (name, viewport, act, { ready = ".ochre-alive", ...extra } = {}) => {
   const context = await browser.newContext({ viewport, ...extra });
   const page = await context.newPage();
   await page.goto(file.startsWith("http") ? file : pathToFileURL(file).href);
-  await page.locator(".ochre-alive").first().waitFor();
+  await page.locator(ready).first().waitFor();
   await page.waitForTimeout(500);
   await act(page);
   await page.waitForTimeout(500);
@@ -67,4 +67,6 @@ await shoot("shiny", { width: 1280, height: 1000 }, async (p) => {
   await p.locator("#table tbody tr").nth(3).click();
   await p.waitForTimeout(700);
 });
+file = service;
+await shoot("service", { width: 1280, height: 1000 }, (p) => p.mouse.move(1, 1), { ready: "h1" });
 await browser.close();

@@ -15,10 +15,6 @@ cp "$work/maps/figure.png" "$out/figure.png"
 cp "$work/maps/months.png" "$out/figure-months.png"
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
   -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
-  -e 'map_sheet("Hay fever follows the wind", "Visits per 1,000 residents, March to August 2031", source = "Orvane Health Office", figure = figure_style("column", scale_bar = TRUE, bars = 5)) |> shade_areas(x, visits_per_1000, steps = steps_rounded(5), legend = "Visits per 1,000") |> publish("column.png", dpi = 250)')
-cp "$work/maps/column.png" "$out/figure-column.png"
-(cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map"))' \
-  -e 'x <- suppressMessages(read_sheet("map.ochre.yml"))$layers[[1]]$data' \
   -e 'ragg::agg_png("compare.png", 12.8, 8, units = "in", res = 100); print(as_figure(compare_steps(x, visits_per_1000)))')
 cp "$work/maps/compare.png" "$out/compare.png"
 (cd "$work/maps" && Rscript -e 'library(ochre); options(ochre.quiet = c("unmatched", "missing", "reading", "off_map")); set.seed(3)' \
@@ -43,9 +39,10 @@ trap 'kill $servers 2>/dev/null; rm -rf "$work"' EXIT
 cp -r "$work/maps" "$work/preview"
 (cd "$work/preview" && exec ochre preview map.ochre.yml --port 8792) > /dev/null 2>&1 & servers="$servers $!"
 Rscript -e 'shiny::runApp(system.file("examples", "shiny-dashboard", package = "ochre"), port = 8793, host = "127.0.0.1", launch.browser = FALSE)' > /dev/null 2>&1 & servers="$servers $!"
-sleep 8
+(cd "$work/maps" && exec ochre serve map.ochre.yml months.ochre.yml --port 8794) > /dev/null 2>&1 & servers="$servers $!"
+sleep 10
 sed -i 's/value: visits_per_1000/value: visits_per_100/' "$work/preview/map.ochre.yml"
-node tools/screenshots.mjs "$work/maps/map.html" "$out" http://127.0.0.1:8792/ http://127.0.0.1:8793/
+node tools/screenshots.mjs "$work/maps/map.html" "$out" http://127.0.0.1:8792/ http://127.0.0.1:8793/ http://127.0.0.1:8794/
 
 cat > "$work/show.sh" <<'END'
 cd maps
