@@ -15,10 +15,10 @@ SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJso
 # machine's library stays as it is.
 LIBRARY := $(CURDIR)/$(BUILD)/library
 OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
-test-r test-page test-fuzz fuzz test-docs document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
+test-r test-cluster test-page test-fuzz fuzz test-docs document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
 .PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
-  test-viewer test-r test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
+  test-viewer test-r test-cluster test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
 
 demo: setup-demo install
 	@inst/bin/ochre demo maps --force
@@ -116,6 +116,10 @@ test-viewer: $(BUILD)/node_modules
 
 test-r: library
 	Rscript tests/testthat.R
+
+# What runs on ClickHouse, too; the first time this installs it.
+test-cluster: library
+	tools/test-cluster.sh
 
 test-page: library $(BUILD)/node_modules
 	@rm -rf $(BUILD)/maps && inst/bin/ochre demo $(BUILD)/maps 2> $(BUILD)/demo.log

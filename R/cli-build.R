@@ -1,5 +1,4 @@
-# `ochre build`: the map of a sheet, or one for each of several, one after the other or several at
-# once.
+# `ochre build`: the map of a sheet, or one for each of several (cli-each.R).
 
 command_build <- function(args) {
   given <- parse_command(
@@ -44,6 +43,7 @@ build_options <- function() {
     text("--set", "NAME=VALUE", "a named value of the sheet; may be given several times"),
     option("--jobs", type = "integer", default = 1L, metavar = "N",
            help = "so many maps at once, with `each` [1]"),
+    text("--daemons", "SCRIPT", "an R script that sets up daemons of mirai, also elsewhere"),
     flag("--fresh", "make everything anew, also where nothing has changed"),
     flag("--quiet", "say nothing but errors"),
     flag("--json", "the result as JSON on the standard output"),
@@ -90,7 +90,7 @@ build_sheet <- function(file, values, targets, options) {
   built <- if (single) {
     list(build_now(jobs[[1]], options$json))
   } else {
-    build_several(jobs, min(options$jobs, length(jobs)), options$json)
+    build_several(jobs, options)
   }
   if (options$json) cat_json(build_summary(file, jobs, built))
   failed <- vapply(built, function(b) !is.null(b$error), NA)
@@ -206,51 +206,6 @@ refuse_one_file <- function(file, targets, all) {
     sprintf("Write `%s` into the path, as in \"map-%s.html\".", mark, mark),
     file = file
   )
-}
-
-# ---- several -------------------------------------------------------------------------------------
-
-# What each says is kept and said when it is done, so that maps that are made at once do not talk
-# into each other. A process of its own makes each of several at once (package future).
-build_several <- function(jobs, at_once, json) {
-  if (at_once > 1) {
-    for (package in c("future", "future.apply")) need_package(package, "Making maps at once")
-    old <- future::plan(future::multisession, workers = at_once)
-    on.exit(future::plan(old))
-    built <- future.apply::future_lapply(jobs, build_apart, future.seed = NULL)
-    for (i in seq_along(built)) tell_built(names(jobs)[i], built[[i]], json)
-    return(built)
-  }
-  built <- list()
-  for (name in names(jobs)) {
-    built[[name]] <- build_apart(jobs[[name]])
-    tell_built(name, built[[name]], json)
-    signal_progress("Making maps", length(built), length(jobs))
-  }
-  built
-}
-
-build_apart <- function(job) {
-  with_voice(quiet = TRUE, tryCatch(
-    withCallingHandlers(
-      make_map(job, warn = function(what, mend) NULL),
-      ochre_message = function(m) rlang::cnd_muffle(m)
-    ),
-    ochre_error = function(e) list(error = said_condition(e))
-  ))
-}
-
-tell_built <- function(name, built, json) {
-  for (w in built$warnings) say_warning(paste0(name, ": ", w$what), unlist(w$mend))
-  for (one in built$changed) say(name, ": ", one$what)
-  if (!is.null(built$error)) say_error(paste0(name, ": ", built$error$what), built$error$mend, 1L)
-  if (!json) for (file in built$files) say_file(file)
-}
-
-say_count <- function(names, built, failed) {
-  made <- sprintf("%d of %s made", sum(!failed), count_words(length(built), "map"))
-  lost <- if (any(failed)) paste0("; failed: ", list_words(names[failed], Inf))
-  say(made, lost, ".", level = if (any(failed)) "error" else "info")
 }
 
 # ---- as JSON -------------------------------------------------------------------------------------

@@ -99,8 +99,8 @@ doctor_packages <- c(
   RSQLite = "GeoPackage", DBI = "databases", dplyr = "lazy tables", dbplyr = "lazy tables",
   httr2 = "web services", httpuv = "`ochre preview`, `serve`", lpSolve = "hiding small counts",
   png = "placed pictures in figures", jpeg = "placed pictures in figures",
-  PROJ = "coordinates in other systems", future = "several maps at once",
-  future.apply = "several maps at once", logger = "`ochre build --log`",
+  PROJ = "coordinates in other systems", mirai = "several maps at once",
+  logger = "`ochre build --log`",
   zip = "a folder as one file", knitr = "maps in documents", rmarkdown = "`ochre report`",
   shiny = "maps in apps", bslib = "two of the apps that ship"
 )

@@ -129,10 +129,14 @@ lazy_keep_latest <- function(data, period, by, value, call = rlang::caller_env()
   known <- dplyr::filter(data, !is.na(.data[[period]]))
   for (column in by) known <- dplyr::filter(known, !is.na(.data[[column]]))
   if (!is.null(value)) known <- dplyr::filter(known, !is.na(.data[[value]]))
-  last <- dplyr::ungroup(dplyr::filter(
-    dplyr::group_by(known, !!!rlang::syms(by)),
-    .data[[period]] == max(.data[[period]], na.rm = TRUE)
-  ))
+  groups <- dplyr::group_by(known, !!!rlang::syms(by))
+  last <- if (has_windows(data)) {
+    dplyr::ungroup(dplyr::filter(groups, .data[[period]] == max(.data[[period]], na.rm = TRUE)))
+  } else {
+    ends <- dplyr::summarise(groups, ochre_last = max(.data[[period]], na.rm = TRUE),
+                             .groups = "drop")
+    lazy_within(known, c(by, period), ends)
+  }
   twice <- dplyr::filter(
     dplyr::count(last, !!!rlang::syms(by), name = "ochre_rows"),
     .data$ochre_rows > 1L
@@ -210,9 +214,11 @@ lazy_change <- function(data, before, after, kind, name, call = rlang::caller_en
   if (kind == "absolute") {
     return(dplyr::mutate(data, !!name := .data[[after]] - .data[[before]]))
   }
+  # Not every engine knows abs() in capitals.
+  size <- rlang::expr(dplyr::if_else(.data[[!!before]] < 0, -.data[[!!before]], .data[[!!before]]))
   dplyr::mutate(
     data,
-    !!name := (1.0 * .data[[after]] - .data[[before]]) / nullif(abs(.data[[before]]), 0L)
+    !!name := (1.0 * .data[[after]] - .data[[before]]) / nullif(!!size, 0L)
   )
 }
 

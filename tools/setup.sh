@@ -9,12 +9,12 @@ what=${1:-demo}
 r_demo="Rcpp rlang cli tibble data.table stringi stringdist farver yaml jsonlite optparse filelock
   ggplot2 ragg systemfonts svglite htmlwidgets htmltools digest wk xml2 httpuv"
 r_test="codetools lintr testthat roxygen2 processx png jpeg knitr rmarkdown DBI RSQLite readxl
-  future future.apply logger zip webfakes httr2 dplyr dbplyr lpSolve shiny bslib DT"
+  logger zip webfakes httr2 dplyr dbplyr lpSolve shiny bslib DT"
 # Ochre takes addresses apart with a newer curl than Debian 12 has.
 cran_demo="RcppSimdJson curl=6.0.0"
 # PROJ needs a newer wk than Debian 12 has; install.packages() brings it.
 # readODS needs a newer tzdb, which install.packages() does not notice.
-cran_test="$cran_demo PROJ nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
+cran_test="$cran_demo PROJ mirai nanoparquet RPostgres writexl tzdb=0.5.0 readODS"
 apt_demo="g++ make fonts-dejavu-core fonts-open-sans libcurl4-openssl-dev"
 apt_test="chromium firefox-esr poppler-utils clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev
   libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3

@@ -1,8 +1,7 @@
 # A real PostgreSQL 15 with PostGIS in a temporary folder, on a free port, stopped at the end.
 start_postgres <- function(env = parent.frame()) {
-  bin <- Sys.glob("/usr/lib/postgresql/*/bin")
-  skip_if(!length(bin), "PostgreSQL is not installed")
-  bin <- bin[length(bin)]
+  bin <- postgres_programs()
+  skip_if(is.null(bin), "PostgreSQL is not installed")
   folder <- tempfile("ochre-pg-", tmpdir = "/tmp")
   dir.create(folder)
   root <- identical(unname(Sys.info()[["effective_user"]]), "root")
@@ -16,9 +15,7 @@ start_postgres <- function(env = parent.frame()) {
       error_on_status = TRUE
     )
   }
-  port <- sample(20000:40000, 1)
-  socket <- serverSocket(port)
-  close(socket)
+  port <- free_ports(1)
   as_user(
     "initdb",
     "-D",
@@ -55,4 +52,9 @@ start_postgres <- function(env = parent.frame()) {
     envir = env
   )
   port
+}
+
+postgres_programs <- function() {
+  bin <- Sys.glob("/usr/lib/postgresql/*/bin")
+  if (length(bin)) bin[length(bin)]
 }

@@ -1,55 +1,7 @@
 # The verbs on tables in a database must give what they give on data frames, and only the reduced
-# rows may travel. Every test runs on SQLite and on a real PostgreSQL.
+# rows may travel, on every engine (helper-engines.R).
 
-in_databases <- function(test) {
-  skip_if_not_installed("dbplyr")
-  skip_if_not_installed("RSQLite")
-  lite <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
-  on.exit(DBI::dbDisconnect(lite))
-  test(lite, "SQLite")
-  skip_if_not_installed("RPostgres")
-  port <- start_postgres()
-  post <- DBI::dbConnect(
-    RPostgres::Postgres(),
-    host = "127.0.0.1",
-    port = port,
-    user = "postgres",
-    dbname = "postgres"
-  )
-  on.exit(DBI::dbDisconnect(post), add = TRUE, after = FALSE)
-  test(post, "PostgreSQL")
-}
-
-# Rows that the database hands over while code runs.
-rows_fetched <- function(code) {
-  seen <- new.env()
-  seen$rows <- 0
-  ns <- asNamespace("DBI")
-  suppressMessages(trace(
-    "dbFetch",
-    exit = substitute(
-      quote(assign("rows", get("rows", e) + NROW(returnValue()), e)),
-      list(e = seen)
-    )[[2]],
-    where = ns,
-    print = FALSE
-  ))
-  on.exit(suppressMessages(untrace("dbFetch", where = ns)))
-  force(code)
-  seen$rows
-}
-
-same_rows <- function(lazy, local, by, info) {
-  got <- as.data.frame(dplyr::collect(lazy))
-  local <- as.data.frame(local)[names(got)]
-  order_of <- function(d) d[do.call(order, unname(d[by])), , drop = FALSE]
-  plain <- function(d) {
-    lapply(order_of(d), function(x) if (is.character(x)) x else as.numeric(x))
-  }
-  expect_equal(plain(got), plain(local), info = info)
-}
-
-test_that("verbs on a lazy table give what they give here, and only the reduced rows travel", {
+lazy_tables <- local({
   set.seed(12)
   d <- expand.grid(
     area = sprintf("%02d", 1:30),
@@ -60,164 +12,166 @@ test_that("verbs on a lazy table give what they give here, and only the reduced 
   d$n <- rpois(nrow(d), 20)
   d$people <- rpois(nrow(d), 900) + 1
   d$n[sample(nrow(d), 9)] <- NA
-  standard <- data.frame(age = c("65+", "0-64"), population = c(30, 70))
-  one <- d[d$age == "65+" & !(d$area == "03" & d$year == 2031), ]
-  wide <- data.frame(area = sprintf("%02d", 1:9), n_2030 = 1:9, n_2031 = 9:1)
-  in_databases(function(con, info) {
-    for (name in c("d", "one", "wide")) DBI::dbWriteTable(con, name, get(name))
-    remote <- function(name) dplyr::tbl(con, name)
-    quietly({
-      same_rows(
-        sum_areas(remote("d"), n, by = c(area, year)),
-        sum_areas(d, n, by = c(area, year)),
-        c("area", "year"),
-        info
-      )
-      same_rows(
-        average_areas(remote("d"), n, people, by = area),
-        average_areas(d, n, people, by = area),
-        "area",
-        info
-      )
-      same_rows(
-        keep_latest(remote("one"), year, area),
-        keep_latest(one, year, area),
-        "area",
-        info
-      )
-      same_rows(
-        keep_latest(remote("one"), year, area, value = n),
-        keep_latest(one, year, area, value = n),
-        "area",
-        info
-      )
-      same_rows(
-        keep_where(remote("d"), age, "65+"),
-        keep_where(d, age, "65+"),
-        c("area", "year"),
-        info
-      )
-      same_rows(
-        rate_per(remote("d"), n, people),
-        rate_per(d, n, people),
-        c("area", "year", "age"),
-        info
-      )
-      same_rows(
-        share_of(remote("d"), n, people),
-        share_of(d, n, people),
-        c("area", "year", "age"),
-        info
-      )
-      same_rows(stack_periods(remote("wide")), stack_periods(wide), c("area", "period"), info)
-      for (kind in c("absolute", "relative")) {
-        same_rows(
-          change_between(remote("wide"), n_2030, n_2031, kind = kind),
-          change_between(wide, n_2030, n_2031, kind = kind),
-          "area",
-          info
-        )
-      }
-      year <- d[d$year == 2030, ]
-      for (method in c("direct", "indirect")) {
-        ref <- if (method == "direct") standard else NULL
-        there <- standardise_rate(
-          keep_where(remote("d"), year, 2030),
-          n,
-          people,
-          age,
-          area,
-          standard = ref,
-          method = method
-        )
-        here <- standardise_rate(year, n, people, age, area, standard = ref, method = method)
-        expect_equal(there, here[order(here$area), ], info = info)
-      }
-      # Columns that are called as sums and counts may be called elsewhere.
-      odd <- stats::setNames(year[c("area", "age", "n", "people")], c("rows", "ages", "population",
-                                                                    "count"))
-      DBI::dbWriteTable(con, "odd", odd)
-      there <- standardise_rate(remote("odd"), population, count, ages, rows, standard = ref)
-      here <- standardise_rate(odd, population, count, ages, rows, standard = ref)
-      expect_equal(there, here[order(here$rows), ], info = info)
-      same_rows(
-        sum_areas(remote("odd"), population, by = rows), sum_areas(odd, population, by = rows),
-        "rows", info
-      )
-      # 300 rows lie there; of an area's sum 30 come, and a few rows of checks.
-      expect_lt(rows_fetched(dplyr::collect(sum_areas(remote("d"), n, by = area))), 40)
-      expect_lt(rows_fetched(dplyr::collect(keep_latest(remote("one"), year, area))), 45)
-      expect_lt(
-        rows_fetched(standardise_rate(
-          keep_where(remote("d"), year, 2030),
-          n,
-          people,
-          age,
-          area
-        )),
-        50
-      )
-      expect_gt(rows_fetched(dplyr::collect(remote("d"))), 299)
-      # A rate of a sum is still one query.
-      rated <- rate_per(
-        sum_areas(remote("d"), people, by = area, name = "people"),
-        people,
-        people,
-        per = 1
-      )
-      expect_s3_class(rated, "tbl_lazy")
-      expect_equal(range(dplyr::collect(rated)[["people_per_1"]]), c(1, 1))
-    })
-    # The server's own plan: all rows are read there, one row an area leaves.
-    if (info == "PostgreSQL") {
-      sql <- dbplyr::sql_render(quietly(sum_areas(remote("d"), n, by = area)))
-      plan <- jsonlite::fromJSON(
-        DBI::dbGetQuery(con, paste("EXPLAIN (ANALYZE, FORMAT JSON)", sql))[[1]],
-        simplifyVector = FALSE
-      )[[1]]$Plan
-      expect_identical(plan$`Actual Rows`, 30L)
-      expect_match(plan$`Node Type`, "Aggregate")
+  year <- d[d$year == 2030, ]
+  list(
+    d = d,
+    one = d[d$age == "65+" & !(d$area == "03" & d$year == 2031), ],
+    year = year,
+    wide = data.frame(area = sprintf("%02d", 1:9), n_2030 = 1:9, n_2031 = 9:1),
+    # Columns that are called as sums and counts may be called elsewhere.
+    odd = stats::setNames(
+      year[c("area", "age", "n", "people")], c("rows", "ages", "population", "count")
+    ),
+    people = data.frame(area = sprintf("%02d", 1:30), residents = 101:130)
+  )
+})
+standard <- data.frame(age = c("65+", "0-64"), population = c(30, 70))
+
+# What is called, on which table, and which columns name a row of the result. `rows` may be handed
+# over: those of the result, and those of checks.
+case <- function(call, on, by, rows) list(call = call, on = on, by = by, rows = rows)
+lazy_cases <- list(
+  sums = case(function(d) sum_areas(d, n, by = c(area, year)), "d", c("area", "year"), 160),
+  "sums of all" = case(function(d) sum_areas(d, n, by = area), "d", "area", 40),
+  "named sums" = case(function(d) sum_areas(d, n, by = area, name = "all"), "d", "area", 40),
+  means = case(function(d) average_areas(d, n, people, by = area), "d", "area", 40),
+  "odd sums" = case(function(d) sum_areas(d, population, by = rows), "odd", "rows", 40),
+  latest = case(function(d) keep_latest(d, year, area), "one", "area", 45),
+  "latest with a value" = case(
+    function(d) keep_latest(d, year, area, value = n), "one", "area", 45
+  ),
+  kept = case(function(d) keep_where(d, age, "65+"), "d", c("area", "year"), 155),
+  rates = case(function(d) rate_per(d, n, people), "year", c("area", "age"), 70),
+  "rates of sums" = case(
+    function(d) rate_per(sum_areas(d, people, by = area, name = "all"), all, all, per = 1),
+    "d", "area", 45
+  ),
+  "rates with limits" = case(
+    function(d) rate_per(keep_where(d, age, "65+"), n, people, limits = "garwood"),
+    "year", "area", 45
+  ),
+  shares = case(function(d) share_of(d, n, people), "year", c("area", "age"), 70),
+  stacked = case(function(d) stack_periods(d), "wide", c("area", "period"), 30),
+  changes = case(function(d) change_between(d, n_2030, n_2031, kind = "absolute"), "wide", "area",
+                 20),
+  "relative changes" = case(
+    function(d) change_between(d, n_2030, n_2031, kind = "relative"), "wide", "area", 20
+  ),
+  renamed = case(function(d) rename_columns(d, c(count = "n")), "year", c("area", "age"), 70),
+  standardised = case(
+    function(d) standardise_rate(d, n, people, age, area, standard = standard), "year", "area", 50
+  ),
+  "standardised by all" = case(
+    function(d) standardise_rate(d, n, people, age, area, method = "indirect"), "year", "area", 50
+  ),
+  "standardised, odd" = case(
+    function(d) {
+      names(standard)[1] <- "ages"
+      standardise_rate(d, population, count, ages, rows, standard = standard)
+    },
+    "odd", "rows", 50
+  ),
+  # What looks at all areas at once gets the sums.
+  hidden = case(
+    function(d) hide_small(sum_areas(d, n, by = area), n, limit = 170), "d", "area", 40
+  ),
+  steadied = case(
+    function(d) {
+      sums <- sum_areas(d, n, by = area)
+      people <- sum_areas(d, people, by = area)
+      steady_rate(look_up(fetch(sums), people, by = c(area = "area")), n, people)
+    },
+    "d", "area", 75
+  )
+)
+fetch <- function(d) if (inherits(d, "tbl_lazy")) dplyr::collect(d) else d
+
+same_rows <- function(got, local, by, info) {
+  got <- as.data.frame(fetch(got))
+  local <- as.data.frame(local)[names(got)]
+  order_of <- function(d) d[do.call(order, unname(d[by])), , drop = FALSE]
+  plain <- function(d) {
+    lapply(order_of(d), function(x) if (is.character(x)) x else as.numeric(x))
+  }
+  expect_equal(plain(got), plain(local), info = info)
+}
+
+refuses_on <- function(engine, remote) {
+  fault <- function(code, words, kind) {
+    expect_error(quietly(code), words, class = paste0("ochre_error_", kind), info = engine$name)
+  }
+  fault(keep_latest(remote$d, year, area), "several rows of their last period", "duplicates")
+  fault(sum_areas(remote$d, age, by = area), "not numeric", "column")
+  fault(sum_areas(remote$d, peple, by = area), "Did you mean `people`", "column")
+  fault(share_of(remote$d, people, n), "is larger than", "column")
+  wide <- lazy_tables$wide
+  wide$n_2030[4] <- -5L
+  fault(rate_per(engine$put("below", wide), n_2031, n_2030), "negative", "column")
+  gone <- dplyr::tbl(engine$con, "wide")
+  DBI::dbRemoveTable(engine$con, "wide")
+  fault(rate_per(gone, n_2031, n_2030), "The database refuses the query", "database")
+}
+
+plan_of <- function(con, lazy) {
+  sql <- dbplyr::sql_render(quietly(lazy))
+  text <- DBI::dbGetQuery(con, paste("EXPLAIN (ANALYZE, VERBOSE, FORMAT JSON)", sql))[[1]]
+  jsonlite::fromJSON(text, simplifyVector = FALSE)[[1]]$Plan
+}
+
+# All rows are read there, one row an area leaves.
+expect_one_aggregate <- function(con, lazy) {
+  plan <- plan_of(con, sum_areas(lazy, n, by = area))
+  expect_identical(plan$`Actual Rows`, 30L)
+  expect_match(plan$`Node Type`, "Aggregate")
+}
+
+# Each server sums its own rows: between them travels one row an area, too.
+expect_partial_sums <- function(con, lazy) {
+  nodes <- list()
+  walk <- function(node) {
+    nodes <<- c(nodes, list(node))
+    for (child in node$Plans) walk(child)
+  }
+  walk(plan_of(con, sum_areas(lazy, n, by = area)))
+  foreign <- Filter(function(node) node$`Node Type` == "Foreign Scan", nodes)
+  expect_length(foreign, 1)
+  expect_match(foreign[[1]]$`Relations`, "^Aggregate on ")
+  expect_match(foreign[[1]]$`Remote SQL`, "GROUP BY", fixed = TRUE)
+  expect_lt(foreign[[1]]$`Actual Rows`, 30)
+}
+
+test_that("verbs on a lazy table give what they give here, and only the reduced rows travel", {
+  with_engines(function(engine) {
+    remote <- Map(engine$put, names(lazy_tables), lazy_tables)
+    for (name in names(lazy_cases)) {
+      case <- lazy_cases[[name]]
+      info <- paste(name, "on", engine$name)
+      travelled <- rows_fetched(got <- quietly(fetch(case$call(remote[[case$on]]))))
+      same_rows(got, quietly(case$call(lazy_tables[[case$on]])), case$by, info)
+      expect_lte(travelled, case$rows, label = info)
     }
-    expect_error(
-      quietly(keep_latest(remote("d"), year, area)),
-      "several rows of their last period",
-      class = "ochre_error_duplicates"
-    )
-    expect_error(
-      sum_areas(remote("d"), age, by = area),
-      "not numeric",
-      class = "ochre_error_column"
-    )
-    expect_error(
-      sum_areas(remote("d"), peple, by = area),
-      "Did you mean `people`",
-      class = "ochre_error_column"
-    )
-    expect_error(
-      share_of(remote("d"), people, n),
-      "is larger than",
-      class = "ochre_error_column"
-    )
-    DBI::dbExecute(con, "UPDATE wide SET n_2030 = -5 WHERE area = '04'")
-    expect_error(
-      rate_per(remote("wide"), n_2031, n_2030),
-      "negative",
-      class = "ochre_error_column"
-    )
+    expect_gt(rows_fetched(dplyr::collect(remote$d)), 299)
     joined <- quietly(join_statistics(
-      squares(sprintf("%02d", 1:30)),
-      sum_areas(remote("d"), n, by = area),
-      by = c(code = "area")
+      squares(sprintf("%02d", 1:30)), sum_areas(remote$d, n, by = area), by = c(code = "area")
     ))
-    expect_equal(joined$n, quietly(sum_areas(d, n, by = area))$n)
-    # Tables and queries as statistics.
+    expect_equal(joined$n, quietly(sum_areas(lazy_tables$d, n, by = area))$n, info = engine$name)
+    refuses_on(engine, remote)
+    if (engine$name == "PostgreSQL") expect_one_aggregate(engine$con, remote$d)
+    if (engine$name == "two PostgreSQL servers") expect_partial_sums(engine$con, remote$d)
+  })
+})
+
+test_that("tables and queries of a database are read as statistics", {
+  d <- lazy_tables$d
+  for (open in list(open_sqlite, open_postgres)) {
+    engine <- open(environment())
+    if (is.null(engine)) next
+    con <- engine$con
+    engine$put("d", d)
+    mark <- if (engine$name == "SQLite") "?" else "$1"
     x <- read_statistics(
       con,
-      query = if (info == "SQLite") {
-        "SELECT area, people FROM d WHERE age = ? AND year = 2031"
-      } else {
-        "SELECT area, people FROM d WHERE age = $1 AND year = 2031"
-      },
+      query = sprintf("SELECT area, people FROM d WHERE age = %s AND year = 2031", mark),
       params = list("65+")
     )
     expect_equal(x$people, d$people[d$age == "65+" & d$year == 2031])
@@ -233,5 +187,6 @@ test_that("verbs on a lazy table give what they give here, and only the reduced 
       "needs either `query` or `layer`",
       class = "ochre_error_argument"
     )
-  })
+    DBI::dbDisconnect(con)
+  }
 })
