@@ -137,6 +137,10 @@ locate_core <- function(areas, lon, lat) {
     .Call(`_ochre_locate_core`, areas, lon, lat)
 }
 
+cover_core <- function(areas, points) {
+    .Call(`_ochre_cover_core`, areas, points)
+}
+
 nearest_core <- function(areas, lon, lat) {
     .Call(`_ochre_nearest_core`, areas, lon, lat)
 }

@@ -2,7 +2,14 @@
 
 point_columns <- function(data, call = rlang::caller_env()) {
   if ("geometry" %in% names(data)) return(NULL)
-  find <- function(known) which(tolower(names(data)) %in% known)
+  columns <- position_columns(names(data), call)
+  for (column in columns) check_numeric(data, column, "data", call = call)
+  columns
+}
+
+# The columns of degrees among the names of a table: longitude, then latitude.
+position_columns <- function(names, call = rlang::caller_env()) {
+  find <- function(known) which(tolower(names) %in% known)
   lon <- find(c("longitude", "lon", "long"))
   lat <- find(c("latitude", "lat"))
   if (length(lon) != 1 || length(lat) != 1) {
@@ -11,7 +18,5 @@ point_columns <- function(data, call = rlang::caller_env()) {
       "Rename the columns that hold the degrees.", arg = "data", call = call
     )
   }
-  check_numeric(data, names(data)[lon], "data", call = call)
-  check_numeric(data, names(data)[lat], "data", call = call)
-  names(data)[c(lon, lat)]
+  names[c(lon, lat)]
 }

@@ -7,7 +7,9 @@
 #' share is in one of them, and never in both; a message says which points are in none.
 #'
 #' @param points A tibble with a `geometry` column of points, from [read_boundaries()], or a data
-#'   frame with columns `longitude` and `latitude` in degrees.
+#'   frame with columns `longitude` and `latitude` in degrees. To count and to sum, also a lazy
+#'   table with these columns: the database does it by a grid of cells that it is lent for a while
+#'   (a temporary table), and only points in cells on a border travel.
 #' @param boundaries A tibble with a `geometry` column of areas.
 #' @param id Column of `boundaries` that names areas: one text; `NULL` (default) takes `code` or
 #'   `id` where there is one, else row numbers.
@@ -19,7 +21,8 @@
 #'   The others: `boundaries` with one more column, whole numbers for counts (0 where there is no
 #'   point), double otherwise (`NA` where there is no value). Missing values are left out. A point
 #'   without coordinates is in no area.
-#' @section Errors: `ochre_error_argument`, `ochre_error_column`, `ochre_error_geometry`.
+#' @section Errors: `ochre_error_argument`, `ochre_error_column`, `ochre_error_geometry`;
+#'   `ochre_error_database`, also when a table changes while it is counted.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' clinics <- read_statistics(ochre_demo("clinics.csv"))
@@ -37,6 +40,13 @@ find_areas <- function(points, boundaries, id = NULL) {
 #' @export
 count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
   check_new_name(name, null = FALSE)
+  if (is_lazy(points)) {
+    found <- lazy_in_areas(points, boundaries, id)
+    tell_lazy_outside(found)
+    rows <- found$rows
+    boundaries[[name]] <- if (max(rows, 0) <= .Machine$integer.max) as.integer(rows) else rows
+    return(move_geometry_last(boundaries))
+  }
   where <- locate_points(points, boundaries, id)
   tell_outside(where)
   boundaries[[name]] <- tabulate(where$row, nrow(boundaries))
@@ -46,25 +56,41 @@ count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
 #' @rdname find_areas
 #' @export
 summarise_in_areas <- function(points, boundaries, value, fun = "sum", id = NULL, name = NULL) {
-  check_table(points, "points")
+  check_table(points, "points", lazy = TRUE)
   value <- column_name(rlang::enquo(value), points, "value")
   check_choice(fun, c("sum", "mean", "min", "max"), "fun")
   check_new_name(name)
-  x <- check_numeric(points, value, "value")
-  where <- locate_points(points, boundaries, id)
-  tell_outside(where)
-  known <- !is.na(where$row) & !is.na(x)
-  group <- factor(where$row[known], seq_len(nrow(boundaries)))
-  n <- tabulate(group, nrow(boundaries))
-  out <- switch(fun, sum = , mean = rowsum_by(x[known], group), {
-    # The first of each group in order of size.
-    order <- order(if (fun == "min") x[known] else -x[known])
-    x[known][order][match(levels(group), as.character(group[order]))]
-  })
-  if (fun == "mean") out <- out / n
-  out[n == 0] <- NA
+  found <- if (is_lazy(points)) {
+    found <- lazy_in_areas(points, boundaries, id, value)
+    tell_lazy_outside(found)
+    found
+  } else {
+    x <- check_numeric(points, value, "value")
+    where <- locate_points(points, boundaries, id)
+    tell_outside(where)
+    known <- !is.na(where$row) & !is.na(x)
+    sum_by_row(where$row[known], x[known], nrow(boundaries))
+  }
+  out <- switch(
+    fun,
+    sum = found$sum, mean = found$sum / found$known, min = found$least, max = found$most
+  )
+  out[found$known == 0] <- NA
   boundaries[[name %||% paste0(value, "_", fun)]] <- out
   move_geometry_last(boundaries)
+}
+
+# Of each of `count` rows how many values there are, their sum, the least and the greatest.
+sum_by_row <- function(row, value, count) {
+  group <- factor(row, seq_len(count))
+  # The first of each in order of size.
+  first <- function(order) value[order][match(seq_len(count), row[order])]
+  list(
+    known = tabulate(row, count),
+    sum = rowsum_by(value, group),
+    least = first(order(value)),
+    most = first(order(-value))
+  )
 }
 
 # `row` of the area of each point; for those in none `nearest` and `metres`; `key` names areas.

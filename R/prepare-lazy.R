@@ -41,12 +41,12 @@ lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_
     )),
     call
   )
-  odd <- if (is.character(seen$ochre_most)) {
-    seen$ochre_most
-  } else if (is.character(seen$ochre_least)) {
-    seen$ochre_least
-  }
-  if (!is.null(odd) && !is.na(odd) || is.logical(seen$ochre_most) && !is.na(seen$ochre_most)) {
+  check_extremes(seen$ochre_least, seen$ochre_most, arg, column, counts, call)
+}
+
+check_extremes <- function(least, most, arg, column, counts = FALSE, call = rlang::caller_env()) {
+  odd <- if (is.character(most)) most else if (is.character(least)) least
+  if (!is.null(odd) && !is.na(odd) || is.logical(most) && !is.na(most)) {
     ochre_abort(
       "column",
       sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
@@ -56,7 +56,7 @@ lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_
       call = call
     )
   }
-  least <- suppressWarnings(as.numeric(seen$ochre_least))
+  least <- suppressWarnings(as.numeric(least))
   if (counts && !is.na(least) && least < 0) {
     ochre_abort(
       "column",

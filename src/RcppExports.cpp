@@ -441,6 +441,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cover_core
+List cover_core(const List& areas, double points);
+RcppExport SEXP _ochre_cover_core(SEXP areasSEXP, SEXP pointsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type areas(areasSEXP);
+    Rcpp::traits::input_parameter< double >::type points(pointsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cover_core(areas, points));
+    return rcpp_result_gen;
+END_RCPP
+}
 // nearest_core
 List nearest_core(const List& areas, const NumericVector& lon, const NumericVector& lat);
 RcppExport SEXP _ochre_nearest_core(SEXP areasSEXP, SEXP lonSEXP, SEXP latSEXP) {
@@ -917,6 +929,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_check_core", (DL_FUNC) &_ochre_check_core, 2},
     {"_ochre_mend_core", (DL_FUNC) &_ochre_mend_core, 2},
     {"_ochre_locate_core", (DL_FUNC) &_ochre_locate_core, 3},
+    {"_ochre_cover_core", (DL_FUNC) &_ochre_cover_core, 2},
     {"_ochre_nearest_core", (DL_FUNC) &_ochre_nearest_core, 3},
     {"_ochre_write_geojson_core", (DL_FUNC) &_ochre_write_geojson_core, 4},
     {"_ochre_topojson_text_core", (DL_FUNC) &_ochre_topojson_text_core, 4},

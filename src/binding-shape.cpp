@@ -6,6 +6,7 @@
 #include "binding-bridge.h"
 #include "core/box-meets.hpp"
 #include "core/check.hpp"
+#include "core/cover.hpp"
 #include "core/geodesy.hpp"
 #include "core/geometry-text.hpp"
 #include "core/label-point.hpp"
@@ -229,6 +230,30 @@ List locate_core(const List& areas, const NumericVector& lon, const NumericVecto
     for (int& f : out)
       f = f < 0 ? NA_INTEGER : f + 1;
     return List::create(Named("row") = out);
+  });
+}
+
+// A grid over areas for so many points (core/cover.hpp): the box, cells for a degree, sides of the
+// levels, and the cells as columns, whose area is the row, 0 for none and -1 for border cells.
+// [[Rcpp::export]]
+List cover_core(const List& areas, double points) {
+  return guarded([&]() {
+    const ochre::Cover cover = ochre::cover_areas(flat_layer(areas), points);
+    std::vector<int> side, level, cell, area;
+    for (size_t k = 0; k < cover.levels.size(); ++k) {
+      const ochre::Cover::Level& at = cover.levels[k];
+      side.push_back(static_cast<int>(at.side));
+      level.insert(level.end(), at.cell.size(), static_cast<int>(k));
+      for (int64_t c : at.cell)
+        cell.push_back(static_cast<int>(c));
+      for (int a : at.area)
+        area.push_back(a == ochre::Cover::kBorder ? -1 : a + 1);
+    }
+    const ochre::Box& b = cover.box;
+    return List::create(Named("box") = Rcpp::NumericVector{b.x0, b.y0, b.x1, b.y1},
+                        Named("per_degree") = Rcpp::NumericVector{cover.per_x, cover.per_y},
+                        Named("side") = side, Named("level") = level, Named("cell") = cell,
+                        Named("area") = area);
   });
 }
 

@@ -35,8 +35,7 @@ uint64_t place_of(const Topology& t, size_t arc, bool last) {
 }
 
 // Arcs of each class that are run an odd number of times: those run twice lie within it.
-std::vector<Way> ways_of(const Topology& t, const TopologyLayer& layer,
-                         const std::vector<int>& feature_class) {
+std::vector<Way> ways_of(const TopologyLayer& layer, const std::vector<int>& feature_class) {
   std::vector<Way> all;
   for (size_t f = 0, part = 0, ring = 0, i = 0; f < layer.feature_end.size(); ++f)
     for (; part < layer.feature_end[f]; ++part)
@@ -68,7 +67,7 @@ void add_arc(const Topology& t, size_t arc, bool backwards, ClassRings& out) {
 
 ClassRings class_rings(const Topology& t, const TopologyLayer& layer,
                        const std::vector<int>& feature_class) {
-  const std::vector<Way> ways = ways_of(t, layer, feature_class);
+  const std::vector<Way> ways = ways_of(layer, feature_class);
   std::vector<End> ends;
   ends.reserve(2 * ways.size());
   for (size_t w = 0; w < ways.size(); ++w)

@@ -99,7 +99,7 @@ open_clickhouse_pair <- function(env = parent.frame(2)) {
     DBI::dbWriteTable(con, name, as.data.frame(data), append = TRUE, row.names = FALSE)
     dplyr::tbl(con, name)
   }
-  list(con = con, name = "ClickHouse", put = put)
+  list(con = con, name = "ClickHouse", put = put, ports = ports)
 }
 
 # Two servers on loopback with a cluster called `pair`; gives their ports.

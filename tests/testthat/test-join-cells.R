@@ -1,0 +1,89 @@
+# Points of a table in a database are counted where they lie, and each area gets what find_areas()
+# gives it, whatever the cells of the grid; few points travel (helper-engines.R).
+
+scattered <- function(count, districts) {
+  set.seed(5)
+  # Places on borders and in corners, just beside them, outside, without coordinates, swapped, and
+  # the same place by its name beyond 180 degrees.
+  corners <- unique(positions_core(unclass(districts$geometry)))
+  corners <- corners[sample(nrow(corners), 400), ]
+  lon <- c(
+    runif(count, -40.5, -36), corners[, 1], corners[, 1] + rnorm(400, sd = 1e-7),
+    NA, -38, 47, corners[1:20, 1] + 360, -500
+  )
+  lat <- c(
+    runif(count, 45.8, 48), corners[, 2], corners[, 2] + rnorm(400, sd = 1e-7),
+    47, NA, -38, corners[1:20, 2], 47
+  )
+  visits <- rpois(length(lon), 3)
+  visits[sample(length(lon), 50)] <- NA
+  data.frame(longitude = lon, latitude = lat, visits = as.numeric(visits))
+}
+
+test_that("points in a database get the areas that they have here, and few of them travel", {
+  districts <- read_boundaries(ochre_demo("districts.geojson"))
+  sizes <- c(few_points = 900, many_points = 1.3e5)
+  tables <- lapply(sizes, scattered, districts = districts)
+  here <- lapply(tables, function(points) {
+    quietly(list(
+      count = count_in_areas(points, districts)$points,
+      sum = summarise_in_areas(points, districts, visits)$visits_sum,
+      mean = summarise_in_areas(points, districts, visits, "mean")$visits_mean,
+      min = summarise_in_areas(points, districts, visits, "min")$visits_min,
+      max = summarise_in_areas(points, districts, visits, "max")$visits_max
+    ))
+  })
+  one_by_one <- quietly(find_areas(tables$many_points, districts))$area
+  expect_identical(here$many_points$count, as.integer(table(factor(one_by_one, districts$code))))
+  with_engines(function(engine) {
+    for (size in names(sizes)) {
+      points <- engine$put(size, tables[[size]])
+      info <- paste(size, "points on", engine$name)
+      travelled <- rows_fetched({
+        warned <- capture_warnings(count <- count_in_areas(points, districts)$points)
+      })
+      expect_identical(count, here[[size]]$count, info = info)
+      outside <- nrow(tables[[size]]) - sum(count) - 2L
+      expect_match(warned, fixed = TRUE, info = info, sprintf(
+        "%s points lie in none of the areas; 2 points have no coordinates.",
+        format(outside, big.mark = ",")
+      ))
+      if (size == "many_points") expect_lt(travelled, nrow(tables$many_points) * 0.25, label = info)
+      for (fun in if (size == "few_points") c("sum", "min") else c("mean", "max")) {
+        there <- quietly(summarise_in_areas(points, districts, visits, fun))
+        expect_equal(there[[paste0("visits_", fun)]], here[[size]][[fun]], info = info)
+      }
+    }
+    # What was lent is given back.
+    expect_no_match(DBI::dbListTables(engine$con), "^ochre_")
+  })
+})
+
+test_that("a table that is none of points is refused, and so is one that changes meanwhile", {
+  districts <- read_boundaries(ochre_demo("districts.geojson"))
+  engine <- open_sqlite()
+  on.exit(DBI::dbDisconnect(engine$con))
+  points <- engine$put("points", scattered(9000, districts))
+  expect_error(
+    count_in_areas(engine$put("nothing", data.frame(x = 1, y = 2)), districts),
+    "no columns `longitude` and `latitude`", class = "ochre_error_column"
+  )
+  expect_error(
+    count_in_areas(engine$put("words", data.frame(lon = "west", lat = "3")), districts),
+    "not numeric", class = "ochre_error_column"
+  )
+  expect_error(find_areas(points, districts), "needs its rows", class = "ochre_error_argument")
+  expect_error(
+    count_in_areas(points, districts[c(1, 1), ]), "shape of another row",
+    class = "ochre_error_geometry"
+  )
+  # A view that has fewer rows each time it is asked.
+  DBI::dbExecute(engine$con, paste(
+    "CREATE VIEW passing AS SELECT * FROM points WHERE",
+    "random() % 7 <> 0"
+  ))
+  expect_error(
+    quietly(count_in_areas(dplyr::tbl(engine$con, "passing"), districts)),
+    "The table changed while it was counted", class = "ochre_error_database"
+  )
+})
