@@ -38,6 +38,11 @@
 #'   but longitude and latitude on WGS 84 is brought to that, with package PROJ.
 #' @param encoding Encoding of the texts of a shapefile or of a delimited table, as [iconv()] knows
 #'   it; `NULL` (default) finds it.
+#' @param request How to ask a web service that gives records as JSON, from [service_request()], with
+#'   paging by link, page, offset or mark. In each record one member is the geometry, as GeoJSON has
+#'   it. An answer is kept and used again for an hour, or as `request` says.
+#' @param records For `request`: where the list of records lies in an answer, as a JSON Pointer such
+#'   as `"/data/rows"`; `NULL` (default) finds it.
 #' @param query,params For a database: an SQL query whose geometry is well-known binary (or text),
 #'   and a list of values for its placeholders.
 #' @return A tibble with one row a feature, in the order of the file, and a last column
@@ -58,8 +63,8 @@
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' districts
 #' @export
-read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, query = NULL,
-                            params = NULL) {
+read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, records = NULL,
+                            request = NULL, query = NULL, params = NULL) {
   check_text(layer, "layer", null = TRUE)
   check_text(encoding, "encoding", null = TRUE)
   system <- check_system(system)
@@ -83,12 +88,14 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
     return(boundaries_from_table(tibble::tibble(geometry = file), system))
   }
   if (!inherits(file, "connection")) check_text(file, "file")
+  if (!is.null(request)) return(tell_source(shaped_records(file, request, records, system)))
   read_one <- function(file) {
     with_copy(file, function(copy) {
       source <- find_source(file, layer, copy = copy)
       on.exit(unlink(source$temporary, recursive = TRUE))
       more <- page_facts(source)
-      if (!is.null(more$items)) return(list(items = more$items))
+      if (!is.null(more$items)) return(more["items"])
+      if (!is.null(more$collections)) return(more["collections"])
       found <- as_boundaries(read_format(source, layer, encoding), source$name, system)
       list(boundaries = found, more = more)
     })

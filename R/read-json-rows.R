@@ -13,11 +13,17 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
 }
 
 json_table <- function(content, records, name, call) {
-  table_of_json(
-    at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call),
-    name,
-    call
-  )
+  rows <- at_pointer(content, records %||% pointer_to_rows(content, name, call), name, call)
+  table_of_json(if (all_are(rows, is_feature)) lapply(rows, plain_feature) else rows, name, call)
+}
+
+# A feature of GeoJSON as a row of statistics: its properties, and its id where they have none.
+is_feature <- function(x) {
+  is_record(x) && identical(x$type, "Feature") && "properties" %in% names(x)
+}
+plain_feature <- function(x) {
+  if (is.null(x$id) || "id" %in% names(x$properties)) return(x$properties)
+  c(list(id = x$id), x$properties)
 }
 
 # `value`: the document, or a list of them where there are several.
@@ -119,6 +125,8 @@ join_rows <- function(content, records, name, call) {
 
 pointer_to_rows <- function(content, name, call) {
   if (!is.na(json_shape(content))) return("")
+  features <- is_record(content) && identical(content$type, "FeatureCollection")
+  if (features && is_plain_list(content$features)) return("/features")
   found <- find_records(content, "")
   if (length(found) == 1) return(found)
   ochre_abort(

@@ -16,20 +16,26 @@ page_facts <- function(source) {
     if (!name %in% names(said)) return(NULL)
     tryCatch(jsonlite::parse_json(said[[name]], simplifyVector = FALSE), error = function(e) NULL)
   }
-  links <- Filter(function(l) is.list(l) && is.character(l[["href"]]), parse("links"))
-  of <- function(rel) {
-    found <- Filter(function(l) identical(l[["rel"]], rel), links)
-    type <- vapply(found, function(l) as.character(l[["type"]] %||% "")[1], "")
-    first <- c(found[grepl("geo+json", type, fixed = TRUE)], found)
-    if (length(first)) first[[1]][["href"]]
-  }
+  links <- parse("links")
   features <- identical(parse("type"), "FeatureCollection")
   matched <- parse("numberMatched")
   list(
-    next_page = if (features) of("next"),
-    items = if (!"type" %in% names(said)) of("items"),
+    next_page = if (features) link_of(links, "next"),
+    items = if (!"type" %in% names(said)) link_of(links, "items"),
+    collections = if (!"type" %in% names(said)) link_of(links, "data"),
     matched = if (is.numeric(matched)) matched
   )
+}
+
+# The address of the first link of a kind, of those that lead to GeoJSON or JSON before others.
+link_of <- function(links, rel) {
+  if (!is.list(links)) return(NULL)
+  found <- Filter(function(l) {
+    is.list(l) && is.character(l[["href"]]) && identical(l[["rel"]], rel)
+  }, links)
+  type <- vapply(found, function(l) as.character(l[["type"]] %||% "")[1], "")
+  first <- c(found[grepl("json", type, fixed = TRUE)], found)
+  if (length(first)) first[[1]][["href"]]
 }
 
 # Links stand before the features or after them.
@@ -50,6 +56,7 @@ read_all_pages <- function(file, read_one, call = rlang::caller_env()) {
   found <- read_one(file)
   web <- is.character(file) && is_address(file)
   fault <- function(what) service_fault(file, what, call = call)
+  refuse_start_page(file, found$collections, call)
   none <- "names an address that has no features"
   if (!is.null(found$items)) {
     file <- items_address(found$items, file, web, call)
@@ -94,6 +101,31 @@ page_address <- function(href, base, first, call) {
   at
 }
 
+refuse_start_page <- function(file, collections, call) {
+  if (is.null(collections)) return(invisible())
+  ochre_abort(
+    "layer",
+    sprintf("`%s` is a service, and holds no features itself.", file),
+    sprintf("Its collections are at %s; read the address of one.", collections),
+    file = file,
+    call = call
+  )
+}
+
+# The address whose pages hold the rows, for statistics that lie in a service; nothing for other
+# files.
+paged_address <- function(file, more, call = rlang::caller_env()) {
+  if (is.null(more)) return(NULL)
+  refuse_start_page(file, more$collections, call)
+  web <- is_address(file)
+  if (!is.null(more$items)) return(items_address(more$items, file, web, call))
+  if (!is.null(more$next_page)) {
+    if (web) return(file)
+    warn_one_page(file, NULL, more$matched)
+  }
+  NULL
+}
+
 # Items of a collection, a thousand at a time.
 items_address <- function(href, base, web, call) {
   if (!web) {
@@ -132,10 +164,14 @@ bind_pages <- function(parts) {
 }
 
 warn_one_page <- function(file, rows, matched) {
-  of <- if (!is.null(matched)) sprintf(" of %s in all", format_number(matched, 0)) else ""
+  what <- c(
+    if (!is.null(rows)) count_words(rows, "feature"),
+    if (!is.null(matched)) sprintf("of %s in all", format_number(matched, 0))
+  )
+  part <- if (length(what)) paste0(": ", paste(what, collapse = " ")) else ""
   ochre_warn(
     "pages",
-    sprintf("`%s` is one page of a service: %s%s.", file, count_words(rows, "feature"), of),
+    sprintf("`%s` is one page of a service%s.", file, part),
     "Read the service's address, and all pages are read.",
     file = file
   )

@@ -1,7 +1,8 @@
 # The pages of a web service: one after the other, through redirections, with keys that go to no
 # other host.
 
-fetch_pages <- function(url, request, records, call) {
+# Rows are flat; `whole` leaves each as the service gave it.
+fetch_pages <- function(url, request, records, whole, call) {
   rows <- list()
   at <- list(address = url, query = request$query, asked = character())
   counted <- !is.null(request$page) || !is.null(request$offset)
@@ -11,7 +12,11 @@ fetch_pages <- function(url, request, records, call) {
     answer <- fetch_page(at$address, at$query, request, url, call)
     # Later pages may be empty, so the first one says where the rows lie.
     records <- records %||% pointer_to_rows(answer$content, url, call)
-    new <- records_of(json_table(answer$content, records, url, call))
+    new <- if (whole) {
+      whole_rows(answer$content, records, url, call)
+    } else {
+      records_of(json_table(answer$content, records, url, call))
+    }
     rows <- c(rows, new)
     signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
     if (!is.null(request$next_at)) {
@@ -30,6 +35,13 @@ fetch_pages <- function(url, request, records, call) {
     "Raise `most_pages` if that is right.",
     call = call
   )
+}
+
+whole_rows <- function(content, records, url, call) {
+  rows <- at_pointer(content, records, url, call)
+  if (is_plain_list(rows) && (!length(rows) || all_are(rows, is_record))) return(rows)
+  what <- sprintf("has no list of records at \"%s\"", records)
+  service_fault(url, what, "Say where they lie with `records`.", call = call)
 }
 
 # The query of page `i`, before which so many rows came.
@@ -55,6 +67,7 @@ refuse_same_page <- function(url, request, call) {
 # What an answer says of the next page; nothing at the last one.
 next_mark <- function(answer, request, url, call) {
   if (request$next_at == "link") return(answer$link)
+  if (request$next_at == "links") return(link_of(answer$content$links, "next"))
   tryCatch(
     at_pointer(answer$content, request$next_at, url, call),
     ochre_error_records = function(e) NULL

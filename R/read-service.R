@@ -3,7 +3,7 @@
 
 #' How to ask a web service
 #'
-#' For `read_statistics(request = )`. An answer is kept on disk, so that a service is not asked
+#' For `request` of [read_statistics()] and [read_boundaries()]. An answer is kept on disk, so that a service is not asked
 #' again and again while one works. A failed request is tried again after 1, 2, 4 … seconds, or as
 #' the service says in `Retry-After` (more than a minute ends in an error that says when to come
 #' back); if it fails for good and an older answer is there, that is used and a warning
@@ -13,7 +13,7 @@
 #' @param headers Headers: a named list or vector of texts.
 #' @param next_at For services that give page after page: a JSON Pointer to the address of the
 #'   next page, or to the mark that gets it (then with `page`), such as `"/links/next"`; `"link"`
-#'   for the header of that name.
+#'   for the header of that name; `"links"` for the link `next` among the document's `links`.
 #' @param page Name of the parameter that counts pages: one text, or with `next_at` the parameter
 #'   that the mark goes into.
 #' @param offset Name of the parameter that counts rows: one text.
@@ -149,11 +149,11 @@ print.ochre_request <- function(x, ...) {
 }
 
 # The path of a file with all records as one JSON list, from the cache or the service.
-ask_service <- function(url, request, records, call = rlang::caller_env()) {
+ask_service <- function(url, request, records, whole = FALSE, call = rlang::caller_env()) {
   check_service(url, request, call)
   need_package("httr2", "Reading from a web service", call)
   asked <- unclass(request)[c("query", "headers", "next_at", "page", "offset", "first")]
-  key <- digest::digest(list(url, asked, records), "sha256")
+  key <- digest::digest(list(url, asked, records, if (whole) "whole"), "sha256")
   path <- file.path(cache_folder(), paste0(key, ".json"))
   age <- Inf
   if (file.exists(path)) {
@@ -161,7 +161,7 @@ ask_service <- function(url, request, records, call = rlang::caller_env()) {
   }
   if (age < request$keep) return(path)
   rows <- tryCatch(
-    fetch_pages(url, request, records, call),
+    fetch_pages(url, request, records, whole, call),
     ochre_error_service = function(e) {
       if (!is.finite(age)) rlang::cnd_signal(e)
       when <- format(file.mtime(path), "%Y-%m-%d %H:%M")

@@ -81,3 +81,95 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
   expect_error(read_boundaries(write_file(pages[["/one"]], ".json")), "describes a collection",
                class = "ochre_error_file")
 })
+
+# A stand-in for services that count pages, rows or give marks; `shape` is nested.
+test_that("statistics and boundaries of services are read whole, however they page", {
+  skip_if_not_installed("webfakes")
+  skip_if_not_installed("httr2")
+  old <- options(ochre.cache = temporary(""))
+  on.exit(options(old))
+  app <- webfakes::new_app()
+  app$locals$rows <- lapply(1:23, function(i) {
+    at <- list(i, 1)
+    list(code = sprintf("%02d", i), n = i / 4, about = list(region = "R"),
+         shape = if (i != 7) list(type = "Point", coordinates = at))
+  })
+  app$locals$json <- function(res, x) {
+    res$send_json(x, auto_unbox = TRUE, digits = NA, null = "null")
+  }
+  app$locals$part <- function(rows, from, count) {
+    rows[seq_along(rows) >= from & seq_along(rows) < from + count]
+  }
+  app$get("/pages", function(req, res) {
+    page <- as.integer(req$query$page)
+    rows <- app$locals$part(app$locals$rows, 10 * (page - 1) + 1, 10)
+    app$locals$json(res, list(meta = list(all = 23), data = rows))
+  })
+  app$get("/offset", function(req, res) {
+    rows <- app$locals$part(app$locals$rows, as.integer(req$query$skip) + 1, 5)
+    app$locals$json(res, list(data = rows))
+  })
+  app$get("/marks", function(req, res) {
+    from <- if (is.null(req$query$cursor)) 1 else as.integer(sub("m", "", req$query$cursor))
+    rows <- app$locals$part(app$locals$rows, from, 9)
+    app$locals$json(res, list(data = rows, cursor = if (from + 9 <= 23) paste0("m", from + 9)))
+  })
+  app$get("/items", function(req, res) {
+    from <- if (is.null(req$query$from)) 1 else as.integer(req$query$from)
+    rows <- lapply(app$locals$part(app$locals$rows, from, 8), function(r) {
+      list(type = "Feature", id = r$code, properties = r[c("code", "n")], geometry = r$shape)
+    })
+    links <- list(list(rel = "self", href = "/items"))
+    if (from + 8 <= 23) {
+      links <- c(links, list(list(rel = "next", href = paste0("/items?from=", from + 8))))
+    }
+    app$locals$json(res, list(type = "FeatureCollection", links = links, numberMatched = 23,
+                              features = rows))
+  })
+  app$get("/one", function(req, res) {
+    app$locals$json(res, list(id = "one", links = list(list(rel = "items", href = "/items"))))
+  })
+  app$get("/", function(req, res) {
+    app$locals$json(res, list(title = "A service", links = list(list(rel = "data", href = "/c"))))
+  })
+  app$get("/two", function(req, res) {
+    shape <- list(type = "Point", coordinates = list(1, 1))
+    app$locals$json(res, list(list(code = "1", shape = shape, middle = shape)))
+  })
+  server <- webfakes::new_app_process(app)
+  on.exit(server$stop(), add = TRUE)
+  codes <- sprintf("%02d", 1:23)
+  ways <- list(
+    list("/pages", service_request(page = "page")),
+    list("/offset", service_request(offset = "skip")),
+    list("/marks", service_request(next_at = "/cursor", page = "cursor")),
+    list("/items", service_request(next_at = "links"))
+  )
+  for (way in ways) {
+    areas <- read_boundaries(server$url(way[[1]]), request = way[[2]])
+    expect_identical(areas$code, codes, info = way[[1]])
+    expect_identical(areas$n, 1:23 / 4)
+    expect_identical(which(is.na(areas$geometry)), 7L)
+    expect_equal(wk::wk_coords(areas$geometry)$x, as.numeric((1:23)[-7]))
+  }
+  expect_identical(read_boundaries(server$url("/pages"), request = ways[[1]][[2]])$about.region[1],
+                   "R")
+  # Statistics of features are their properties, all pages of them, from either address.
+  for (path in c("/items", "/one")) {
+    rows <- quietly(read_statistics(server$url(path)))
+    expect_identical(rows$code, codes, info = path)
+    expect_identical(rows$n, 1:23 / 4)
+    expect_false(any(c("links", "geometry", "type") %in% names(rows)))
+  }
+  page <- temporary(".json")
+  writeLines(page_text_of("{\"n\":1}", links = list(link("/b"))), page)
+  expect_warning(one <- read_statistics(page), class = "ochre_warning_pages")
+  expect_identical(one$n, 1L)
+  for (read in c(read_boundaries, read_statistics)) {
+    expect_error(read(server$url("/")), "Its collections are at /c", class = "ochre_error_layer")
+  }
+  expect_error(
+    read_boundaries(server$url("/two"), request = service_request()), "several geometries",
+    class = "ochre_error_records"
+  )
+})

@@ -1,0 +1,57 @@
+# Boundaries from a web service that gives records as JSON, each with its geometry in one member.
+
+shaped_records <- function(url, request, records, system, call = rlang::caller_env()) {
+  check_text(records, "records", null = TRUE, call = call)
+  path <- ask_service(url, request, records, whole = TRUE, call = call)
+  rows <- jsonlite::read_json(path, simplifyVector = FALSE, bigint_as_char = TRUE)
+  features <- if (all_are(rows, is_feature)) rows else features_of(rows, url, call)
+  text <- jsonlite::toJSON(
+    list(type = "FeatureCollection", features = I(features)),
+    auto_unbox = TRUE, null = "null", digits = NA, na = "null"
+  )
+  file <- tempfile(fileext = ".geojson")
+  on.exit(unlink(file))
+  write_lines(text, file)
+  source <- find_source(file)
+  source$name <- url
+  as_boundaries(read_format(source, NULL, NULL), url, system)
+}
+
+geometry_types <- c(
+  "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon",
+  "GeometryCollection"
+)
+is_shape <- function(x) {
+  is_record(x) && is.character(x$type) && length(x$type) == 1 && x$type %in% geometry_types
+}
+
+# Records as features: the member that holds a geometry is one in all of them, or missing.
+features_of <- function(rows, url, call) {
+  held <- unique(unlist(lapply(rows, function(r) names(r)[vapply(r, is_shape, NA)])))
+  if (length(held) != 1) {
+    ochre_abort(
+      "records",
+      if (length(held)) {
+        sprintf("The records of `%s` have several geometries: %s.", url, list_words(held))
+      } else {
+        sprintf("The records of `%s` have no geometry.", url)
+      },
+      if (length(held)) {
+        "Ask the service for one of them only."
+      } else {
+        paste0(
+          "A member should hold one as GeoJSON has it. Places in columns are read with ",
+          "read_statistics(request = )."
+        )
+      },
+      file = url,
+      found = held,
+      call = call
+    )
+  }
+  lapply(rows, function(r) {
+    rest <- r[setdiff(names(r), held)]
+    if (!length(rest)) rest <- stats::setNames(list(), character())
+    list(type = "Feature", properties = rest, geometry = r[[held]])
+  })
+}
