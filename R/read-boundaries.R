@@ -38,9 +38,9 @@
 #'   but longitude and latitude on WGS 84 is brought to that, with package PROJ.
 #' @param encoding Encoding of the texts of a shapefile or of a delimited table, as [iconv()] knows
 #'   it; `NULL` (default) finds it.
-#' @param request How to ask a web service that gives records as JSON, from [service_request()], with
-#'   paging by link, page, offset or mark. In each record one member is the geometry, as GeoJSON has
-#'   it. An answer is kept and used again for an hour, or as `request` says.
+#' @param request How to ask a web service that gives records as JSON, from [service_request()],
+#'   with paging by link, page, offset or mark. In each record one member is the geometry, as
+#'   GeoJSON has it. An answer is kept and used again for an hour, or as `request` says.
 #' @param records For `request`: where the list of records lies in an answer, as a JSON Pointer such
 #'   as `"/data/rows"`; `NULL` (default) finds it.
 #' @param query,params For a database: an SQL query whose geometry is well-known binary (or text),

@@ -126,6 +126,15 @@ paged_address <- function(file, more, call = rlang::caller_env()) {
   NULL
 }
 
+# All pages as one source of rows, where `source` is a page of a service or leads to them.
+whole_service <- function(file, source, records, call = rlang::caller_env()) {
+  pages <- paged_address(file, page_facts(source), call)
+  if (is.null(pages)) return(NULL)
+  unlink(source$temporary, recursive = TRUE)
+  all <- service_request(next_at = "links", most_pages = most_pages, keep = "0 seconds")
+  list(path = ask_service(pages, all, records, call = call), name = file, joined = TRUE)
+}
+
 # Items of a collection, a thousand at a time.
 items_address <- function(href, base, web, call) {
   if (!web) {

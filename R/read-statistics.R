@@ -110,11 +110,7 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
   }
   tell_reading(with_copy(file, function(copy) {
     source <- find_source(file, layer, statistics_kinds, copy)
-    pages <- paged_address(file, page_facts(source))
-    if (is.null(pages)) return(rows(source))
-    unlink(source$temporary, recursive = TRUE)
-    all <- service_request(next_at = "links", most_pages = most_pages, keep = "0 seconds")
-    rows(list(path = ask_service(pages, all, records), name = file, joined = TRUE))
+    rows(whole_service(file, source, records) %||% source)
   }))
 }
 
