@@ -4,10 +4,10 @@
 #' How to ask a web service
 #'
 #' For `request` of [read_statistics()] and [read_boundaries()]. An answer is kept on disk, so that
-#' a service is not asked again and again while one works. A failed request is tried again after 1, 2, 4 … seconds, or as
-#' the service says in `Retry-After` (more than a minute ends in an error that says when to come
-#' back); if it fails for good and an older answer is there, that is used and a warning
-#' `ochre_warning_offline` says so.
+#' a service is not asked again and again while one works. A failed request is tried again after 1,
+#' 2, 4 … seconds, or as the service says in `Retry-After` (more than a minute ends in an error that
+#' says when to come back); if it fails for good and an older answer is there, that is used and a
+#' warning `ochre_warning_offline` says so.
 #'
 #' @param query Parameters of the address: a named list or vector of texts and numbers.
 #' @param headers Headers: a named list or vector of texts.

@@ -60,18 +60,26 @@ answer_landing <- function(service, ask) {
 
 # Each map as its still picture, with its layers below.
 landing_html <- function(service, facts, at) {
-  of_map <- lapply(names(service$maps), function(name) {
-    own <- Filter(function(c) c$map == name, service$collections)
+  listed <- function(own) {
     titles <- vapply(own, function(c) c$title, "")
+    html_links(at("collections/", names(own), "/items?f=html"), titles)
+  }
+  tables <- Filter(function(c) !is.null(c$lazy), service$collections)
+  of_map <- lapply(names(service$maps), function(name) {
+    own <- Filter(function(c) identical(c$map, name), service$collections)
     plan <- service$maps[[name]]
     c(
       sprintf("<h2>%s</h2>", html_link(at("maps/", name), plan$title)),
       "<div class=\"map\">", first_map(plan), "</div>",
       html_text("Its layers, with all their features:"),
-      html_links(at("collections/", names(own), "/items?f=html"), titles)
+      listed(own)
     )
   })
-  c(html_text(facts$description), unlist(of_map))
+  c(
+    html_text(facts$description),
+    unlist(of_map),
+    if (length(tables)) c("<h2>Tables</h2>", listed(tables))
+  )
 }
 
 answer_conformance <- function(ask) {
@@ -100,7 +108,7 @@ answer_collection <- function(collection, ask) {
   page <- function() {
     c(
       html_text(collection$source %||% ""),
-      html_text(count_words(length(collection$ids), "feature")),
+      if (is.null(collection$lazy)) html_text(count_words(length(collection$ids), "feature")),
       html_table(
         data.frame(
           Column = names(collection$table),
@@ -137,20 +145,20 @@ collection_facts <- function(collection, ask) {
         title <- paste(collection$title, "as", toupper(form))
         link_to(paste0(at, "/items?f=", form), "items", form, title)
       }),
-      list(
-        link_to(
-          paste0(at, "/tiles"), "http://www.opengis.net/def/rel/ogc/1.0/tilesets-vector", "json",
-          "Tiles of vectors"
-        ),
-        link_to(paste0(ask$base, "/maps/", collection$map), "preview", "html", "The map"),
-        link_to(
-          paste0(ask$base, "/maps/", collection$map, "/legend"), "describedby", "json",
-          "Classes and colours"
-        )
-      )
+      if (!is.null(collection$map)) map_links(collection, at, ask)
     )
   )
   Filter(Negate(is.null), facts)
+}
+
+map_links <- function(collection, at, ask) {
+  map <- paste0(ask$base, "/maps/", collection$map)
+  sets <- "http://www.opengis.net/def/rel/ogc/1.0/tilesets-vector"
+  list(
+    link_to(paste0(at, "/tiles"), sets, "json", "Tiles of vectors"),
+    link_to(map, "preview", "html", "The map"),
+    link_to(paste0(map, "/legend"), "describedby", "json", "Classes and colours")
+  )
 }
 
 # ---- maps ----------------------------------------------------------------------------------------

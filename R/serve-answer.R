@@ -12,7 +12,7 @@ refuse_request <- function(status, detail) {
 status_words <- c(
   `400` = "Bad Request", `403` = "Forbidden", `404` = "Not Found", `405` = "Method Not Allowed",
   `406` = "Not Acceptable", `413` = "Content Too Large", `414` = "URI Too Long",
-  `500` = "Internal Server Error"
+  `500` = "Internal Server Error", `503` = "Service Unavailable"
 )
 
 problem <- function(status, detail, ...) {

@@ -1,20 +1,23 @@
 # What a service has: maps, and for each of their layers a collection of features. All is worked out
 # once, before anybody asks; each feature is kept as the text of GeoJSON that it will be.
 
-# `maps` are sheets by their names.
-new_service <- function(maps) {
+# `maps` are sheets by their names, `tables` collections that lie in a database.
+new_service <- function(maps, tables = list()) {
   made <- lapply(maps, function(sheet) list(sheet = sheet, plan = resolve_sheet(sheet)))
   collections <- unlist(unname(Map(map_collections, made, names(made))), recursive = FALSE)
   several <- length(made) > 1
   ids <- vapply(collections, function(c) file_word(c$title), "")
   if (several) ids <- paste(vapply(collections, function(c) c$map, ""), ids, sep = ".")
   ids[!nzchar(ids)] <- "layer"
-  ids <- make.unique(ids, sep = "-")
+  ids <- make.unique(c(vapply(tables, function(t) t$id, ""), ids), sep = "-")
+  collections <- c(unname(tables), collections)
+  titles <- vapply(made, function(m) m$plan$title, "")
+  if (!length(titles)) titles <- vapply(tables, function(t) t$title, "")
   list(
-    title = paste(vapply(made, function(m) m$plan$title, ""), collapse = " \u00b7 "),
+    title = paste(titles, collapse = " \u00b7 "),
     maps = lapply(made, function(m) m$plan),
     collections = stats::setNames(
-      Map(function(c, id) c(list(id = id), c), collections, ids),
+      Map(function(c, id) utils::modifyList(c, list(id = id)), collections, ids),
       ids
     )
   )
@@ -146,6 +149,7 @@ period_spans <- function(text) {
 
 # West, south, east and north of all features; NULL without any.
 collection_box <- function(collection) {
+  if (!is.null(collection$lazy)) return(collection$box)
   boxes <- collection$boxes
   known <- boxes[is.finite(boxes[, 1]), , drop = FALSE]
   if (!nrow(known)) return(NULL)

@@ -89,10 +89,12 @@ items_html <- function(collection, found, ask) {
   if (!length(rows)) feature <- character()
   table <- cbind(data.frame(feature), collection$table[rows, , drop = FALSE])
   names(table)[1] <- "feature"
-  said <- sprintf(
-    "%d of %s%s", length(rows), count_words(found$matched, "feature"),
-    if (found$asked$offset > 0) sprintf(", after the first %d", found$asked$offset) else ""
-  )
+  said <- if (is.null(found$matched)) {
+    count_words(length(rows), "feature")
+  } else {
+    sprintf("%d of %s", length(rows), count_words(found$matched, "feature"))
+  }
+  if (found$asked$offset > 0) said <- sprintf("%s, after the first %d", said, found$asked$offset)
   body <- c(html_text(said), html_table(table, html = 1))
   service_page(collection$title, body, found$links, ask)
 }

@@ -181,12 +181,13 @@ feature_texts <- function(collection, rows, system) {
 }
 
 items_geojson <- function(collection, found) {
+  # How many there are in all is not known of a table in a database.
+  matched <- if (!is.null(found$matched)) sprintf("\"numberMatched\":%d,", found$matched)
   sprintf(
     paste0(
-      "{\"type\":\"FeatureCollection\",\"numberMatched\":%d,\"numberReturned\":%d,",
-      "\"links\":%s,\"features\":[%s]}"
+      "{\"type\":\"FeatureCollection\",%s\"numberReturned\":%d,\"links\":%s,\"features\":[%s]}"
     ),
-    found$matched,
+    matched %||% "",
     length(found$rows),
     write_json(found$links),
     paste(feature_texts(collection, found$rows, found$asked$system), collapse = ",\n")

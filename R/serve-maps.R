@@ -25,10 +25,14 @@
 #' has changed is served when it is started again.
 #'
 #' @param maps A sheet from [map_sheet()], the path of a sheet file, several paths, or a list of
-#'   sheets by their names.
+#'   sheets by their names; with `tables` none is needed.
 #' @param port Port to listen on: one whole number; 0 takes a free one, which is said.
 #' @param origins Which pages of others may ask, as addresses such as `"https://paper.example"`, or
 #'   `"*"` for all; none by default (CORS).
+#' @param tables Tables of a database that are collections, too: a list of lazy tables (package
+#'   dbplyr) by their names. Their rows stay there and are asked for page by page, in the order of
+#'   the first column, which must be there once for each row; columns `longitude` and `latitude`
+#'   are the places of points. `NULL` (default) for none.
 #' @return Nothing; it does not return before it is interrupted.
 #' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
 #'   the port is taken; the errors of [read_sheet()] and [resolve_sheet()]; `ochre_error_argument`.
@@ -37,10 +41,11 @@
 #' @examples
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
-serve_maps <- function(maps, port = 8792, origins = character()) {
+serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
-  service <- new_service(check_served(maps))
+  maps <- if (length(maps) || !length(tables)) check_served(maps) else list()
+  service <- new_service(maps, table_collections(tables))
   service$origins <- origins
   serve_here(service_app(service), port, "The service")
 }
@@ -90,6 +95,10 @@ service_app <- function(service) {
       made <- tryCatch(
         service_answer(service, req, kept),
         ochre_refusal = function(e) problem(e$status, conditionMessage(e)),
+        ochre_error_database = function(e) {
+          say(e$what)
+          problem(503, "The database does not answer this.")
+        },
         error = function(e) {
           say(paste("A fault in Ochre:", conditionMessage(e)))
           problem(500, "A fault in Ochre, which is said where the service runs.")
@@ -124,7 +133,7 @@ service_answer <- function(service, req, kept) {
   made <- kept$get(key)
   if (is.null(made)) {
     made <- service_route(service, read_request(req))
-    kept$put(key, made)
+    if (!isTRUE(made$live)) kept$put(key, made)
   }
   send_answer(made, req)
 }
@@ -238,9 +247,15 @@ service_route <- function(service, ask) {
       refuse_request(404, sprintf("There is no collection `%s`.", substr(path[2], 1, 60)))
     }
     if (n == 2) return(answer_collection(collection, ask))
-    if (path[3] == "tiles") return(answer_tiles(collection, path[-(1:3)], ask))
-    if (n == 3 && path[3] == "items") return(answer_items(collection, ask))
-    if (n == 4 && path[3] == "items") return(answer_item(collection, path[4], ask))
+    there <- !is.null(collection$lazy)
+    if (path[3] == "tiles" && !there) return(answer_tiles(collection, path[-(1:3)], ask))
+    if (n == 3 && path[3] == "items") {
+      return(if (there) answer_table_items(collection, ask) else answer_items(collection, ask))
+    }
+    if (n == 4 && path[3] == "items") {
+      answer <- if (there) answer_table_item else answer_item
+      return(answer(collection, path[4], ask))
+    }
   }
   refuse_request(404, "There is nothing here.")
 }

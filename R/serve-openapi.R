@@ -77,6 +77,9 @@ api_parameters <- function() {
     offset = api_parameter("offset", "How many features come before the first.", list(
       type = "integer", minimum = 0, default = 0
     )),
+    after = api_parameter("after", "Features whose key comes after this one.", list(
+      type = "string"
+    )),
     bbox = api_parameter(
       "bbox", "Features that meet this box: west, south, east, north in degrees.",
       list(oneOf = I(lapply(c(4, 6), function(n) {
@@ -93,10 +96,12 @@ api_parameters <- function() {
 
 collection_paths <- function(collection) {
   at <- paste0("/collections/", collection$id)
-  shared <- lapply(names(api_parameters()), function(name) {
+  there <- !is.null(collection$lazy)
+  known <- setdiff(if (there) table_parameters else items_parameters, "f")
+  shared <- lapply(known, function(name) {
     list(`$ref` = paste0("#/components/parameters/", name))
   })
-  columns <- setdiff(names(collection$table), items_parameters)
+  columns <- setdiff(names(collection$table), c("f", known))
   own <- lapply(columns, function(name) {
     api_parameter(name, "Features with this value.", list(
       type = json_type(collection$table[[name]])
@@ -111,7 +116,7 @@ collection_paths <- function(collection) {
          description = "Where the tile lies: level, row from the north, column from the west.")
   })
   id <- collection$id
-  stats::setNames(
+  paths <- stats::setNames(
     list(
       api_path(collection$title, paste0("about.", id), c("json", "html"), errors = c("400", "404")),
       api_path(
@@ -135,6 +140,8 @@ collection_paths <- function(collection) {
       sub("^.*/tiles", "/tiles", tile_template(collection, list(base = "")))
     ))
   )
+  # Tables of a database have no tiles.
+  if (there) paths[1:3] else paths
 }
 
 json_type <- function(x) {

@@ -1,0 +1,187 @@
+# Collections that are tables of a database: their rows stay there, and each page is a query of so
+# many rows after the last of the page before, in the order of a key.
+
+table_parameters <- c("f", "limit", "after", "bbox", "bbox-crs", "crs")
+
+# `tables` are lazy tables by the names of their collections.
+table_collections <- function(tables, call = rlang::caller_env()) {
+  if (is.null(tables)) return(list())
+  names <- file_word(names(tables) %||% rep("", length(tables)))
+  fit <- is.list(tables) && all(nzchar(names)) && !anyDuplicated(names) &&
+    all(vapply(tables, is_lazy, NA))
+  if (!fit) {
+    ochre_abort(
+      "argument",
+      "`tables` must be a list of tables in a database, each by a name of its own.",
+      "For example list(stations = dplyr::tbl(connection, \"stations\")).",
+      arg = "tables",
+      call = call
+    )
+  }
+  Map(table_collection, tables, names(tables), names, list(call))
+}
+
+table_collection <- function(table, title, id, call) {
+  rows <- fetch_lazy(utils::head(table, 0), call)
+  plain <- vapply(rows, function(x) {
+    is.character(x) || is.numeric(x) && !is.object(x) || is.logical(x) || inherits(x, "Date")
+  }, NA)
+  rows <- as.data.frame(rows)[plain]
+  key <- names(rows)[1]
+  whole <- length(key) && colnames(table)[1] == key && !is.logical(rows[[1]])
+  if (!whole) refuse_key(title, "is of no kind that could be one", call)
+  seen <- ask_lazy(dplyr::collect(dplyr::summarise(
+    table, ochre_gone = sum(dplyr::case_when(is.na(.data[[key]]) ~ 1L, TRUE ~ 0L), na.rm = TRUE)
+  )), call)
+  if (isTRUE(as.numeric(seen$ochre_gone) > 0)) refuse_key(title, "is missing in some rows", call)
+  twice <- dplyr::filter(dplyr::count(table, .data[[key]], name = "ochre_rows"),
+                         .data$ochre_rows > 1L)
+  twice <- ask_lazy(dplyr::collect(utils::head(twice, 1)), call)
+  if (nrow(twice)) {
+    refuse_key(title, sprintf("has `%s` in several rows", as_key(twice[[1]])), call)
+  }
+  at <- tryCatch(position_columns(names(rows), call), ochre_error_column = function(e) NULL)
+  list(
+    id = id, title = title, table = rows, lazy = dplyr::select(table, dplyr::all_of(names(rows))),
+    key = key, at = at, box = if (!is.null(at)) table_box(table, at, call)
+  )
+}
+
+refuse_key <- function(title, what, call) {
+  ochre_abort(
+    "column",
+    sprintf("The first column of the table `%s` %s.", title, what),
+    "It is the key by which pages are made: put one first that is there once for each row.",
+    arg = "tables",
+    call = call
+  )
+}
+
+table_box <- function(table, at, call) {
+  for (column in at) lazy_column(table, column, "tables", call = call)
+  ends <- ask_lazy(dplyr::collect(dplyr::summarise(
+    table,
+    ochre_west = min(.data[[at[1]]], na.rm = TRUE), ochre_south = min(.data[[at[2]]], na.rm = TRUE),
+    ochre_east = max(.data[[at[1]]], na.rm = TRUE), ochre_north = max(.data[[at[2]]], na.rm = TRUE)
+  )), call)
+  box <- as.numeric(ends[c("ochre_west", "ochre_south", "ochre_east", "ochre_north")])
+  if (!anyNA(box)) box
+}
+
+# ---- answers -------------------------------------------------------------------------------------
+
+answer_table_items <- function(collection, ask) {
+  fields <- names(collection$table)
+  refuse_unknown(ask$query, c(table_parameters, fields))
+  asked <- list(
+    system = system_parameter(ask$query, "crs"),
+    limit = min(whole_parameter(ask$query, "limit", items_default, 1), items_most),
+    offset = 0,
+    after = ask$query[["after"]],
+    box = box_in_degrees(
+      box_parameter(ask$query[["bbox"]]), system_parameter(ask$query, "bbox-crs")
+    ),
+    fields = ask$query[setdiff(intersect(names(ask$query), fields), table_parameters)]
+  )
+  form <- wanted_form(c("geojson", "html", "csv"), ask$query[["f"]], ask$accept)
+  page <- table_page(collection, asked)
+  more <- nrow(page) > asked$limit
+  page <- utils::head(page, asked$limit)
+  rows <- seq_len(nrow(page))
+  part <- page_collection(collection, page)
+  found <- list(
+    rows = rows, asked = asked,
+    links = table_links(collection, ask, form, if (more) as_key(page[[1]][nrow(page)]))
+  )
+  body <- switch(form,
+    geojson = items_geojson(part, found),
+    html = items_html(part, found, ask),
+    csv = csv_text(part$table)
+  )
+  made <- new_answer(body, form, Link = link_header(found$links),
+                     `Content-Crs` = system_header(asked$system))
+  c(made, list(live = TRUE))
+}
+
+answer_table_item <- function(collection, id, ask) {
+  value <- typed_value(collection$table[[1]], id)
+  page <- if (!is.na(value)) {
+    fetch_lazy(utils::head(dplyr::filter(collection$lazy, .data[[collection$key]] == !!value), 1))
+  }
+  if (!NROW(page)) {
+    refuse_unknown(ask$query, c("f", "crs"))
+    refuse_request(404, sprintf(
+      "There is no feature `%s` in %s.", substr(id, 1, 60), collection$title
+    ))
+  }
+  part <- page_collection(collection, page)
+  c(answer_item(part, part$ids, ask), list(live = TRUE))
+}
+
+# One row more than asked for, so that a next page is known.
+table_page <- function(collection, asked) {
+  rows <- collection$lazy
+  for (name in names(asked$fields)) {
+    value <- typed_value(collection$table[[name]], asked$fields[[name]])
+    rows <- dplyr::filter(rows, .data[[name]] == !!value)
+  }
+  if (!is.null(asked$box)) rows <- rows_in_box(rows, collection, asked$box)
+  if (!is.null(asked$after)) {
+    after <- typed_value(collection$table[[1]], asked$after)
+    if (is.na(after)) refuse_request(400, "`after` must be a key of the table.")
+    rows <- dplyr::filter(rows, .data[[collection$key]] > !!after)
+  }
+  rows <- utils::head(dplyr::arrange(rows, .data[[collection$key]]), asked$limit + 1)
+  as.data.frame(fetch_lazy(rows))
+}
+
+# What a text says as a value of a column; NA where it is none, which no row has.
+typed_value <- function(x, text) {
+  if (is.character(x)) return(text)
+  if (is.logical(x)) return(as.logical(toupper(text)))
+  if (inherits(x, "Date")) return(as.Date(text, optional = TRUE, format = "%Y-%m-%d"))
+  number <- suppressWarnings(as.numeric(text))
+  if (is.finite(number)) number else NA_real_
+}
+
+rows_in_box <- function(rows, collection, box) {
+  if (is.null(collection$at)) refuse_request(400, "`bbox`: this table has no places.")
+  if (box[2] > box[4]) refuse_request(400, "`bbox` has its south above its north.")
+  lon <- rlang::expr(.data[[!!collection$at[1]]])
+  lat <- rlang::expr(.data[[!!collection$at[2]]])
+  rows <- dplyr::filter(rows, !!lat >= !!box[2], !!lat <= !!box[4])
+  # A box whose west lies east of its east end runs over 180 degrees.
+  if (box[1] > box[3]) return(dplyr::filter(rows, !!lon >= !!box[1] | !!lon <= !!box[3]))
+  dplyr::filter(rows, !!lon >= !!box[1], !!lon <= !!box[3])
+}
+
+# The rows of a page as a collection of their own.
+page_collection <- function(collection, page) {
+  at <- collection$at
+  places <- lapply(1:2, function(k) if (is.null(at)) rep(NA, nrow(page)) else page[[at[k]]])
+  data <- page
+  data$geometry <- point_geometry(places[[1]], places[[2]])
+  part <- new_collection(data, list(
+    title = collection$title, kind = "table", codes = as_key(page[[1]])
+  ))
+  c(list(id = collection$id), part)
+}
+
+# This page in its forms, the next one, the collection.
+table_links <- function(collection, ask, form, last) {
+  base <- paste0(ask$base, "/collections/", collection$id)
+  own <- ask$query[setdiff(names(ask$query), "f")]
+  address <- function(form, after = own$after) {
+    own$after <- after
+    paste0(base, "/items", write_query(c(list(f = form), own)))
+  }
+  others <- setdiff(c("geojson", "html", "csv"), form)
+  c(
+    list(link_to(address(form), "self", form, "This page")),
+    lapply(others, function(other) {
+      link_to(address(other), "alternate", other, paste("This page as", toupper(other)))
+    }),
+    list(link_to(base, "collection", "json", collection$title)),
+    if (!is.null(last)) list(link_to(address(form, last), "next", form, "The next page"))
+  )
+}
