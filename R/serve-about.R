@@ -7,6 +7,12 @@ conformance_classes <- c(
   "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/html",
   "http://www.opengis.net/spec/ogcapi-features-1/1.0/conf/oas30",
   "http://www.opengis.net/spec/ogcapi-features-2/1.0/conf/crs",
+  "http://www.opengis.net/spec/ogcapi-features-3/1.0/conf/queryables",
+  "http://www.opengis.net/spec/ogcapi-features-3/1.0/conf/queryables-query-parameters",
+  "http://www.opengis.net/spec/ogcapi-features-3/1.0/conf/filter",
+  "http://www.opengis.net/spec/ogcapi-features-3/1.0/conf/features-filter",
+  "http://www.opengis.net/spec/cql2/1.0/conf/cql2-text",
+  "http://www.opengis.net/spec/cql2/1.0/conf/basic-cql2",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/core",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tileset",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tilesets-list",
@@ -145,6 +151,10 @@ collection_facts <- function(collection, ask) {
         title <- paste(collection$title, "as", toupper(form))
         link_to(paste0(at, "/items?f=", form), "items", form, title)
       }),
+      list(link_to(
+        paste0(at, "/queryables"), "http://www.opengis.net/def/rel/ogc/1.0/queryables", "schema",
+        "Columns that can be asked for"
+      )),
       if (!is.null(collection$map)) map_links(collection, at, ask)
     )
   )

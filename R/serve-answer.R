@@ -27,7 +27,8 @@ problem <- function(status, detail, ...) {
 form_types <- c(
   json = "application/json", geojson = "application/geo+json", html = "text/html; charset=utf-8",
   csv = "text/csv; charset=utf-8", openapi = "application/vnd.oai.openapi+json;version=3.0",
-  tilejson = "application/json", mvt = "application/vnd.mapbox-vector-tile"
+  schema = "application/schema+json", tilejson = "application/json",
+  mvt = "application/vnd.mapbox-vector-tile"
 )
 
 # Which of the forms that a resource has is wanted: by the parameter `f`, else by the header Accept

@@ -90,7 +90,7 @@ items_html <- function(collection, found, ask) {
   table <- cbind(data.frame(feature), collection$table[rows, , drop = FALSE])
   names(table)[1] <- "feature"
   said <- if (is.null(found$matched)) {
-    count_words(length(rows), "feature")
+    paste(count_words(length(rows), "feature"), "on this page")
   } else {
     sprintf("%d of %s", length(rows), count_words(found$matched, "feature"))
   }

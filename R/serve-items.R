@@ -16,14 +16,15 @@ service_systems <- c(
 # refused.
 read_items_query <- function(query, collection) {
   fields <- names(collection$table)
-  refuse_unknown(query, c(items_parameters, fields))
+  refuse_unknown(query, c(items_parameters, filter_parameters, fields))
   list(
+    filter = read_filter(query, collection$table),
     system = system_parameter(query, "crs"),
     limit = min(whole_parameter(query, "limit", items_default, 1), items_most),
     offset = whole_parameter(query, "offset", 0, 0),
     box = box_in_degrees(box_parameter(query[["bbox"]]), system_parameter(query, "bbox-crs")),
     time = time_parameter(query[["datetime"]]),
-    fields = query[setdiff(intersect(names(query), fields), items_parameters)]
+    fields = query[setdiff(intersect(names(query), fields), c(items_parameters, filter_parameters))]
   )
 }
 
@@ -116,6 +117,7 @@ matching_rows <- function(collection, asked) {
   for (name in names(asked$fields)) {
     keep <- keep & same_value(collection$table[[name]], asked$fields[[name]])
   }
+  if (!is.null(asked$filter)) keep <- keep & filter_rows(asked$filter, collection$table) %in% TRUE
   if (!is.null(asked$box)) keep <- keep & meets_box(collection, asked$box, keep)
   which(keep)
 }

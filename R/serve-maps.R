@@ -13,7 +13,8 @@
 #' * `/collections`, `/collections/{id}`: the layers of areas, lines and symbols.
 #' * `/collections/{id}/items`: their features with all columns of the data and `class`, `label`
 #'   and `colour` of the map; `bbox`, `datetime`, `limit`, `offset` and any column by its name
-#'   choose among them, `crs` names the reference system.
+#'   choose among them, and so does `filter`, a condition in the text form of CQL2; `crs` names the
+#'   reference system. `/collections/{id}/queryables` lists the columns.
 #' * `/collections/{id}/items/{feature}`: one of them.
 #' * `/collections/{id}/tiles/WebMercatorQuad/{tileMatrix}/{tileRow}/{tileCol}`: tiles of vectors,
 #'   cut from borders that stay shared at every level.
@@ -33,20 +34,26 @@
 #'   dbplyr) by their names. Their rows stay there and are asked for page by page, in the order of
 #'   the first column, which must be there once for each row; columns `longitude` and `latitude`
 #'   are the places of points. `NULL` (default) for none.
+#' @param address Where readers find the service, when a web server in front of it hands requests
+#'   on: one text such as `"https://maps.example/visits"`. Links begin with it, and requests for its
+#'   host are answered, too. `NULL` (default) for this machine only.
 #' @return Nothing; it does not return before it is interrupted.
 #' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
 #'   the port is taken; the errors of [read_sheet()] and [resolve_sheet()]; `ochre_error_argument`.
 #' @source OGC 17-069r4 OGC API - Features - Part 1: Core. OGC 18-058r1 Part 2: Coordinate Reference
-#'   Systems by Reference. OGC 20-057 OGC API - Tiles - Part 1: Core. TileJSON 3.0.0.
+#'   Systems by Reference. OGC 19-079r2 Part 3: Filtering. OGC 21-065r2 Common Query Language
+#'   (CQL2). OGC 20-057 OGC API - Tiles - Part 1: Core. TileJSON 3.0.0.
 #' @examples
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
-serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL) {
+serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL,
+                       address = NULL) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
   maps <- if (length(maps) || !length(tables)) check_served(maps) else list()
   service <- new_service(maps, table_collections(tables))
   service$origins <- origins
+  service$address <- check_public_address(address)
   serve_here(service_app(service), port, "The service")
 }
 
@@ -59,6 +66,21 @@ check_origins <- function(origins, call = rlang::caller_env()) {
     sprintf("`%s` is not the origin of a page.", origins[!good][1]),
     "Name it as a browser does, such as \"https://paper.example\", or \"*\" for all.",
     arg = "origins",
+    call = call
+  )
+}
+
+# The address without a slash at its end.
+check_public_address <- function(address, call = rlang::caller_env()) {
+  check_text(address, "address", null = TRUE, call = call)
+  if (is.null(address)) return(NULL)
+  clean <- clean_address(address)
+  if (!is.na(clean) && !grepl("[?#]", address)) return(sub("/+$", "", clean))
+  ochre_abort(
+    "argument",
+    sprintf("`%s` is not the address of a service.", address),
+    "As in \"https://maps.example/visits\", without a query.",
+    arg = "address",
     call = call
   )
 }
@@ -126,21 +148,30 @@ service_answer <- function(service, req, kept) {
   if (!method %in% c("GET", "HEAD")) {
     return(problem(405, "Only GET, HEAD and OPTIONS are answered.", Allow = "GET, HEAD, OPTIONS"))
   }
-  if (!is_own_host(req)) refuse_request(403, "Ask for 127.0.0.1 or localhost.")
+  if (!is_own_host(req) && !is_public_host(req, service$address)) {
+    refuse_request(403, "Ask for 127.0.0.1 or localhost.")
+  }
   # What was asked before in the same words needs no second look.
   asked <- c(req$HTTP_HOST, req$PATH_INFO, req$QUERY_STRING, req$HTTP_ACCEPT %||% "")
   key <- paste(asked, collapse = "\n")
   made <- kept$get(key)
   if (is.null(made)) {
-    made <- service_route(service, read_request(req))
+    made <- service_route(service, read_request(req, service$address))
     if (!isTRUE(made$live)) kept$put(key, made)
   }
   send_answer(made, req)
 }
 
+is_public_host <- function(req, address) {
+  if (is.null(address)) return(FALSE)
+  asked <- tolower(req$HTTP_HOST %||% "")
+  own <- sub("^https?://([^/]*).*$", "\\1", tolower(address))
+  sub(":(80|443)$", "", asked) == sub(":(80|443)$", "", own)
+}
+
 # What a request asks: the parts of its path, its parameters, what the client takes, and the address
 # that links begin with.
-read_request <- function(req) {
+read_request <- function(req, address = NULL) {
   asked <- req$QUERY_STRING %||% ""
   if (nchar(asked, "bytes") > 4000 || nchar(req$PATH_INFO, "bytes") > 1000) {
     refuse_request(414, "The address is too long.")
@@ -149,7 +180,7 @@ read_request <- function(req) {
     path = path_parts(req$PATH_INFO),
     query = service_query(asked),
     accept = req$HTTP_ACCEPT,
-    base = paste0("http://", req$HTTP_HOST)
+    base = address %||% paste0("http://", req$HTTP_HOST)
   )
 }
 
@@ -249,6 +280,7 @@ service_route <- function(service, ask) {
     if (n == 2) return(answer_collection(collection, ask))
     there <- !is.null(collection$lazy)
     if (path[3] == "tiles" && !there) return(answer_tiles(collection, path[-(1:3)], ask))
+    if (n == 3 && path[3] == "queryables") return(answer_queryables(collection, ask))
     if (n == 3 && path[3] == "items") {
       return(if (there) answer_table_items(collection, ask) else answer_items(collection, ask))
     }

@@ -77,6 +77,13 @@ api_parameters <- function() {
     offset = api_parameter("offset", "How many features come before the first.", list(
       type = "integer", minimum = 0, default = 0
     )),
+    filter = api_parameter("filter", "Features that meet this condition (CQL2).", list(
+      type = "string"
+    )),
+    `filter-lang` = api_parameter("filter-lang", "The language of the condition.", list(
+      type = "string", enum = I("cql2-text"), default = "cql2-text"
+    )),
+    `filter-crs` = api_parameter("filter-crs", "The system of places in the condition.", of_system),
     after = api_parameter("after", "Features whose key comes after this one.", list(
       type = "string"
     )),
@@ -94,10 +101,9 @@ api_parameters <- function() {
   )
 }
 
-collection_paths <- function(collection) {
-  at <- paste0("/collections/", collection$id)
-  there <- !is.null(collection$lazy)
-  known <- setdiff(if (there) table_parameters else items_parameters, "f")
+# What chooses among the features of a collection: what all have, and its own columns.
+choosing_parameters <- function(collection, there) {
+  known <- setdiff(c(if (there) table_parameters else items_parameters, filter_parameters), "f")
   shared <- lapply(known, function(name) {
     list(`$ref` = paste0("#/components/parameters/", name))
   })
@@ -107,6 +113,13 @@ collection_paths <- function(collection) {
       type = json_type(collection$table[[name]])
     ))
   })
+  c(shared, own)
+}
+
+collection_paths <- function(collection) {
+  at <- paste0("/collections/", collection$id)
+  there <- !is.null(collection$lazy)
+  chosen <- choosing_parameters(collection, there)
   feature <- list(
     name = "featureId", `in` = "path", required = TRUE, schema = list(type = "string"),
     description = "The code of a feature, or the number of its row."
@@ -121,11 +134,14 @@ collection_paths <- function(collection) {
       api_path(collection$title, paste0("about.", id), c("json", "html"), errors = c("400", "404")),
       api_path(
         paste("Features:", collection$title), paste0("items.", id), c("geojson", "html", "csv"),
-        c(shared, own)
+        chosen
       ),
       api_path(
         paste("One feature:", collection$title), paste0("item.", id), c("geojson", "html"),
         list(feature, list(`$ref` = "#/components/parameters/crs")), c("400", "404")
+      ),
+      api_path(
+        paste("Columns:", collection$title), paste0("queryables.", id), c("schema", "html")
       ),
       api_path(paste("Tiles:", collection$title), paste0("tilesets.", id), c("json", "html")),
       api_path(
@@ -136,12 +152,13 @@ collection_paths <- function(collection) {
       )
     ),
     paste0(at, c(
-      "", "/items", "/items/{featureId}", "/tiles", paste0("/tiles/", tile_matrix_set),
+      "", "/items", "/items/{featureId}", "/queryables", "/tiles",
+      paste0("/tiles/", tile_matrix_set),
       sub("^.*/tiles", "/tiles", tile_template(collection, list(base = "")))
     ))
   )
   # Tables of a database have no tiles.
-  if (there) paths[1:3] else paths
+  if (there) paths[1:4] else paths
 }
 
 json_type <- function(x) {

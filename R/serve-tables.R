@@ -72,8 +72,10 @@ table_box <- function(table, at, call) {
 
 answer_table_items <- function(collection, ask) {
   fields <- names(collection$table)
-  refuse_unknown(ask$query, c(table_parameters, fields))
+  known <- c(table_parameters, filter_parameters)
+  refuse_unknown(ask$query, c(known, fields))
   asked <- list(
+    filter = read_filter(ask$query, collection$table),
     system = system_parameter(ask$query, "crs"),
     limit = min(whole_parameter(ask$query, "limit", items_default, 1), items_most),
     offset = 0,
@@ -81,7 +83,7 @@ answer_table_items <- function(collection, ask) {
     box = box_in_degrees(
       box_parameter(ask$query[["bbox"]]), system_parameter(ask$query, "bbox-crs")
     ),
-    fields = ask$query[setdiff(intersect(names(ask$query), fields), table_parameters)]
+    fields = ask$query[setdiff(intersect(names(ask$query), fields), known)]
   )
   form <- wanted_form(c("geojson", "html", "csv"), ask$query[["f"]], ask$accept)
   page <- table_page(collection, asked)
@@ -125,6 +127,7 @@ table_page <- function(collection, asked) {
     value <- typed_value(collection$table[[name]], asked$fields[[name]])
     rows <- dplyr::filter(rows, .data[[name]] == !!value)
   }
+  if (!is.null(asked$filter)) rows <- dplyr::filter(rows, !!filter_there(asked$filter))
   if (!is.null(asked$box)) rows <- rows_in_box(rows, collection, asked$box)
   if (!is.null(asked$after)) {
     after <- typed_value(collection$table[[1]], asked$after)

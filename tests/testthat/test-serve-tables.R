@@ -32,6 +32,17 @@ follow_all <- function(address) {
   features
 }
 
+# Conditions as texts, and what R says of the same rows.
+filters <- list(
+  list("height > 200", quote(height > 200)),
+  list("height>=150 AND height < 250.5", quote(height >= 150 & height < 250.5)),
+  list("kind = 'o''hill & <b>' OR height < -1e1", quote(kind == "o'hill & <b>" | height < -10)),
+  list("NOT (kind = 'town')", quote(kind != "town")),
+  list("kind IS NULL and not height = +200", quote(is.na(kind) & height != 200)),
+  list("\"kind\" is not null AND (height <> 200 or 300 > height)", quote(!is.na(kind))),
+  list("NOT NOT longitude <= -38", quote(longitude <= -38))
+)
+
 chosen_in_engine <- function(address, info) {
   ids <- function(query) {
     got <- follow_all(paste0(address, "/collections/stations/items?limit=60&", query))
@@ -50,6 +61,10 @@ chosen_in_engine <- function(address, info) {
   day <- as.character(d$since[3])
   if (info == "PostgreSQL") {
     expect_identical(ids(paste0("since=", day)), with(d$since == d$since[3]))
+  }
+  for (one in filters) {
+    query <- paste0("filter=", curl::curl_escape(one[[1]]))
+    expect_identical(ids(query), with(eval(one[[2]], d)), info = paste(one[[1]], info))
   }
   one <- asked(paste0(address, "/collections/stations/items/s0042?f=geojson"))
   expect_identical(json_of(one)$id, "s0042")
@@ -86,7 +101,7 @@ pages_of_tables <- function(address) {
   }
   paths <- names(json_of(asked(paste0(address, "/api"), Accept = "application/json"))$paths)
   expect_setequal(grep("stations", paths, value = TRUE), paste0(
-    "/collections/stations", c("", "/items", "/items/{featureId}")
+    "/collections/stations", c("", "/items", "/items/{featureId}", "/queryables")
   ))
   about <- json_of(asked(paste0(address, "/collections/stations?f=json")))
   expect_equal(unlist(about$extent$spatial$bbox), c(

@@ -1,0 +1,229 @@
+# Conditions on features in the text form of CQL2 (OGC 21-065r2), its basic part: comparisons of
+# columns and values, IS NULL, AND, OR, NOT and brackets. A condition is read once into a tree,
+# which is looked at here, or becomes a condition in the engine.
+
+filter_parameters <- c("filter", "filter-lang", "filter-crs")
+
+# The tree of a query's condition, or NULL.
+read_filter <- function(query, table) {
+  if (!(query[["filter-lang"]] %||% "cql2-text") %in% "cql2-text") {
+    refuse_request(400, "`filter-lang` must be cql2-text.")
+  }
+  system_parameter(query, "filter-crs")
+  text <- query[["filter"]]
+  if (is.null(text)) return(NULL)
+  state <- new.env(parent = emptyenv())
+  state$tokens <- filter_tokens(text)
+  state$at <- 1L
+  state$table <- table
+  tree <- filter_any(state, 0)
+  left <- filter_token(state)
+  if (!is.null(left)) refuse_filter(sprintf("`%s` is one too many", substr(left, 1, 40)))
+  tree
+}
+
+refuse_filter <- function(what) {
+  refuse_request(400, sprintf(
+    "`filter`: %s. As in filter=population > 5000 AND region = 'North'.", what
+  ))
+}
+
+filter_tokens <- function(text) {
+  pattern <- paste0(
+    "'(?:[^']|'')*'|\"(?:[^\"])+\"|[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]{1,3})?|",
+    "[\\p{L}_][\\p{L}\\p{N}_.]*|<>|<=|>=|[-+<>=()]"
+  )
+  tokens <- stringi::stri_extract_all_regex(text, pattern)[[1]]
+  rest <- stringi::stri_replace_all_regex(text, pattern, "")
+  odd <- stringi::stri_trim_both(rest)
+  if (nzchar(odd)) refuse_filter(sprintf("`%s` is no part of one", substr(odd, 1, 20)))
+  if (anyNA(tokens)) refuse_filter("there is nothing in it")
+  tokens
+}
+
+filter_token <- function(state) {
+  if (state$at <= length(state$tokens)) state$tokens[state$at]
+}
+next_is <- function(state, word) {
+  token <- filter_token(state)
+  !is.null(token) && toupper(token) %in% word
+}
+take_token <- function(state, wanted = NULL) {
+  token <- filter_token(state)
+  if (is.null(token)) refuse_filter("it ends too early")
+  if (!is.null(wanted) && !toupper(token) %in% wanted) {
+    refuse_filter(sprintf(
+      "there should be %s before `%s`", list_words(wanted), substr(token, 1, 40)
+    ))
+  }
+  state$at <- state$at + 1L
+  token
+}
+
+# ---- the tree ------------------------------------------------------------------------------------
+
+most_brackets <- 60
+
+filter_any <- function(state, depth) {
+  if (depth > most_brackets) refuse_filter("it has too many brackets")
+  tree <- filter_all(state, depth)
+  while (next_is(state, "OR")) {
+    take_token(state)
+    tree <- list(op = "or", tree, filter_all(state, depth))
+  }
+  tree
+}
+
+filter_all <- function(state, depth) {
+  tree <- filter_one(state, depth)
+  while (next_is(state, "AND")) {
+    take_token(state)
+    tree <- list(op = "and", tree, filter_one(state, depth))
+  }
+  tree
+}
+
+filter_one <- function(state, depth) {
+  if (depth > most_brackets) refuse_filter("it has too many brackets")
+  if (next_is(state, "NOT")) {
+    take_token(state)
+    return(list(op = "not", filter_one(state, depth + 1)))
+  }
+  if (next_is(state, "(")) {
+    take_token(state)
+    tree <- filter_any(state, depth + 1)
+    take_token(state, ")")
+    return(tree)
+  }
+  left <- filter_operand(state)
+  if (next_is(state, "IS")) {
+    take_token(state)
+    gone <- !next_is(state, "NOT")
+    if (!gone) take_token(state)
+    take_token(state, "NULL")
+    tree <- list(op = "null", left)
+    return(if (gone) tree else list(op = "not", tree))
+  }
+  signs <- c("=", "<>", "<", ">", "<=", ">=")
+  if (!next_is(state, signs) && identical(left$kind, "truth")) {
+    return(list(op = "=", left, list(kind = "truth", value = TRUE)))
+  }
+  sign <- take_token(state, signs)
+  right <- filter_operand(state)
+  if (left$kind != right$kind) {
+    refuse_filter(sprintf("a %s is compared with a %s", left$kind, right$kind))
+  }
+  list(op = sign, left, right)
+}
+
+# A column, by its `name`, or a `value`; `kind` is text, number, truth or date.
+filter_operand <- function(state) {
+  token <- take_token(state)
+  first <- substr(token, 1, 1)
+  if (first == "'") {
+    return(list(kind = "text", value = gsub("''", "'", substr(token, 2, nchar(token) - 1))))
+  }
+  if (first %in% c("-", "+")) {
+    number <- filter_operand(state)
+    if (number$kind != "number" || is.null(number$value)) refuse_filter("a sign has no number")
+    if (first == "-") number$value <- -number$value
+    return(number)
+  }
+  if (grepl("^[0-9]", token)) return(list(kind = "number", value = as.numeric(token)))
+  word <- toupper(token)
+  if (word %in% c("TRUE", "FALSE")) return(list(kind = "truth", value = word == "TRUE"))
+  if (word %in% c("DATE", "TIMESTAMP") && next_is(state, "(")) return(filter_date(state))
+  name <- if (first == "\"") substr(token, 2, nchar(token) - 1) else token
+  if (!name %in% names(state$table)) {
+    known <- names(state$table)
+    refuse_filter(sprintf(
+      "there is no column `%s`. %s", substr(name, 1, 40), did_you_mean(name, known, "Columns")
+    ))
+  }
+  list(kind = column_kind(state$table[[name]]), name = name)
+}
+
+filter_date <- function(state) {
+  take_token(state, "(")
+  text <- take_token(state)
+  take_token(state, ")")
+  day <- as.Date(substr(text, 2, 11), optional = TRUE, format = "%Y-%m-%d")
+  if (!startsWith(text, "'") || is.na(day)) refuse_filter("a date is as in DATE('2031-05-01')")
+  list(kind = "date", value = day)
+}
+
+column_kind <- function(x) {
+  if (inherits(x, c("Date", "POSIXt"))) return("date")
+  if (is.logical(x)) return("truth")
+  if (is.numeric(x) && !is.object(x)) "number" else "text"
+}
+
+# ---- what it says of rows ------------------------------------------------------------------------
+
+# TRUE, FALSE, or NA where something is missing, for each row.
+filter_rows <- function(tree, table) {
+  value <- function(x) {
+    if (is.null(x$name)) return(x$value)
+    column <- table[[x$name]]
+    switch(x$kind, text = as.character(column), date = as.Date(column), column)
+  }
+  switch(tree$op,
+    and = filter_rows(tree[[2]], table) & filter_rows(tree[[3]], table),
+    or = filter_rows(tree[[2]], table) | filter_rows(tree[[3]], table),
+    not = !filter_rows(tree[[2]], table),
+    null = is.na(value(tree[[2]])) & rep(TRUE, nrow(table)),
+    compare_values(tree$op, value(tree[[2]]), value(tree[[3]]), nrow(table))
+  )
+}
+
+# Texts in the order of their letters' numbers, whatever the language of the machine.
+compare_values <- function(sign, a, b, n) {
+  a <- rep_len(a, n)
+  b <- rep_len(b, n)
+  if (is.character(a)) {
+    order <- sort(unique(c(a, b)), method = "radix")
+    a <- match(a, order)
+    b <- match(b, order)
+  }
+  switch(sign,
+    `=` = a == b, `<>` = a != b, `<` = a < b, `>` = a > b, `<=` = a <= b, `>=` = a >= b
+  )
+}
+
+# The same for the engine of a lazy table.
+filter_there <- function(tree) {
+  value <- function(x) if (is.null(x$name)) x$value else rlang::expr(.data[[!!x$name]])
+  if (tree$op %in% c("and", "or")) {
+    sign <- if (tree$op == "and") "&" else "|"
+    both <- rlang::call2(sign, filter_there(tree[[2]]), filter_there(tree[[3]]))
+    # In brackets, which are not made by themselves there.
+    return(rlang::call2("(", both))
+  }
+  if (tree$op == "not") return(rlang::call2("!", rlang::call2("(", filter_there(tree[[2]]))))
+  if (tree$op == "null") return(rlang::expr(is.na(!!value(tree[[2]]))))
+  sign <- c(`=` = "==", `<>` = "!=")[tree$op]
+  rlang::call2(if (is.na(sign)) tree$op else sign, value(tree[[2]]), value(tree[[3]]))
+}
+
+# ---- what can be asked for -----------------------------------------------------------------------
+
+answer_queryables <- function(collection, ask) {
+  refuse_unknown(ask$query, "f")
+  form <- wanted_form(c("schema", "html"), ask$query[["f"]], ask$accept)
+  table <- collection$table
+  kinds <- vapply(table, json_type, "")
+  title <- paste("What can be asked of", collection$title)
+  if (form == "html") {
+    body <- html_table(data.frame(Column = names(table), Kind = kinds))
+    return(new_answer(service_page(title, body, own_links(ask, "html"), ask), form))
+  }
+  properties <- Map(function(x, name, kind) {
+    dated <- inherits(x, c("Date", "POSIXt"))
+    c(list(title = name, type = kind), if (dated) list(format = "date"))
+  }, table, names(table), kinds)
+  new_answer(write_json(list(
+    `$schema` = "https://json-schema.org/draft/2020-12/schema",
+    `$id` = paste0(ask$base, "/collections/", collection$id, "/queryables"),
+    type = "object", title = title, properties = properties, additionalProperties = FALSE
+  )), form)
+}
