@@ -49,6 +49,8 @@ build_there <- function(job) {
     return(list(error = list(kind = "daemon", what = lost, mend = mend)))
   }
   setwd(job$folder)
+  # Values that the environment of the command sets.
+  if (length(job$environment)) do.call(Sys.setenv, as.list(job$environment))
   build_apart(job)
 }
 
@@ -92,7 +94,11 @@ start_daemons <- function(script) {
 # A map whose daemon ends, by whatever cause, is made by another, so long as there is one; one that
 # ends its daemon every time is given up. `own` is the number of processes to keep running here.
 build_on_daemons <- function(jobs, own, tell) {
-  facts <- list(folder = getwd(), version = as.character(utils::packageVersion("ochre")))
+  set <- Sys.getenv()
+  facts <- list(
+    folder = getwd(), version = as.character(utils::packageVersion("ochre")),
+    environment = unclass(set)[startsWith(names(set), "OCHRE_VALUE_")]
+  )
   send <- function(i) {
     mirai::mirai(make(job), make = build_there, job = c(jobs[[i]], facts))
   }

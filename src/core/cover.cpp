@@ -95,8 +95,9 @@ Cover::Level settle_level(const FlatLayer& layer, const AreaLocator& locator, co
     while (b < border.size() && border[b] < level.cell[i])
       ++b;
     if (b < border.size() && border[b] == level.cell[i]) continue;
-    x[i] = grid.x0 + (static_cast<double>(level.cell[i] % grid.side) + 0.5) / grid.per_x;
-    y[i] = grid.y0 + (static_cast<double>(level.cell[i] / grid.side) + 0.5) / grid.per_y;
+    const int64_t column = level.cell[i] % grid.side, row = level.cell[i] / grid.side;
+    x[i] = grid.x0 + (static_cast<double>(column) + 0.5) / grid.per_x;
+    y[i] = grid.y0 + (static_cast<double>(row) + 0.5) / grid.per_y;
   }
   locator.find_all(x.data(), y.data(), x.size(), level.area.data());
   for (size_t i = 0; i < x.size(); ++i)

@@ -36,12 +36,12 @@ test_that("a map is made for each value, at once or in turn, and one that fails 
 })
 
 # Daemons are separate processes that a script starts on loopback, as it would elsewhere by SSH.
-build_on <- function(folder, killed) {
+build_on <- function(folder, killed, env = character()) {
   unlink(list.files(folder, "^daemon-", full.names = TRUE))
   run <- processx::process$new(
     "Rscript", c(command_file(), "build", "map.ochre.yml", "--daemons", "daemons.R", "--fresh"),
     wd = folder, encoding = "UTF-8", stderr = file.path(folder, "said"),
-    env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+    env = c("current", R_LIBS = Sys.getenv("R_LIBS"), env)
   )
   on.exit(run$kill_tree())
   started <- Sys.time()
@@ -65,7 +65,9 @@ test_that("maps are made on daemons of a script, and those of one that is killed
   writeLines(c(
     "mirai::daemons(url = mirai::local_url(tcp = TRUE))",
     "url <- mirai::status()$daemons",
+    # Somewhere else the environment is another.
     "code <- paste0(",
+    "  'Sys.unsetenv(\"OCHRE_VALUE_YEAR\");',",
     "  'file.create(paste0(\"daemon-\", Sys.getpid())); mirai::daemon(\"', url, '\")'",
     ")",
     "for (i in 1:2) system2('Rscript', c('-e', shQuote(code)), wait = FALSE, stdout = FALSE)"
@@ -75,6 +77,8 @@ test_that("maps are made on daemons of a script, and those of one that is killed
   expect_identical(run$status, 0L, info = run$said)
   expect_identical(hashes(folder), before)
   expect_identical(utils::tail(run$said, 1), "3 of 3 maps made.")
+  run <- build_on(folder, killed = 0, env = c(OCHRE_VALUE_YEAR = "2040"))
+  expect_true(file.exists(file.path(folder, "ost-2040.html")))
   run <- build_on(folder, killed = 2)
   expect_identical(run$status, 1L)
   expect_match(run$said, "There are no daemons, and not all maps are made", all = FALSE)
