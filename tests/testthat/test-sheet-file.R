@@ -173,7 +173,8 @@ test_that("of 3,000 random and odd sheets none ends in an unclassed condition", 
     },
     ""
   )
-  expect_gt(sum(ends == "made"), 20)
+  # About one in sixteen is made; which ones changes with every word that verbs get.
+  expect_gt(sum(ends == "made"), 10)
   # One odd value at each place in turn.
   done <- 0
   while (done < 2600) {
