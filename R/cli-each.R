@@ -198,3 +198,6 @@ say_count <- function(names, built, failed) {
   lost <- if (any(failed)) paste0("; failed: ", list_words(names[failed], Inf))
   say(made, lost, ".", level = if (any(failed)) "error" else "info")
 }
+
+# Names in what a daemon evaluates.
+utils::globalVariables(c("make", "job"))
