@@ -6,11 +6,8 @@
 # and of `value` how many are `known`, their `sum`, `least` and `most`; `outside` lie in no area,
 # `nowhere` have no coordinates.
 lazy_in_areas <- function(points, boundaries, id, value = NULL, call = rlang::caller_env()) {
-  check_table(boundaries, "boundaries", call = call)
+  areas <- areas_for_points(boundaries, call)
   id_column(boundaries, id, call)
-  areas <- geometry_of(boundaries, "boundaries", call)
-  check_areas(areas, "boundaries", call)
-  check_shapes_differ(areas, call)
   at <- position_columns(colnames(points), call)
   there <- survey_points(points, at, value, call)
   cover <- call_core(cover_core(areas, there$rows), call = call)

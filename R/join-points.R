@@ -96,11 +96,8 @@ sum_by_row <- function(row, value, count) {
 # `row` of the area of each point; for those in none `nearest` and `metres`; `key` names areas.
 locate_points <- function(points, boundaries, id, call = rlang::caller_env()) {
   check_table(points, "points", call = call)
-  check_table(boundaries, "boundaries", call = call)
+  areas <- areas_for_points(boundaries, call)
   id <- id_column(boundaries, id, call)
-  areas <- geometry_of(boundaries, "boundaries", call)
-  check_areas(areas, "boundaries", call)
-  check_shapes_differ(areas, call)
   at <- positions_of(points, call)
   row <- call_core(locate_core(areas, at$lon, at$lat), call = call)$row
   lost <- which(is.na(row) & is.finite(at$lon) & is.finite(at$lat))
@@ -117,6 +114,14 @@ locate_points <- function(points, boundaries, id, call = rlang::caller_env()) {
     key = if (is.null(id)) seq_len(nrow(boundaries)) else boundaries[[id]],
     who = if (is.na(name)) paste("row", seq_along(row)) else as.character(points[[name]])
   )
+}
+
+areas_for_points <- function(boundaries, call) {
+  check_table(boundaries, "boundaries", call = call)
+  areas <- geometry_of(boundaries, "boundaries", call)
+  check_areas(areas, "boundaries", call)
+  check_shapes_differ(areas, call)
+  areas
 }
 
 # A point would lie in both of two areas of one shape.

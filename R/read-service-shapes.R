@@ -4,6 +4,7 @@ shaped_records <- function(url, request, records, system, call = rlang::caller_e
   check_text(records, "records", null = TRUE, call = call)
   path <- ask_service(url, request, records, whole = TRUE, call = call)
   rows <- jsonlite::read_json(path, simplifyVector = FALSE, bigint_as_char = TRUE)
+  if (!length(rows)) service_fault(url, "gives no records", call = call)
   features <- if (all_are(rows, is_feature)) rows else features_of(rows, url, call)
   text <- jsonlite::toJSON(
     list(type = "FeatureCollection", features = I(features)),

@@ -70,7 +70,7 @@ landing_html <- function(service, facts, at) {
     titles <- vapply(own, function(c) c$title, "")
     html_links(at("collections/", names(own), "/items?f=html"), titles)
   }
-  tables <- Filter(function(c) !is.null(c$lazy), service$collections)
+  tables <- Filter(is_there, service$collections)
   of_map <- lapply(names(service$maps), function(name) {
     own <- Filter(function(c) identical(c$map, name), service$collections)
     plan <- service$maps[[name]]
@@ -114,7 +114,7 @@ answer_collection <- function(collection, ask) {
   page <- function() {
     c(
       html_text(collection$source %||% ""),
-      if (is.null(collection$lazy)) html_text(count_words(length(collection$ids), "feature")),
+      if (!is_there(collection)) html_text(count_words(length(collection$ids), "feature")),
       html_table(
         data.frame(
           Column = names(collection$table),
@@ -137,7 +137,6 @@ collection_facts <- function(collection, ask) {
       list(interval = I(list(I(ends))))
     }
   )
-  forms <- c("geojson", "html", "csv")
   facts <- list(
     id = collection$id,
     title = collection$title,
@@ -147,7 +146,7 @@ collection_facts <- function(collection, ask) {
     storageCrs = longitude_latitude,
     extent = Filter(Negate(is.null), extent),
     links = c(
-      lapply(forms, function(form) {
+      lapply(item_forms, function(form) {
         title <- paste(collection$title, "as", toupper(form))
         link_to(paste0(at, "/items?f=", form), "items", form, title)
       }),

@@ -149,7 +149,7 @@ period_spans <- function(text) {
 
 # West, south, east and north of all features; NULL without any.
 collection_box <- function(collection) {
-  if (!is.null(collection$lazy)) return(collection$box)
+  if (is_there(collection)) return(collection$box)
   boxes <- collection$boxes
   known <- boxes[is.finite(boxes[, 1]), , drop = FALSE]
   if (!nrow(known)) return(NULL)

@@ -2,8 +2,6 @@
 # columns and values, IS NULL, AND, OR, NOT and brackets. A condition is read once into a tree,
 # which is looked at here, or becomes a condition in the engine.
 
-filter_parameters <- c("filter", "filter-lang", "filter-crs")
-
 # The tree of a query's condition, or NULL.
 read_filter <- function(query, table) {
   if (!(query[["filter-lang"]] %||% "cql2-text") %in% "cql2-text") {
@@ -64,21 +62,14 @@ take_token <- function(state, wanted = NULL) {
 
 most_brackets <- 60
 
-filter_any <- function(state, depth) {
-  if (depth > most_brackets) refuse_filter("it has too many brackets")
-  tree <- filter_all(state, depth)
-  while (next_is(state, "OR")) {
-    take_token(state)
-    tree <- list(op = "or", tree, filter_all(state, depth))
-  }
-  tree
-}
+filter_any <- function(state, depth) filter_chain(state, depth, "OR", filter_all)
+filter_all <- function(state, depth) filter_chain(state, depth, "AND", filter_one)
 
-filter_all <- function(state, depth) {
-  tree <- filter_one(state, depth)
-  while (next_is(state, "AND")) {
+filter_chain <- function(state, depth, word, part) {
+  tree <- part(state, depth)
+  while (next_is(state, word)) {
     take_token(state)
-    tree <- list(op = "and", tree, filter_one(state, depth))
+    tree <- list(op = tolower(word), tree, part(state, depth))
   }
   tree
 }

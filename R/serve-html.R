@@ -79,24 +79,22 @@ html_table <- function(table, html = integer()) {
   )
 }
 
-items_html <- function(collection, found, ask) {
-  rows <- found$rows
-  own <- paste0(ask$base, "/collections/", collection$id, "/items/")
-  feature <- html_link(
-    paste0(own, vapply(collection$ids[rows], curl::curl_escape, ""), "?f=html"),
-    collection$ids[rows]
-  )
-  if (!length(rows)) feature <- character()
-  table <- cbind(data.frame(feature), collection$table[rows, , drop = FALSE])
+items_html <- function(page, ask) {
+  of <- page$of
+  ids <- of$ids[page$rows]
+  own <- paste0(ask$base, "/collections/", of$id, "/items/")
+  feature <- html_link(paste0(own, vapply(ids, curl::curl_escape, ""), "?f=html"), ids)
+  if (!length(ids)) feature <- character()
+  table <- cbind(data.frame(feature), of$table[page$rows, , drop = FALSE])
   names(table)[1] <- "feature"
-  said <- if (is.null(found$matched)) {
-    paste(count_words(length(rows), "feature"), "on this page")
+  said <- if (is.null(page$matched)) {
+    paste(count_words(length(ids), "feature"), "on this page")
   } else {
-    sprintf("%d of %s", length(rows), count_words(found$matched, "feature"))
+    sprintf("%d of %s", length(ids), count_words(page$matched, "feature"))
   }
-  if (found$asked$offset > 0) said <- sprintf("%s, after the first %d", said, found$asked$offset)
-  body <- c(html_text(said), html_table(table, html = 1))
-  service_page(collection$title, body, found$links, ask)
+  before <- page$asked$offset
+  if (before > 0) said <- sprintf("%s, after the first %d", said, before)
+  service_page(of$title, c(html_text(said), html_table(table, html = 1)), page$links, ask)
 }
 
 item_html <- function(collection, at, links, ask) {

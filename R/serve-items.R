@@ -2,7 +2,7 @@
 
 items_most <- 10000L
 items_default <- 100L
-items_parameters <- c("f", "limit", "offset", "bbox", "bbox-crs", "datetime", "crs")
+item_forms <- c("geojson", "html", "csv")
 longitude_latitude <- "http://www.opengis.net/def/crs/OGC/1.3/CRS84"
 
 # Reference systems of answers: longitude and latitude, the same the other way round, web Mercator.
@@ -12,19 +12,28 @@ service_systems <- c(
   mercator = "http://www.opengis.net/def/crs/EPSG/0/3857"
 )
 
+# What chooses among the features of a collection, apart from its columns: a table of a database
+# goes on after a key, features that are here by their number.
+choosing_words <- function(collection) {
+  paging <- if (is_there(collection)) "after" else c("offset", "datetime")
+  c("f", "limit", paging, "bbox", "bbox-crs", "crs", "filter", "filter-lang", "filter-crs")
+}
+
 # What a query asks of a collection; a parameter that is none, or holds no value of its kind, is
 # refused.
 read_items_query <- function(query, collection) {
   fields <- names(collection$table)
-  refuse_unknown(query, c(items_parameters, filter_parameters, fields))
+  words <- choosing_words(collection)
+  refuse_unknown(query, c(words, fields))
   list(
     filter = read_filter(query, collection$table),
     system = system_parameter(query, "crs"),
     limit = min(whole_parameter(query, "limit", items_default, 1), items_most),
     offset = whole_parameter(query, "offset", 0, 0),
+    after = query[["after"]],
     box = box_in_degrees(box_parameter(query[["bbox"]]), system_parameter(query, "bbox-crs")),
     time = time_parameter(query[["datetime"]]),
-    fields = query[setdiff(intersect(names(query), fields), c(items_parameters, filter_parameters))]
+    fields = query[setdiff(intersect(names(query), fields), words)]
   )
 }
 
@@ -41,10 +50,14 @@ system_parameter <- function(query, name) {
 
 box_in_degrees <- function(box, system) {
   force(system)
-  if (is.null(box) || system == "degrees") return(box)
-  if (system == "turned") return(box[c(2, 1, 4, 3)])
-  place <- function(x, y) call_core(from_mercator_core(x, y))
-  c(place(box[1], box[2]), place(box[3], box[4]))
+  if (is.null(box)) return(NULL)
+  if (system == "turned") box <- box[c(2, 1, 4, 3)]
+  if (system == "mercator") {
+    place <- function(x, y) call_core(from_mercator_core(x, y))
+    box <- c(place(box[1], box[2]), place(box[3], box[4]))
+  }
+  if (box[2] > box[4]) refuse_request(400, "`bbox` has its south above its north.")
+  box
 }
 
 refuse_unknown <- function(query, known) {
@@ -105,9 +118,6 @@ time_parameter <- function(text) {
 
 # The rows that a query asks for, in their order.
 matching_rows <- function(collection, asked) {
-  if (!is.null(asked$box) && asked$box[2] > asked$box[4]) {
-    refuse_request(400, "`bbox` has its south above its north.")
-  }
   keep <- rep(TRUE, length(collection$ids))
   if (!is.null(asked$time) && !is.null(collection$time)) {
     own <- collection$time
@@ -152,20 +162,33 @@ meets_box <- function(collection, box, keep) {
 
 answer_items <- function(collection, ask) {
   asked <- read_items_query(ask$query, collection)
-  form <- wanted_form(c("geojson", "html", "csv"), ask$query[["f"]], ask$accept)
-  rows <- matching_rows(collection, asked)
-  page <- utils::head(utils::tail(rows, max(0, length(rows) - asked$offset)), asked$limit)
-  found <- list(
-    rows = page, matched = length(rows), asked = asked,
-    links = items_links(collection, ask, asked, length(rows), form)
-  )
+  form <- wanted_form(item_forms, ask$query[["f"]], ask$accept)
+  page <- if (is_there(collection)) page_there(collection, asked) else page_here(collection, asked)
+  page$asked <- asked
+  page$links <- items_links(collection, ask, form, page)
   body <- switch(form,
-    geojson = items_geojson(collection, found),
-    html = items_html(collection, found, ask),
-    csv = csv_text(collection$table[page, , drop = FALSE])
+    geojson = items_geojson(page),
+    html = items_html(page, ask),
+    csv = csv_text(page$of$table[page$rows, , drop = FALSE])
   )
-  links <- link_header(found$links)
-  new_answer(body, form, Link = links, `Content-Crs` = system_header(asked$system))
+  links <- link_header(page$links)
+  made <- new_answer(body, form, Link = links, `Content-Crs` = system_header(asked$system))
+  c(made, list(live = is_there(collection)))
+}
+
+# The rows of a page: those of the collection `of` with these numbers, how many match in all, and
+# what leads to the next page and the one before.
+page_here <- function(collection, asked) {
+  rows <- matching_rows(collection, asked)
+  after <- asked$offset + asked$limit
+  number <- function(x) format(x, scientific = FALSE)
+  list(
+    of = collection,
+    rows = utils::head(utils::tail(rows, max(0, length(rows) - asked$offset)), asked$limit),
+    matched = length(rows),
+    next_page = if (after < length(rows)) list(offset = number(after)),
+    page_before = if (asked$offset > 0) list(offset = number(max(0, asked$offset - asked$limit)))
+  )
 }
 
 system_header <- function(system) sprintf("<%s>", service_systems[[system]])
@@ -182,49 +205,48 @@ feature_texts <- function(collection, rows, system) {
   )
 }
 
-items_geojson <- function(collection, found) {
+items_geojson <- function(page) {
   # How many there are in all is not known of a table in a database.
-  matched <- if (!is.null(found$matched)) sprintf("\"numberMatched\":%d,", found$matched)
+  matched <- if (!is.null(page$matched)) sprintf("\"numberMatched\":%d,", page$matched)
   sprintf(
     paste0(
       "{\"type\":\"FeatureCollection\",%s\"numberReturned\":%d,\"links\":%s,\"features\":[%s]}"
     ),
     matched %||% "",
-    length(found$rows),
-    write_json(found$links),
-    paste(feature_texts(collection, found$rows, found$asked$system), collapse = ",\n")
+    length(page$rows),
+    write_json(page$links),
+    paste(feature_texts(page$of, page$rows, page$asked$system), collapse = ",\n")
   )
 }
 
 # This page in its forms, the ones beside it, the collection.
-items_links <- function(collection, ask, asked, matched, form) {
+items_links <- function(collection, ask, form, page) {
   base <- paste0(ask$base, "/collections/", collection$id)
   own <- ask$query[setdiff(names(ask$query), "f")]
-  address <- function(form, offset = asked$offset) {
-    own$offset <- if (offset > 0) format(offset, scientific = FALSE)
-    paste0(base, "/items", write_query(c(list(f = form), own)))
+  address <- function(form, change = list()) {
+    query <- utils::modifyList(c(list(f = form), own), change)
+    paste0(base, "/items", write_query(query))
   }
-  links <- c(
+  c(
     list(link_to(address(form), "self", form, "This page")),
-    lapply(setdiff(c("geojson", "html", "csv"), form), function(other) {
+    lapply(setdiff(item_forms, form), function(other) {
       link_to(address(other), "alternate", other, paste("This page as", toupper(other)))
     }),
-    list(link_to(base, "collection", "json", collection$title))
+    list(link_to(base, "collection", "json", collection$title)),
+    if (!is.null(page$next_page)) {
+      list(link_to(address(form, page$next_page), "next", form, "The next page"))
+    },
+    if (!is.null(page$page_before)) {
+      list(link_to(address(form, page$page_before), "prev", form, "The page before"))
+    }
   )
-  after <- asked$offset + asked$limit
-  if (after < matched) {
-    links <- c(links, list(link_to(address(form, after), "next", form, "The next page")))
-  }
-  if (asked$offset > 0) {
-    before <- max(0, asked$offset - asked$limit)
-    links <- c(links, list(link_to(address(form, before), "prev", form, "The page before")))
-  }
-  links
 }
 
 answer_item <- function(collection, id, ask) {
   refuse_unknown(ask$query, c("f", "crs"))
   system <- system_parameter(ask$query, "crs")
+  live <- is_there(collection)
+  if (live) collection <- item_there(collection, id)
   at <- match(id, collection$ids)
   if (is.na(at)) {
     refuse_request(404, sprintf(
@@ -246,7 +268,8 @@ answer_item <- function(collection, id, ask) {
     text <- feature_texts(collection, at, system)
     paste0(substr(text, 1, nchar(text) - 1), ",\"links\":", write_json(links), "}")
   }
-  new_answer(body, form, Link = link_header(links), `Content-Crs` = system_header(system))
+  made <- new_answer(body, form, Link = link_header(links), `Content-Crs` = system_header(system))
+  c(made, list(live = live))
 }
 
 # ---- links ---------------------------------------------------------------------------------------

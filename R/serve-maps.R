@@ -278,16 +278,13 @@ service_route <- function(service, ask) {
       refuse_request(404, sprintf("There is no collection `%s`.", substr(path[2], 1, 60)))
     }
     if (n == 2) return(answer_collection(collection, ask))
-    there <- !is.null(collection$lazy)
-    if (path[3] == "tiles" && !there) return(answer_tiles(collection, path[-(1:3)], ask))
+    # There are no tiles of a table in a database.
+    if (path[3] == "tiles" && !is_there(collection)) {
+      return(answer_tiles(collection, path[-(1:3)], ask))
+    }
     if (n == 3 && path[3] == "queryables") return(answer_queryables(collection, ask))
-    if (n == 3 && path[3] == "items") {
-      return(if (there) answer_table_items(collection, ask) else answer_items(collection, ask))
-    }
-    if (n == 4 && path[3] == "items") {
-      answer <- if (there) answer_table_item else answer_item
-      return(answer(collection, path[4], ask))
-    }
+    if (n == 3 && path[3] == "items") return(answer_items(collection, ask))
+    if (n == 4 && path[3] == "items") return(answer_item(collection, path[4], ask))
   }
   refuse_request(404, "There is nothing here.")
 }

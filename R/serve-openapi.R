@@ -102,8 +102,8 @@ api_parameters <- function() {
 }
 
 # What chooses among the features of a collection: what all have, and its own columns.
-choosing_parameters <- function(collection, there) {
-  known <- setdiff(c(if (there) table_parameters else items_parameters, filter_parameters), "f")
+choosing_parameters <- function(collection) {
+  known <- setdiff(choosing_words(collection), "f")
   shared <- lapply(known, function(name) {
     list(`$ref` = paste0("#/components/parameters/", name))
   })
@@ -118,8 +118,7 @@ choosing_parameters <- function(collection, there) {
 
 collection_paths <- function(collection) {
   at <- paste0("/collections/", collection$id)
-  there <- !is.null(collection$lazy)
-  chosen <- choosing_parameters(collection, there)
+  chosen <- choosing_parameters(collection)
   feature <- list(
     name = "featureId", `in` = "path", required = TRUE, schema = list(type = "string"),
     description = "The code of a feature, or the number of its row."
@@ -133,7 +132,7 @@ collection_paths <- function(collection) {
     list(
       api_path(collection$title, paste0("about.", id), c("json", "html"), errors = c("400", "404")),
       api_path(
-        paste("Features:", collection$title), paste0("items.", id), c("geojson", "html", "csv"),
+        paste("Features:", collection$title), paste0("items.", id), item_forms,
         chosen
       ),
       api_path(
@@ -158,7 +157,7 @@ collection_paths <- function(collection) {
     ))
   )
   # Tables of a database have no tiles.
-  if (there) paths[1:4] else paths
+  if (is_there(collection)) paths[1:4] else paths
 }
 
 json_type <- function(x) {

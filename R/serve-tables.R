@@ -1,7 +1,7 @@
 # Collections that are tables of a database: their rows stay there, and each page is a query of so
 # many rows after the last of the page before, in the order of a key.
 
-table_parameters <- c("f", "limit", "after", "bbox", "bbox-crs", "crs")
+is_there <- function(collection) !is.null(collection$lazy)
 
 # `tables` are lazy tables by the names of their collections.
 table_collections <- function(tables, call = rlang::caller_env()) {
@@ -34,6 +34,11 @@ table_collection <- function(table, title, id, call) {
     table, ochre_gone = sum(dplyr::case_when(is.na(.data[[key]]) ~ 1L, TRUE ~ 0L), na.rm = TRUE)
   )), call)
   if (isTRUE(as.numeric(seen$ochre_gone) > 0)) refuse_key(title, "is missing in some rows", call)
+  if (is.numeric(rows[[1]])) {
+    # Parts of numbers would be cut off in the address of the next page.
+    parts <- utils::head(dplyr::filter(table, .data[[key]] != floor(.data[[key]])), 1)
+    if (nrow(fetch_lazy(parts, call))) refuse_key(title, "has numbers that are not whole", call)
+  }
   twice <- dplyr::filter(dplyr::count(table, .data[[key]], name = "ochre_rows"),
                          .data$ochre_rows > 1L)
   twice <- ask_lazy(dplyr::collect(utils::head(twice, 1)), call)
@@ -70,58 +75,8 @@ table_box <- function(table, at, call) {
 
 # ---- answers -------------------------------------------------------------------------------------
 
-answer_table_items <- function(collection, ask) {
-  fields <- names(collection$table)
-  known <- c(table_parameters, filter_parameters)
-  refuse_unknown(ask$query, c(known, fields))
-  asked <- list(
-    filter = read_filter(ask$query, collection$table),
-    system = system_parameter(ask$query, "crs"),
-    limit = min(whole_parameter(ask$query, "limit", items_default, 1), items_most),
-    offset = 0,
-    after = ask$query[["after"]],
-    box = box_in_degrees(
-      box_parameter(ask$query[["bbox"]]), system_parameter(ask$query, "bbox-crs")
-    ),
-    fields = ask$query[setdiff(intersect(names(ask$query), fields), known)]
-  )
-  form <- wanted_form(c("geojson", "html", "csv"), ask$query[["f"]], ask$accept)
-  page <- table_page(collection, asked)
-  more <- nrow(page) > asked$limit
-  page <- utils::head(page, asked$limit)
-  rows <- seq_len(nrow(page))
-  part <- page_collection(collection, page)
-  found <- list(
-    rows = rows, asked = asked,
-    links = table_links(collection, ask, form, if (more) as_key(page[[1]][nrow(page)]))
-  )
-  body <- switch(form,
-    geojson = items_geojson(part, found),
-    html = items_html(part, found, ask),
-    csv = csv_text(part$table)
-  )
-  made <- new_answer(body, form, Link = link_header(found$links),
-                     `Content-Crs` = system_header(asked$system))
-  c(made, list(live = TRUE))
-}
-
-answer_table_item <- function(collection, id, ask) {
-  value <- typed_value(collection$table[[1]], id)
-  page <- if (!is.na(value)) {
-    fetch_lazy(utils::head(dplyr::filter(collection$lazy, .data[[collection$key]] == !!value), 1))
-  }
-  if (!NROW(page)) {
-    refuse_unknown(ask$query, c("f", "crs"))
-    refuse_request(404, sprintf(
-      "There is no feature `%s` in %s.", substr(id, 1, 60), collection$title
-    ))
-  }
-  part <- page_collection(collection, page)
-  c(answer_item(part, part$ids, ask), list(live = TRUE))
-}
-
 # One row more than asked for, so that a next page is known.
-table_page <- function(collection, asked) {
+page_there <- function(collection, asked) {
   rows <- collection$lazy
   for (name in names(asked$fields)) {
     value <- typed_value(collection$table[[name]], asked$fields[[name]])
@@ -135,7 +90,20 @@ table_page <- function(collection, asked) {
     rows <- dplyr::filter(rows, .data[[collection$key]] > !!after)
   }
   rows <- utils::head(dplyr::arrange(rows, .data[[collection$key]]), asked$limit + 1)
-  as.data.frame(fetch_lazy(rows))
+  rows <- as.data.frame(fetch_lazy(rows))
+  page <- utils::head(rows, asked$limit)
+  list(
+    of = page_collection(collection, page),
+    rows = seq_len(nrow(page)),
+    next_page = if (nrow(rows) > nrow(page)) list(after = as_key(page[[1]][nrow(page)]))
+  )
+}
+
+# The row of a key as a collection; without rows where there is none.
+item_there <- function(collection, id) {
+  value <- typed_value(collection$table[[1]], id)
+  row <- utils::head(dplyr::filter(collection$lazy, .data[[collection$key]] == !!value), 1)
+  page_collection(collection, as.data.frame(fetch_lazy(row)))
 }
 
 # What a text says as a value of a column; NA where it is none, which no row has.
@@ -149,7 +117,6 @@ typed_value <- function(x, text) {
 
 rows_in_box <- function(rows, collection, box) {
   if (is.null(collection$at)) refuse_request(400, "`bbox`: this table has no places.")
-  if (box[2] > box[4]) refuse_request(400, "`bbox` has its south above its north.")
   lon <- rlang::expr(.data[[!!collection$at[1]]])
   lat <- rlang::expr(.data[[!!collection$at[2]]])
   rows <- dplyr::filter(rows, !!lat >= !!box[2], !!lat <= !!box[4])
@@ -168,23 +135,4 @@ page_collection <- function(collection, page) {
     title = collection$title, kind = "table", codes = as_key(page[[1]])
   ))
   c(list(id = collection$id), part)
-}
-
-# This page in its forms, the next one, the collection.
-table_links <- function(collection, ask, form, last) {
-  base <- paste0(ask$base, "/collections/", collection$id)
-  own <- ask$query[setdiff(names(ask$query), "f")]
-  address <- function(form, after = own$after) {
-    own$after <- after
-    paste0(base, "/items", write_query(c(list(f = form), own)))
-  }
-  others <- setdiff(c("geojson", "html", "csv"), form)
-  c(
-    list(link_to(address(form), "self", form, "This page")),
-    lapply(others, function(other) {
-      link_to(address(other), "alternate", other, paste("This page as", toupper(other)))
-    }),
-    list(link_to(base, "collection", "json", collection$title)),
-    if (!is.null(last)) list(link_to(address(form, last), "next", form, "The next page"))
-  )
 }

@@ -132,6 +132,7 @@ test_that("statistics and boundaries of services are read whole, however they pa
   app$get("/", function(req, res) {
     app$locals$json(res, list(title = "A service", links = list(list(rel = "data", href = "/c"))))
   })
+  app$get("/none", function(req, res) app$locals$json(res, list(data = list())))
   app$get("/two", function(req, res) {
     shape <- list(type = "Point", coordinates = list(1, 1))
     app$locals$json(res, list(list(code = "1", shape = shape, middle = shape)))
@@ -171,5 +172,9 @@ test_that("statistics and boundaries of services are read whole, however they pa
   expect_error(
     read_boundaries(server$url("/two"), request = service_request()), "several geometries",
     class = "ochre_error_records"
+  )
+  expect_error(
+    read_boundaries(server$url("/none"), request = service_request(), records = "/data"),
+    "gives no records", class = "ochre_error_service"
   )
 })

@@ -176,6 +176,7 @@ test_that("a table without a key of its own is refused before anything is served
   }
   fault(data.frame(id = c("a", "b", "a")), "`a` in several rows")
   fault(data.frame(id = c("a", NA)), "missing in some rows")
+  fault(data.frame(id = c(1, 2.5)), "not whole")
   fault(data.frame(id = c("a", "b")), "by a name of its own", names = "")
   expect_error(serve_maps(tables = list(x = data.frame(id = 1))), class = "ochre_error_argument")
   expect_error(serve_maps(), "must be a sheet", class = "ochre_error_argument")
