@@ -95,3 +95,23 @@ test_that("maps are made on daemons of a script, and those of one that is killed
     expect_match(run$stderr, fault[2], fixed = TRUE)
   }
 })
+
+test_that("processes of this machine are started again; a map that ends each of them is given up", {
+  skip_if_not_installed("mirai")
+  folder <- island()
+  # Each process but the command itself ends when it loads Ochre.
+  profile <- file.path(folder, "profile.R")
+  writeLines(c(
+    "if (any(grepl('daemon\\\\(', commandArgs()))) setHook(packageEvent('ochre', 'onLoad'),",
+    "  function(...) tools::pskill(Sys.getpid(), 9))"
+  ), profile)
+  run <- build(folder, "--jobs", "2", "--json", env = c(R_PROFILE_USER = profile))
+  expect_identical(run$status, 1L)
+  said <- jsonlite::fromJSON(run$stdout, simplifyVector = FALSE)
+  expect_identical(c(said$made, said$failed), c(0L, 3L))
+  for (map in said$maps) {
+    expect_identical(map$error$kind, "daemon")
+    expect_match(map$error$what, "ended 3 times without a word")
+  }
+  expect_length(made(folder), 0)
+})
