@@ -47,7 +47,7 @@ count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
     boundaries[[name]] <- if (max(rows, 0) <= .Machine$integer.max) as.integer(rows) else rows
     return(move_geometry_last(boundaries))
   }
-  where <- locate_points(points, boundaries, id)
+  where <- locate_points(points, boundaries, id, words_named)
   tell_outside(where)
   boundaries[[name]] <- tabulate(where$row, nrow(boundaries))
   move_geometry_last(boundaries)
@@ -66,7 +66,7 @@ summarise_in_areas <- function(points, boundaries, value, fun = "sum", id = NULL
     found
   } else {
     x <- check_numeric(points, value, "value")
-    where <- locate_points(points, boundaries, id)
+    where <- locate_points(points, boundaries, id, words_named)
     tell_outside(where)
     known <- !is.na(where$row) & !is.na(x)
     sum_by_row(where$row[known], x[known], nrow(boundaries))
@@ -93,14 +93,16 @@ sum_by_row <- function(row, value, count) {
   )
 }
 
-# `row` of the area of each point; for those in none `nearest` and `metres`; `key` names areas.
-locate_points <- function(points, boundaries, id, call = rlang::caller_env()) {
+# `row` of the area of each point; for the first `named` of those in none `nearest` and `metres`,
+# which take longer than where a point lies; `key` names areas.
+locate_points <- function(points, boundaries, id, named = Inf, call = rlang::caller_env()) {
   check_table(points, "points", call = call)
   areas <- areas_for_points(boundaries, call)
   id <- id_column(boundaries, id, call)
   at <- positions_of(points, call)
   row <- call_core(locate_core(areas, at$lon, at$lat), call = call)$row
   lost <- which(is.na(row) & is.finite(at$lon) & is.finite(at$lat))
+  lost <- utils::head(lost, named)
   near <- call_core(nearest_core(areas, at$lon[lost], at$lat[lost]), call = call)
   nearest <- rep(NA_integer_, length(row))
   metres <- rep(NA_real_, length(row))

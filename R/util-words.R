@@ -5,7 +5,8 @@ strip_period <- function(x) sub("\\.$", "", x)
 sentence <- function(x) paste0(toupper(substr(x, 1, 1)), substring(x, 2))
 
 # "`a`, `b` and 3 more"
-list_words <- function(x, most = 5, mark = "`") {
+words_named <- 5
+list_words <- function(x, most = words_named, mark = "`") {
   shown <- paste0(mark, utils::head(x, most), mark)
   if (length(x) > most) {
     return(paste0(paste(shown, collapse = ", "), " and ", length(x) - most, " more"))
