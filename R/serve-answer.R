@@ -31,11 +31,14 @@ form_types <- c(
   mvt = "application/vnd.mapbox-vector-tile"
 )
 
+# What `f=json` means where there is no plain JSON.
+json_kinds <- c("geojson", "openapi", "schema")
+
 # Which of the forms that a resource has is wanted: by the parameter `f`, else by the header Accept
 # (RFC 9110, 12.5.1), else the first.
 wanted_form <- function(forms, asked, accept) {
   if (!is.null(asked)) {
-    if (asked == "json" && !"json" %in% forms) asked <- intersect(c("geojson", "openapi"), forms)
+    if (asked == "json" && !"json" %in% forms) asked <- intersect(json_kinds, forms)
     if (length(asked) && asked %in% forms) return(asked)
     refuse_request(400, sprintf("`f` must be one of %s.", list_words(forms)))
   }

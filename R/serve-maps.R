@@ -50,10 +50,11 @@ serve_maps <- function(maps = list(), port = 8792, origins = character(), tables
                        address = NULL) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
+  address <- check_public_address(address)
   maps <- if (length(maps) || !length(tables)) check_served(maps) else list()
   service <- new_service(maps, table_collections(tables))
   service$origins <- origins
-  service$address <- check_public_address(address)
+  service$address <- address
   serve_here(service_app(service), port, "The service")
 }
 

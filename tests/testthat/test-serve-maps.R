@@ -346,7 +346,8 @@ test_that("behind a web server links begin with the address that readers know", 
   }
   for (address in c("maps.example", "ftp://maps.example", "https://maps.example/?a=1")) {
     expect_error(
-      serve_maps(ochre_demo("ages.ochre.yml"), address = address), "not the address of a service",
+      quietly(serve_maps(ochre_demo("ages.ochre.yml"), address = address)),
+      "not the address of a service",
       class = "ochre_error_argument"
     )
   }
@@ -394,7 +395,8 @@ test_that("a condition chooses the features that it describes, and a broken one 
   schema <- json_of(asked(paste0(collection, "/queryables")))
   expect_identical(schema$properties$population$type, "integer")
   expect_true(all(names(d) %in% names(schema$properties)))
-  expect_identical(
-    asked(paste0(collection, "/queryables"))$type, "application/schema+json"
-  )
+  for (form in c("", "?f=json")) {
+    got <- asked(paste0(collection, "/queryables", form))
+    expect_identical(got$type, "application/schema+json", info = got$text)
+  }
 })
