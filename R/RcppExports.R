@@ -101,6 +101,30 @@ sum_ages_core <- function(group, age, count, population, groups, weight) {
     .Call(`_ochre_sum_ages_core`, group, age, count, population, groups, weight)
 }
 
+section_tree_core <- function(topology, layer, areas, vertices) {
+    .Call(`_ochre_section_tree_core`, topology, layer, areas, vertices)
+}
+
+section_shapes_core <- function(tree, section) {
+    .Call(`_ochre_section_shapes_core`, tree, section)
+}
+
+section_light_core <- function(tree) {
+    .Call(`_ochre_section_light_core`, tree)
+}
+
+section_picture_core <- function(tree, section, classes, count) {
+    .Call(`_ochre_section_picture_core`, tree, section, classes, count)
+}
+
+section_cells_core <- function(picture, count) {
+    .Call(`_ochre_section_cells_core`, picture, count)
+}
+
+topology_without_core <- function(topology, layer) {
+    .Call(`_ochre_topology_without_core`, topology, layer)
+}
+
 simplify_core <- function(wkb, share, area, shape, drop_below, vanish, budget, size) {
     .Call(`_ochre_simplify_core`, wkb, share, area, shape, drop_below, vanish, budget, size)
 }

@@ -324,6 +324,81 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// section_tree_core
+List section_tree_core(const List& topology, int layer, double areas, double vertices);
+RcppExport SEXP _ochre_section_tree_core(SEXP topologySEXP, SEXP layerSEXP, SEXP areasSEXP, SEXP verticesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    Rcpp::traits::input_parameter< int >::type layer(layerSEXP);
+    Rcpp::traits::input_parameter< double >::type areas(areasSEXP);
+    Rcpp::traits::input_parameter< double >::type vertices(verticesSEXP);
+    rcpp_result_gen = Rcpp::wrap(section_tree_core(topology, layer, areas, vertices));
+    return rcpp_result_gen;
+END_RCPP
+}
+// section_shapes_core
+List section_shapes_core(SEXP tree, int section);
+RcppExport SEXP _ochre_section_shapes_core(SEXP treeSEXP, SEXP sectionSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tree(treeSEXP);
+    Rcpp::traits::input_parameter< int >::type section(sectionSEXP);
+    rcpp_result_gen = Rcpp::wrap(section_shapes_core(tree, section));
+    return rcpp_result_gen;
+END_RCPP
+}
+// section_light_core
+List section_light_core(SEXP tree);
+RcppExport SEXP _ochre_section_light_core(SEXP treeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tree(treeSEXP);
+    rcpp_result_gen = Rcpp::wrap(section_light_core(tree));
+    return rcpp_result_gen;
+END_RCPP
+}
+// section_picture_core
+List section_picture_core(SEXP tree, int section, const List& classes, int count);
+RcppExport SEXP _ochre_section_picture_core(SEXP treeSEXP, SEXP sectionSEXP, SEXP classesSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tree(treeSEXP);
+    Rcpp::traits::input_parameter< int >::type section(sectionSEXP);
+    Rcpp::traits::input_parameter< const List& >::type classes(classesSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(section_picture_core(tree, section, classes, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// section_cells_core
+List section_cells_core(const std::string& picture, int count);
+RcppExport SEXP _ochre_section_cells_core(SEXP pictureSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(section_cells_core(picture, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// topology_without_core
+List topology_without_core(const List& topology, int layer);
+RcppExport SEXP _ochre_topology_without_core(SEXP topologySEXP, SEXP layerSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const List& >::type topology(topologySEXP);
+    Rcpp::traits::input_parameter< int >::type layer(layerSEXP);
+    rcpp_result_gen = Rcpp::wrap(topology_without_core(topology, layer));
+    return rcpp_result_gen;
+END_RCPP
+}
 // simplify_core
 List simplify_core(const List& wkb, double share, double area, double shape, double drop_below, bool vanish, double budget, const Rcpp::Function& size);
 RcppExport SEXP _ochre_simplify_core(SEXP wkbSEXP, SEXP shareSEXP, SEXP areaSEXP, SEXP shapeSEXP, SEXP drop_belowSEXP, SEXP vanishSEXP, SEXP budgetSEXP, SEXP sizeSEXP) {
@@ -920,6 +995,12 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_check_ages_core", (DL_FUNC) &_ochre_check_ages_core, 6},
     {"_ochre_total_ages_core", (DL_FUNC) &_ochre_total_ages_core, 6},
     {"_ochre_sum_ages_core", (DL_FUNC) &_ochre_sum_ages_core, 6},
+    {"_ochre_section_tree_core", (DL_FUNC) &_ochre_section_tree_core, 4},
+    {"_ochre_section_shapes_core", (DL_FUNC) &_ochre_section_shapes_core, 2},
+    {"_ochre_section_light_core", (DL_FUNC) &_ochre_section_light_core, 1},
+    {"_ochre_section_picture_core", (DL_FUNC) &_ochre_section_picture_core, 4},
+    {"_ochre_section_cells_core", (DL_FUNC) &_ochre_section_cells_core, 2},
+    {"_ochre_topology_without_core", (DL_FUNC) &_ochre_topology_without_core, 2},
     {"_ochre_simplify_core", (DL_FUNC) &_ochre_simplify_core, 8},
     {"_ochre_merge_core", (DL_FUNC) &_ochre_merge_core, 3},
     {"_ochre_border_lines_core", (DL_FUNC) &_ochre_border_lines_core, 3},

@@ -77,6 +77,11 @@ void walk_features(const Rcpp::List& wkb, Handler& handler, EndFeature end_featu
 // A list of raw vectors as flat arrays; `close` closes open rings.
 inline ochre::FlatLayer flat_layer(const Rcpp::List& wkb, bool close = true) {
   ochre::FlatLayer layer;
+  // Room for all at once, a little more than is needed: a vertex takes sixteen bytes there, too.
+  size_t bytes = 0;
+  for (R_xlen_t k = 0; k < wkb.size(); ++k)
+    if (TYPEOF(wkb[k]) == RAWSXP) bytes += static_cast<size_t>(Rf_xlength(wkb[k]));
+  layer.points.reserve(bytes / sizeof(ochre::Point));
   ochre::FlatGatherer gather(layer, close);
   R_xlen_t i = 0;
   walk_features(wkb, gather, [&] {

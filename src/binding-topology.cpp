@@ -1,6 +1,6 @@
 // Projection and topology for the plan. A topology crosses to R as a list of flat integer
 // vectors with names, and back for writing it as text or as drawable paths.
-#include "binding-bridge.h"
+#include "binding-topology.h"
 #include "core/border-spacing.hpp"
 #include "core/class-rings.hpp"
 #include "core/cut.hpp"
@@ -18,21 +18,6 @@ using Rcpp::Named;
 using Rcpp::NumericVector;
 
 namespace {
-
-template <class V>
-IntegerVector ints(const V& v) {
-  IntegerVector out(v.size());
-  for (size_t i = 0; i < v.size(); ++i)
-    out[i] = static_cast<int>(v[i]);
-  return out;
-}
-// Ends that fall or lie below zero become one that fault_of() finds.
-std::vector<size_t> sizes(const IntegerVector& v) {
-  std::vector<size_t> out;
-  for (int i : v)
-    out.push_back(i < 0 ? SIZE_MAX : static_cast<size_t>(i));
-  return out;
-}
 
 // Positions of points, one row for each, with the feature they belong to.
 struct PointGatherer {
@@ -55,56 +40,6 @@ std::vector<ochre::Box> boxes_from(const List& boxes) {
     out.push_back({b[0], b[1], b[2] < b[0] ? b[2] + 360 : b[2], b[3]});
   }
   return out;
-}
-
-ochre::Topology topology_from(const List& in) {
-  ochre::Topology t;
-  t.x0 = in["x0"];
-  t.y0 = in["y0"];
-  t.step = in["step"];
-  IntegerVector x = in["x"], y = in["y"];
-  if (x.size() != y.size()) throw PlanFault("it has more columns than rows of points");
-  t.points.reserve(x.size());
-  for (R_xlen_t i = 0; i < x.size(); ++i)
-    t.points.push_back({x[i], y[i]});
-  t.arc_end = sizes(in["arc_end"]);
-  List layers = in["layers"];
-  for (R_xlen_t l = 0; l < layers.size(); ++l) {
-    List one = layers[l];
-    ochre::TopologyLayer layer;
-    layer.name = Rcpp::as<std::string>(one["name"]);
-    IntegerVector arcs = one["ring_arcs"], shape = one["part_shape"];
-    layer.ring_arcs.assign(arcs.begin(), arcs.end());
-    layer.ring_end = sizes(one["ring_end"]);
-    layer.part_end = sizes(one["part_end"]);
-    for (int s : shape)
-      layer.part_shape.push_back(static_cast<ochre::Shape>(s));
-    layer.feature_end = sizes(one["feature_end"]);
-    t.layers.push_back(std::move(layer));
-  }
-  std::string fault = ochre::fault_of(t);
-  if (!fault.empty()) throw PlanFault(fault);
-  return t;
-}
-
-List topology_list(const ochre::Topology& t) {
-  IntegerVector x(t.points.size()), y(t.points.size());
-  for (size_t i = 0; i < t.points.size(); ++i) {
-    x[i] = t.points[i].x;
-    y[i] = t.points[i].y;
-  }
-  List out(t.layers.size());
-  for (size_t l = 0; l < t.layers.size(); ++l) {
-    const ochre::TopologyLayer& layer = t.layers[l];
-    out[l] = List::create(Named("name") = layer.name, Named("ring_arcs") = ints(layer.ring_arcs),
-                          Named("ring_end") = ints(layer.ring_end),
-                          Named("part_end") = ints(layer.part_end),
-                          Named("part_shape") = ints(layer.part_shape),
-                          Named("feature_end") = ints(layer.feature_end));
-  }
-  return List::create(Named("x0") = t.x0, Named("y0") = t.y0, Named("step") = t.step,
-                      Named("x") = x, Named("y") = y, Named("arc_end") = ints(t.arc_end),
-                      Named("layers") = out, Named("dropped_rings") = double(t.dropped_rings));
 }
 
 }  // namespace
@@ -283,7 +218,8 @@ List topology_core(const List& layers, const List& projection, int levels, const
       flat[l].name = Rcpp::as<std::string>(names[l]);
       Rcpp::checkUserInterrupt();
     }
-    return topology_list(ochre::build_topology(flat, ochre::frame_of(flat), levels));
+    const ochre::GridFrame frame = ochre::frame_of(flat);
+    return topology_list(ochre::build_topology(std::move(flat), frame, levels));
   });
 }
 

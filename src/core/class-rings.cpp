@@ -23,12 +23,6 @@ struct End {
   }
 };
 
-size_t arc_number(int32_t ref) {
-  return static_cast<size_t>(ref < 0 ? ~ref : ref);
-}
-size_t arc_start(const Topology& t, size_t arc) {
-  return arc ? t.arc_end[arc - 1] : 0;
-}
 uint64_t place_of(const Topology& t, size_t arc, bool last) {
   const GridPoint& p = t.points[last ? t.arc_end[arc] - 1 : arc_start(t, arc)];
   return (static_cast<uint64_t>(static_cast<uint32_t>(p.x)) << 32) | static_cast<uint32_t>(p.y);

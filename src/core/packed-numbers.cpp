@@ -29,6 +29,18 @@ uint64_t PackedNumbers::number_of(int64_t value) {
   return twice | (value < 0 ? 1U : 0U);
 }
 
+uint64_t next_packed(const std::string& text, size_t& at) {
+  uint64_t value = 0, times = 1;
+  while (at < text.size()) {
+    const char c = text[at++];
+    const auto number = static_cast<uint64_t>(c - '#' - (c > '<' ? 1 : 0) - (c > '\\' ? 1 : 0));
+    if (number < kLast) return value + times * number;
+    value += times * (number - kLast);
+    times *= kBase;
+  }
+  return value;
+}
+
 std::string pack_arcs(const Topology& t) {
   PackedNumbers out;
   for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {

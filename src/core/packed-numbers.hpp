@@ -25,6 +25,9 @@ class PackedNumbers {
   std::string text_;
 };
 
+// The number that begins at a place of a text, which is moved behind it.
+uint64_t next_packed(const std::string& text, size_t& at);
+
 // For each arc how many points it has, and each as steps from the one before; the first from 0, 0.
 std::string pack_arcs(const Topology& topology);
 

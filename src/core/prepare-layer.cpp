@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "cut.hpp"
 #include "meridian.hpp"
@@ -23,7 +24,27 @@ int inset_of(const std::vector<Box>& boxes, const Point* p, size_t n) {
   return -1;
 }
 
-FlatLayer bend_edges(const FlatLayer& in) {
+namespace {
+
+// How far an edge goes in degrees, along the axis that it goes further.
+double degrees_along(Point a, Point b) {
+  return std::max(std::fabs(step_east(a, b)), std::fabs(b.y - a.y));
+}
+bool is_long(double degrees) {
+  return degrees > 2 && degrees <= 720;
+}
+
+bool has_long_edges(const FlatLayer& in) {
+  for (size_t r = 0; r < in.ring_end.size(); ++r)
+    for (size_t i = 1; i < in.ring_size(r); ++i)
+      if (is_long(degrees_along(in.ring(r)[i - 1], in.ring(r)[i]))) return true;
+  return false;
+}
+
+}  // namespace
+
+FlatLayer bend_edges(FlatLayer in) {
+  if (!has_long_edges(in)) return in;
   FlatLayer out = in;
   out.points.clear();
   for (size_t r = 0; r < in.ring_end.size(); ++r) {
@@ -34,8 +55,8 @@ FlatLayer bend_edges(const FlatLayer& in) {
       Point a = p[i], b = p[i + 1];
       bool turned = b.x < a.x || (b.x == a.x && b.y < a.y);
       if (turned) std::swap(a, b);
-      double dx = step_east(a, b), dy = b.y - a.y, longest = std::max(std::fabs(dx), std::fabs(dy));
-      if (!(longest > 2) || longest > 720) continue;
+      const double dx = step_east(a, b), dy = b.y - a.y, longest = degrees_along(a, b);
+      if (!is_long(longest)) continue;
       int pieces = static_cast<int>(std::ceil(longest / 2));
       for (int k = 1; k < pieces; ++k) {
         double t = double(turned ? pieces - k : k) / pieces;
@@ -51,21 +72,24 @@ namespace {
 
 class Drawing {
  public:
-  Drawing(const FlatLayer& in, const Projection& map, const std::vector<Inset>& insets)
-      : in_(in), map_(map), insets_(insets) {
+  Drawing(FlatLayer in, const Projection& map, const std::vector<Inset>& insets)
+      : in_(std::move(in)), map_(map), insets_(insets) {
     for (const Inset& i : insets)
       boxes_.push_back(i.box);
   }
 
   PreparedLayer finish() {
     PreparedLayer out;
+    if (boxes_.empty() && (!azimuthal() || is_near())) {
+      project(in_.points);
+      out.inset.assign(in_.part_end.size(), -1);
+      out.layer = std::move(in_);
+      return out;
+    }
     out.layer.name = in_.name;
     out.layer.points.reserve(in_.points.size());
     projected_.resize(in_.points.size());
-    share_out(projected_.size(), 1 << 14, [&](size_t from, size_t to) {
-      for (size_t i = from; i < to; ++i)
-        projected_[i] = map_.forward(in_.points[i].x, in_.points[i].y);
-    });
+    project(projected_);
     for (size_t f = 0; f < in_.features(); ++f) {
       for (size_t p = in_.first_part(f); p < in_.feature_end[f]; ++p) {
         size_t first = in_.first_ring(p);
@@ -88,6 +112,21 @@ class Drawing {
 
  private:
   bool azimuthal() const { return map_.kind() == ProjectionKind::azimuthal; }
+
+  // The points of the layer on the map; they may be `to` themselves.
+  void project(std::vector<Point>& to) const {
+    share_out(to.size(), 1 << 14, [&](size_t from, size_t end) {
+      for (size_t i = from; i < end; ++i)
+        to[i] = map_.forward(in_.points[i].x, in_.points[i].y);
+    });
+  }
+  // Nothing is bent and nothing filled up to the rim within this many degrees of the centre.
+  bool is_near() const {
+    return std::all_of(in_.points.begin(), in_.points.end(), [&](Point p) {
+      return std::fabs(std::remainder(p.x - map_.lon0(), 360)) < 30 &&
+             std::fabs(p.y - map_.lat0()) < 30;
+    });
+  }
 
   void add_ring(size_t r, int inset, FlatLayer& out) const {
     const Point* p = in_.ring(r);
@@ -150,7 +189,7 @@ class Drawing {
     out.ring_end.insert(out.ring_end.begin() + ring, from + rim.size());
   }
 
-  const FlatLayer& in_;
+  FlatLayer in_;
   const Projection& map_;
   const std::vector<Inset>& insets_;
   std::vector<Box> boxes_;
@@ -159,11 +198,10 @@ class Drawing {
 
 }  // namespace
 
-PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map,
-                            const std::vector<Inset>& insets) {
-  FlatLayer whole = sew_layer(in);
+PreparedLayer prepare_layer(FlatLayer in, const Projection& map, const std::vector<Inset>& insets) {
+  FlatLayer whole = sew_layer(std::move(in));
   if (map.torn()) whole = cut_layer(whole, map.lon0() + 180);
-  return Drawing(bend_edges(whole), map, insets).finish();
+  return Drawing(bend_edges(std::move(whole)), map, insets).finish();
 }
 
 }  // namespace ochre

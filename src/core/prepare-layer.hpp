@@ -20,7 +20,7 @@ int inset_of(const std::vector<Box>& boxes, const Point* p, size_t n);
 
 // A straight edge in degrees is seldom straight on the map; those longer than two degrees get
 // points in between, the same ones from either side.
-FlatLayer bend_edges(const FlatLayer& layer);
+FlatLayer bend_edges(FlatLayer layer);
 
 struct PreparedLayer {
   FlatLayer layer;         // map units
@@ -29,7 +29,6 @@ struct PreparedLayer {
 
 // An area with the place in it that is opposite of the centre of an azimuthal map is drawn up to
 // the map's rim.
-PreparedLayer prepare_layer(const FlatLayer& in, const Projection& map,
-                            const std::vector<Inset>& insets);
+PreparedLayer prepare_layer(FlatLayer in, const Projection& map, const std::vector<Inset>& insets);
 
 }  // namespace ochre

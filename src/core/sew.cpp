@@ -232,7 +232,7 @@ void put_sewn(const std::vector<Ring>& rings, FlatLayer& out) {
 
 }  // namespace
 
-FlatLayer sew_layer(const FlatLayer& in) {
+FlatLayer sew_layer(FlatLayer in) {
   std::vector<uint8_t> seam(in.part_end.size());
   bool any = false;
   for (size_t p = 0; p < seam.size(); ++p)

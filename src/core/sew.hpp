@@ -9,6 +9,6 @@ namespace ochre {
 
 // Rings of the result step over 180° and go around poles (core/meridian.hpp); those without a seam
 // stay as they are. Linear in what has none.
-FlatLayer sew_layer(const FlatLayer& in);
+FlatLayer sew_layer(FlatLayer in);
 
 }  // namespace ochre

@@ -75,6 +75,7 @@ bool place_feature(const FlatLayer& in, size_t part, size_t part_end, Topology& 
 
 GridLayer place_on_grid(const FlatLayer& in, Topology& topology, TopologyLayer& out) {
   GridLayer grid;
+  grid.points.reserve(in.points.size());
   size_t part = 0;
   for (size_t feature_end : in.feature_end) {
     size_t ring = part ? in.part_end[part - 1] : 0, at = ring ? in.ring_end[ring - 1] : 0;
@@ -139,7 +140,27 @@ GridFrame frame_of(const std::vector<FlatLayer>& layers) {
   return f;
 }
 
-Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& frame, int levels) {
+namespace {
+
+// Equal points of all grids have one number; the grids lose theirs.
+std::vector<GridPoint> number_vertices(std::vector<GridLayer>& grids, size_t total, Runs& runs) {
+  VertexIndex<GridPoint> index(total);
+  runs.vertex.reserve(total);
+  for (GridLayer& g : grids) {
+    const size_t before = runs.vertex.size();
+    for (const GridPoint& p : g.points)
+      runs.vertex.push_back(index.number(p));
+    g.points = {};
+    for (size_t end : g.ring_end)
+      runs.end.push_back(before + end);
+    runs.closed.insert(runs.closed.end(), g.closed.begin(), g.closed.end());
+  }
+  return std::move(index.points);
+}
+
+}  // namespace
+
+Topology build_topology(std::vector<FlatLayer> layers, const GridFrame& frame, int levels) {
   Topology t;
   t.x0 = frame.x0;
   t.y0 = frame.y0;
@@ -148,27 +169,20 @@ Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& f
 
   std::vector<GridLayer> grids;
   size_t total = 0;
-  for (const FlatLayer& in : layers) {
+  // What is not needed any more is let go at once: there may be fifty million vertices.
+  for (FlatLayer& in : layers) {
     t.layers.emplace_back();
     t.layers.back().name = in.name;
     grids.push_back(place_on_grid(in, t, t.layers.back()));
     total += grids.back().points.size();
+    in.points = {};
   }
-  VertexIndex<GridPoint> index(total);
   Runs runs;
-  runs.vertex.reserve(total);
-  for (const GridLayer& g : grids) {
-    size_t before = runs.vertex.size();
-    for (const GridPoint& p : g.points)
-      runs.vertex.push_back(index.number(p));
-    for (size_t end : g.ring_end)
-      runs.end.push_back(before + end);
-    runs.closed.insert(runs.closed.end(), g.closed.begin(), g.closed.end());
-  }
-  ArcNet net = find_arcs(runs, index.points.size());
+  const std::vector<GridPoint> vertices = number_vertices(grids, total, runs);
+  ArcNet net = find_arcs(runs, vertices.size());
   t.points.reserve(net.vertex.size());
   for (uint32_t v : net.vertex)
-    t.points.push_back(index.points[v]);
+    t.points.push_back(vertices[v]);
   t.arc_end = net.arc_end;
   size_t run = 0;
   for (size_t l = 0; l < grids.size(); ++l) {
@@ -275,6 +289,32 @@ Topology without_first(const Topology& t, size_t steps, const std::vector<uint32
     for (; i < t.arc_end[a]; ++i)
       if (!gone[i]) out.points.push_back(t.points[i]);
     out.arc_end.push_back(out.points.size());
+  }
+  return out;
+}
+
+Topology without_layer(const Topology& t, size_t layer) {
+  std::vector<int32_t> number(t.arc_end.size(), -1);
+  for (size_t l = 0; l < t.layers.size(); ++l)
+    for (const int32_t ref : t.layers[l].ring_arcs)
+      if (l != layer) number[arc_number(ref)] = 0;
+  Topology out;
+  out.x0 = t.x0;
+  out.y0 = t.y0;
+  out.step = t.step;
+  for (size_t a = 0; a < number.size(); ++a) {
+    if (number[a] < 0) continue;
+    number[a] = static_cast<int32_t>(out.arc_end.size());
+    const auto from = static_cast<std::ptrdiff_t>(a ? t.arc_end[a - 1] : 0);
+    out.points.insert(out.points.end(), t.points.begin() + from,
+                      t.points.begin() + static_cast<std::ptrdiff_t>(t.arc_end[a]));
+    out.arc_end.push_back(out.points.size());
+  }
+  for (size_t l = 0; l < t.layers.size(); ++l) {
+    out.layers.push_back(l == layer ? TopologyLayer{} : t.layers[l]);
+    out.layers[l].name = t.layers[l].name;
+    for (int32_t& ref : out.layers[l].ring_arcs)
+      ref = ref < 0 ? ~number[arc_number(ref)] : number[arc_number(ref)];
   }
   return out;
 }

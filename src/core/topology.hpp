@@ -34,6 +34,14 @@ struct Topology {
   size_t dropped_rings = 0;  // smaller than the grid can show, in areas with other rings
 };
 
+// The arc that a ring refers to, and where it begins among the points.
+inline size_t arc_number(int32_t ref) {
+  return static_cast<size_t>(ref < 0 ? ~ref : ref);
+}
+inline size_t arc_start(const Topology& t, size_t arc) {
+  return arc ? t.arc_end[arc - 1] : 0;
+}
+
 struct GridFrame {
   double x0 = 0, y0 = 0, x1 = 1, y1 = 1;
 };
@@ -43,7 +51,7 @@ struct GridFrame {
 std::string fault_of(const Topology& topology);
 
 GridFrame frame_of(const std::vector<FlatLayer>& layers);
-Topology build_topology(const std::vector<FlatLayer>& layers, const GridFrame& frame, int levels);
+Topology build_topology(std::vector<FlatLayer> layers, const GridFrame& frame, int levels);
 
 // In which order vertices go that can go, simplified as boundaries are (core/simplify.hpp), and how
 // many of them count for less than each area in grid units; and the topology with a share of its
@@ -56,6 +64,8 @@ Thinning thinning(const Topology& topology, const std::vector<double>& areas);
 std::vector<uint32_t> thinning_order(const Topology& topology);
 Topology lighter_topology(const Topology& topology, double share,
                           const std::vector<uint32_t>& order);
+// Without the features of a layer, and without the arcs that no other one has.
+Topology without_layer(const Topology& topology, size_t layer);
 Topology without_first(const Topology& topology, size_t steps, const std::vector<uint32_t>& order);
 
 }  // namespace ochre
