@@ -29,7 +29,11 @@ first_map <- function(plan) {
       density = ,
       heat = first_surface(layer, scale),
       symbols = first_places(layer, scale, length(plan$panels)),
-      areas = first_areas(layer, i, light, match(i, drawn), scale),
+      areas = if (identical(plan$sections$layer, i - 1L)) {
+        first_sections(in_panel(layer, length(layer$panels)), plan$sections, scale)
+      } else {
+        first_areas(layer, i, light, match(i, drawn), scale)
+      },
       lines = first_lines(layer, i, call_core(paths_core(light, match(i, drawn))), scale)
     )
   })
@@ -172,17 +176,32 @@ first_surface <- function(layer, scale) {
   each <- max(1, round(max(g$columns, g$rows) / 180))
   class <- class[seq(1, g$columns, each), seq(g$rows, 1, -each), drop = FALSE]
   pixels <- t(matrix(c(NA, layer$colours)[class + 1L], nrow(class)))
+  box <- c(g$x0, g$y0, g$x0 + g$columns * g$cell, g$y0 + g$rows * g$cell)
+  picture_element(pixels, box, layer$opacity, scale)
+}
+
+# Areas that come in sections as the picture of all of them.
+first_sections <- function(layer, sections, scale) {
+  picture <- sections$picture[length(sections$picture)]
+  found <- call_core(section_cells_core(picture, length(layer$colours)))$cells
+  colours <- c(NA, layer$no_data$colour, layer$colours)[found + 1L]
+  pixels <- matrix(colours, sections$cells, byrow = TRUE)
+  picture_element(pixels, sections$box, layer$opacity %||% 1, scale)
+}
+
+# Colours, row by row from the north, in a box of the map: left, lower, right and upper edge.
+picture_element <- function(pixels, box, opacity, scale) {
   sprintf(
     paste0(
       "<image href=\"%s\" x=\"%d\" y=\"%d\" width=\"%.0f\" height=\"%.0f\" opacity=\"%s\" ",
       "preserveAspectRatio=\"none\"/>"
     ),
     data_address(small_picture(pixels)),
-    scale$x(g$x0),
-    scale$y(g$y0 + g$rows * g$cell),
-    g$columns * g$cell * scale$unit,
-    g$rows * g$cell * scale$unit,
-    layer$opacity
+    scale$x(box[1]),
+    scale$y(box[4]),
+    (box[3] - box[1]) * scale$unit,
+    (box[4] - box[2]) * scale$unit,
+    opacity
   )
 }
 

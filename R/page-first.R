@@ -162,7 +162,9 @@ first_entries <- function(layer, panel) {
 # Names and values of each layer that has them; with panels those of the last. End tags are left
 # out, as HTML allows: with many areas they are half of the table.
 first_table <- function(plan) {
-  unlist(lapply(plan$layers, function(layer) {
+  unlist(lapply(seq_along(plan$layers), function(i) {
+    layer <- plan$layers[[i]]
+    if (identical(plan$sections$layer, i - 1L)) return(first_sections_table(plan))
     values <- in_panel(layer, length(layer$panels))$values
     if (is.null(layer$names) || is.null(values)) return(NULL)
     caption <- paste(c(layer$legend, utils::tail(plan$panels, 1)), collapse = ", ")
@@ -177,4 +179,14 @@ first_table <- function(plan) {
       "</table>"
     )
   }))
+}
+
+# Areas that come in sections are not in the page: the file that has all of them is.
+first_sections_table <- function(plan) {
+  if (is.null(plan$sections$table)) return(NULL)
+  words <- fill_word(plan$words$save_all, plan$sections$areas)
+  sprintf(
+    "<p><a href=\"%s\" download>%s</a></p>",
+    htmltools::htmlEscape(plan$sections$table, attribute = TRUE), htmltools::htmlEscape(words)
+  )
 }

@@ -2,17 +2,18 @@
 # points lie, and how far the map reaches. Classes and words come later.
 
 # A list of `kinds` and `ids` of the layers, `shapes` (what each layer draws, in degrees), `panels`,
-# `projection`, `insets`, `topology`, `points` (places in map units, of layers that have them),
-# `framed` (whether areas or lines say how far the map reaches) and `frame`.
+# `projection`, `insets`, `levels` (lines of the grid), `topology`, `points` (places in map units of
+# layers that have them), `framed` (whether areas or lines say how far the map reaches), `frame`.
 lay_out_map <- function(map, setting) {
   kinds <- map$kinds
   drawn <- kinds %in% c("areas", "lines")
   wkb <- stats::setNames(lapply(map$shapes, function(s) s$wkb)[drawn], map$ids[drawn])
+  map$levels <- levels <- levels_for(sum(lengths(wkb)))
   map$topology <- from_cache(
     setting$cache,
     "topology",
-    list(wkb, map$projection, grid_levels, map$insets),
-    call_core(topology_core(wkb, map$projection, grid_levels, map$insets %||% list()))
+    list(wkb, map$projection, levels, map$insets),
+    call_core(topology_core(wkb, map$projection, levels, map$insets %||% list()))
   )
   map$points <- lapply(seq_along(kinds), function(i) {
     if (!drawn[i]) place_points(map$shapes[[i]], map)
@@ -20,6 +21,10 @@ lay_out_map <- function(map, setting) {
   map$frame <- plan_frame(map)
   map
 }
+
+# Lines of the plan's grid one way: where there are very many areas, enough that each of them keeps
+# its shape.
+levels_for <- function(areas) max(grid_levels, as.integer(2^ceiling(log2(128 * sqrt(areas)))))
 
 # The map before anything is projected: what is drawn, in which projection, with which insets.
 place_on_globe <- function(sheet, setting) {

@@ -9,6 +9,7 @@ plan_page <- function(sheet, map, layers, setting) {
   style$layers <- style$layers %||% (sum(listed) > 1)
   style$table <- style$table && named
   style$download <- style$download && style$table
+  style$zooms <- style$zooms %||% c(1, 64 * map$levels / grid_levels)
   style["view"] <- list(first_view(style$view, map, layers))
   style["cards"] <- list(page_cards(sheet, layers, setting$locale))
   style["live"] <- list(page_live(style$live, setting))

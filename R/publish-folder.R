@@ -22,6 +22,12 @@
 #'   not known. Pictures for social cards need it.
 #' @param data `TRUE` (default) writes CSV, and of sheets GeoJSON and TopoJSON of layers with one
 #'   period.
+#' @param sections `TRUE` writes the areas of the largest layer in sections: squares of the map,
+#'   each a file that the page loads when it comes into view, so that a million areas open on a
+#'   phone. While areas are too many to be told apart, a section is a picture of their classes;
+#'   pointing at it loads what lies there. `FALSE` writes all into one; `NULL` (default) takes
+#'   sections from 20,000 areas or two million corners on. Boundaries are then left out of the data;
+#'   search finds the beginnings of names and codes.
 #' @param zip `TRUE` also writes the folder as one file beside it, with the ending `.zip` (package
 #'   zip). `FALSE` by default.
 #' @return A tibble of class `ochre_folder`, one row for each file: `file`, `bytes`, `gzipped` (what
@@ -35,15 +41,18 @@
 #' sheet <- map_sheet("Residents") |> place_symbols(areas, population)
 #' publish_folder(sheet, file.path(tempdir(), "site"))
 #' @export
-publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TRUE, zip = FALSE) {
+publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TRUE, zip = FALSE,
+                           sections = NULL) {
   check_text(folder, "folder")
   check_flag(data, "data")
+  if (!is.null(sections)) check_flag(sections, "sections")
   check_flag(zip, "zip")
   if (zip) need_package("zip", "A folder as one file")
   if (!is.null(limit)) limit <- check_bytes(limit, "limit")
   if (!is.null(address)) address <- check_tile_address(address, "address", character())
   maps <- check_maps(maps)
   site <- new_site(folder, address, limit %||% Inf, data, zip)
+  site$sections <- sections
   write_maps(maps, lapply(maps, resolve_sheet), site)
 }
 
@@ -56,12 +65,14 @@ new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FAL
 write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
   check_path(site$folder, call)
   before <- ready_site(site$folder, call)
-  parts <- unlist(Map(map_parts, names(maps), maps, plans, MoreArgs = list(site)),
-                  recursive = FALSE, use.names = FALSE)
-  parts <- c(site_assets(), leave_out_large(parts, site$limit), list(hand_over(maps, plans)))
-  files <- c(parts, site_pages(plans, parts, site))
+  made <- Map(map_parts, names(maps), maps, plans, MoreArgs = list(site, call))
+  all_of <- function(what) unlist(lapply(made, `[[`, what), recursive = FALSE, use.names = FALSE)
+  sectioned <- length(all_of("sections")) > 0
+  note <- hand_over(maps, plans, sectioned)
+  parts <- c(site_assets(sectioned), leave_out_large(all_of("parts"), site$limit), list(note))
+  files <- c(parts, site_pages(lapply(made, `[[`, "plan"), parts, site))
   refuse_large(files, site$limit, call)
-  made <- write_site(files, site$folder, before)
+  made <- write_site(files, all_of("sections"), site$folder, before)
   if (site$zip) zip_site(site$folder, made$file)
   made
 }
@@ -125,18 +136,7 @@ site_list <- "files.json"
 
 # The files of an earlier publication; a folder of others is left alone.
 ready_site <- function(folder, call = rlang::caller_env()) {
-  if (!dir.exists(folder)) {
-    if (!suppressWarnings(dir.create(folder))) {
-      ochre_abort(
-        "file",
-        sprintf("The folder `%s` cannot be made.", folder),
-        "Make the folder that it lies in first.",
-        file = folder,
-        call = call
-      )
-    }
-    return(character())
-  }
+  if (make_folder(folder, call)) return(character())
   there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
   # Only files of this folder: the list may be anybody's.
   known <- intersect(there, listed_files(file.path(folder, site_list)))
@@ -147,6 +147,19 @@ ready_site <- function(folder, call = rlang::caller_env()) {
     sprintf("The folder `%s` holds files that Ochre did not write: %s.", folder,
             list_words(strange)),
     "Name an empty folder, or one of an earlier publication.",
+    file = folder,
+    call = call
+  )
+}
+
+# TRUE where there was none.
+make_folder <- function(folder, call = rlang::caller_env()) {
+  if (dir.exists(folder)) return(FALSE)
+  if (suppressWarnings(dir.create(folder))) return(TRUE)
+  ochre_abort(
+    "file",
+    sprintf("The folder `%s` cannot be made.", folder),
+    "Make the folder that it lies in first.",
     file = folder,
     call = call
   )
@@ -175,20 +188,29 @@ hashed <- function(stem, ending, part, text) {
   list(file = sprintf("%s-%s.%s", stem, hash, ending), part = part, bytes = bytes)
 }
 
-site_assets <- function() {
-  source <- function(ending) read_text(file.path(viewer_folder(), paste0("ochre-view.", ending)))
-  list(
-    hashed("ochre", "js", "script", source("js")),
-    hashed("ochre", "css", "style", source("css"))
+# `sectioned` where a page has sections, which a script of their own reads.
+site_assets <- function(sectioned) {
+  source <- function(file) read_text(file.path(viewer_folder(), file))
+  c(
+    list(
+      hashed("ochre", "js", "script", source("ochre-view.js")),
+      hashed("ochre", "css", "style", source("ochre-view.css"))
+    ),
+    if (sectioned) list(hashed("sections", "js", "script", source("ochre-sections.js")))
   )
 }
 
-map_parts <- function(name, sheet, plan, site) {
-  c(
-    plan_parts(name, plan, site$limit),
-    list(site_file(paste0(name, "-card.png"), "picture", card_picture(plan))),
-    if (site$data) data_parts(name, sheet, plan)
+# The `plan` as its page has it, the files `parts` beside it, and `sections`, which are written.
+map_parts <- function(name, sheet, plan, site, call) {
+  at <- sectioned_layer(plan, site$sections, call)
+  made <- if (!is.null(at)) in_sections(plan, at, name, site)
+  page <- made$plan %||% plan
+  parts <- c(
+    plan_parts(name, page, site$limit),
+    list(site_file(paste0(name, "-card.png"), "picture", card_picture(made$light %||% plan))),
+    if (site$data) data_parts(name, sheet, plan, at)
   )
+  list(plan = page, parts = parts, sections = made$files)
 }
 
 # The plan as scripts that hand on pieces of its text: they are read from disk too, where nothing
@@ -227,12 +249,23 @@ card_picture <- function(plan) {
 
 # ---- data ----------------------------------------------------------------------------------------
 
-data_parts <- function(name, sheet, plan) {
-  layers <- which(vapply(plan$layers, function(l) l$kind == "areas" && !is.null(l$labels), NA))
-  unlist(lapply(seq_along(layers), function(k) {
-    stem <- paste0(name, "-data", if (length(layers) > 1) paste0("-", k))
-    table <- csv_text(layer_table(plan$layers[[layers[k]]], plan))
-    boundaries <- if (inherits(sheet, "ochre_sheet")) sheet_boundaries(sheet, plan, layers[k])
+layers_with_data <- function(plan) {
+  which(vapply(plan$layers, function(l) l$kind == "areas" && !is.null(l$labels), NA))
+}
+
+# What the files of a layer's data are called by.
+data_stem <- function(name, plan, at) {
+  layers <- layers_with_data(plan)
+  paste0(name, "-data", if (length(layers) > 1) paste0("-", match(at, layers)))
+}
+
+# `sectioned` is the layer whose boundaries are too many for a file that others would load.
+data_parts <- function(name, sheet, plan, sectioned = NULL) {
+  unlist(lapply(layers_with_data(plan), function(at) {
+    stem <- data_stem(name, plan, at)
+    table <- csv_text(layer_table(plan$layers[[at]], plan))
+    whole <- inherits(sheet, "ochre_sheet") && !at %in% sectioned
+    boundaries <- if (whole) sheet_boundaries(sheet, plan, at)
     c(
       list(site_file(paste0(stem, ".csv"), "table", charToRaw(table))),
       if (!is.null(boundaries)) {
@@ -290,8 +323,11 @@ boundary_bytes <- function(data, kind) {
 site_pages <- function(plans, parts, site) {
   of <- function(part) Filter(function(f) f$part == part, parts)
   name_of <- function(f) f$file
-  assets <- list(script = name_of(of("script")[[1]]), style = name_of(of("style")[[1]]))
+  # What reads sections is there before the map is made.
+  scripts <- rev(vapply(of("script"), name_of, ""))
   pages <- lapply(names(plans), function(name) {
+    own_scripts <- utils::tail(scripts, if (is.null(plans[[name]]$sections)) 1 else 2)
+    assets <- list(script = own_scripts, style = name_of(of("style")[[1]]))
     own <- grep(sprintf("^%s(-[0-9]+)?-[0-9a-f]{10}[.]js$", name),
                 vapply(of("data"), name_of, ""), value = TRUE)
     card <- intersect(paste0(name, "-card.png"), vapply(parts, name_of, ""))
@@ -316,72 +352,4 @@ list_page <- function(plans) {
     sprintf("<title>%s</title>", escape(paste(titles, collapse = " \u00b7 "))), "</head>",
     "<body>", "<ul>", links, "</ul>", "</body>", "</html>"
   )
-}
-
-# ---- writing -------------------------------------------------------------------------------------
-
-# What has other bytes is written, pages last; what is not needed any more goes.
-write_site <- function(files, folder, before) {
-  files <- c(files, list(site_file(site_list, "list", site_index(files))))
-  for (f in files) {
-    path <- file.path(folder, f$file)
-    known <- file.exists(path) && file.size(path) == length(f$bytes) &&
-      identical(readBin(path, "raw", length(f$bytes)), f$bytes)
-    if (!known) write_whole(path, function(part) writeBin(f$bytes, part))
-  }
-  unlink(file.path(folder, setdiff(before, vapply(files, function(f) f$file, ""))))
-  structure(
-    tibble::tibble(
-      file = vapply(files, function(f) f$file, ""),
-      bytes = vapply(files, function(f) length(f$bytes), 0L),
-      gzipped = vapply(files, function(f) length(memCompress(f$bytes, "gzip")), 0L),
-      part = vapply(files, function(f) f$part, "")
-    ),
-    class = c("ochre_folder", "tbl_df", "tbl", "data.frame")
-  )
-}
-
-site_index <- function(files) {
-  list <- lapply(files, function(f) {
-    hash <- digest::digest(f$bytes, "sha256", serialize = FALSE)
-    list(file = f$file, part = f$part, bytes = length(f$bytes), sha256 = hash)
-  })
-  as.character(jsonlite::toJSON(list(files = list), auto_unbox = TRUE, pretty = 1))
-}
-
-zip_site <- function(folder, files) {
-  write_whole(paste0(folder, ".zip"), function(part) {
-    zip::zip(normalizePath(part, mustWork = FALSE), files, root = folder, mode = "mirror")
-  }, "zip")
-}
-
-#' @export
-format.ochre_folder <- function(x, ...) {
-  loaded <- x$part %in% c("page", "script", "style", "data")
-  gzipped <- ifelse(loaded, paste(vapply(x$gzipped, size_words, ""), "gzipped"), "")
-  of <- function(part) sum(x$gzipped[x$part %in% part])
-  maps <- sum(x$part == "picture")
-  c(
-    sprintf(
-      "%s, %s together; a reader loads about %s of one map.",
-      count_words(nrow(x), "file"),
-      size_words(sum(x$bytes)),
-      size_words(round(of(c("script", "style")) + of(c("page", "data")) / maps))
-    ),
-    sub(" +$", "", sprintf(
-      "  %s  %s  %s",
-      format(x$file),
-      format(vapply(x$bytes, size_words, ""), justify = "right"),
-      format(gzipped, justify = "right")
-    )),
-    if (of("data") / maps > of("script")) {
-      "Data weigh most: simplify_boundaries() makes borders lighter, fewer popup fields the rest."
-    }
-  )
-}
-
-#' @export
-print.ochre_folder <- function(x, ...) {
-  cat(format(x), sep = "\n")
-  invisible(x)
 }

@@ -1,13 +1,20 @@
 # The word to those who take a folder over: what its files are, where the numbers come from, how
 # classes were made.
 
-hand_over <- function(maps, plans) {
+# `sectioned` is TRUE where areas lie in folders of their own.
+hand_over <- function(maps, plans, sectioned) {
   site_file("README.md", "words", c(
     unlist(Map(map_words, names(plans), plans, maps), use.names = FALSE),
     "## Files", "",
     "* Pages (`.html`) load the script, the style and their data from this folder, and nothing",
     "  else; files whose names hold a hash never change and may be kept for ever by browsers.",
     "* `-data` files hold what the map shows, with class, label and colour of each row.",
+    if (sectioned) {
+      c(
+        "* `-sections` folders hold the areas in squares of the map, which a page loads as they",
+        "  come into view."
+      )
+    },
     "* `-card.png` is a picture for social cards. `files.json` lists all files with their hashes.",
     "",
     "## In an article", "", "```html",

@@ -41,7 +41,10 @@ publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget 
 publish_plan <- function(sheet, plan, file, size) {
   kind <- publish_kind(file)
   page <- kind %in% c("html", "folder")
-  if (page && !is.null(size$bytes)) plan <- fit_budget(plan, size$bytes)
+  # Of a map in sections a reader loads a little at a time.
+  apart <- kind == "folder" && !is.null(sectioned_layer(plan, NULL))
+  if (page && !apart && !is.null(size$bytes)) plan <- fit_budget(plan, size$bytes)
+  if (kind == "html") tell_of_sections(plan)
   switch(kind,
     folder = write_maps(list(index = sheet), list(index = plan), new_site(file)),
     html = write_whole(file, function(path) write_page(plan, path), kind),

@@ -28,8 +28,9 @@
 #' @param places Address of a service that finds places, in [Ochre's own protocol][serve_demo]:
 #'   one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when
 #'   the reader asks for it, by the last row of the suggestions.
-#' @param zooms Least and greatest zoom that a reader can go to: two numbers from 1 (default), the
-#'   whole map, to 64 (default); `c(1, 1)` lets nobody zoom.
+#' @param zooms Least and greatest zoom that a reader can go to: two numbers from 1, the whole map,
+#'   to 1,024; `c(1, 1)` lets nobody zoom. `NULL` (default) is 1 to 64, and nearer where there are
+#'   more than 65,000 areas.
 #' @param view What is seen first: a box in degrees as four numbers (west, south, east, north), or
 #'   the code or name of an area as one text; `NULL` (default) is the whole map.
 #' @param scale_bar `TRUE` gives a scale bar that follows the view; it is there where the scale is
@@ -44,7 +45,7 @@
 #' @export
 page_style <- function(hover = "pointer", click = "popup", search = NULL, layers = NULL,
                        cards = character(), bars = 0, table = TRUE, download = TRUE,
-                       tools = character(), places = NULL, zooms = c(1, 64), view = NULL,
+                       tools = character(), places = NULL, zooms = NULL, view = NULL,
                        live = NULL, scale_bar = FALSE, locator = FALSE) {
   check_choice(hover, c("pointer", "panel"), "hover")
   check_choice(click, c("popup", "zoom", "both", "nothing"), "click")
@@ -68,7 +69,7 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
     }
   }
   for (flag in c("table", "download", "scale_bar", "locator")) check_flag(get(flag), flag)
-  zooms <- check_zooms(unlist(zooms), "zooms")
+  if (!is.null(zooms)) zooms <- check_zooms(unlist(zooms), "zooms")
   structure(
     list(
       hover = hover, click = click, search = search, layers = layers,
@@ -137,11 +138,11 @@ page_tools <- c("measure", "position", "share", "fullscreen", "print", "picture"
 
 check_zooms <- function(zooms, arg, call = rlang::caller_env()) {
   fit <- is.numeric(zooms) && length(zooms) == 2 && !anyNA(zooms) &&
-    zooms[1] <= zooms[2] && zooms[1] >= 1 && zooms[2] <= 64
+    zooms[1] <= zooms[2] && zooms[1] >= 1 && zooms[2] <= 1024
   if (fit) return(as.numeric(zooms))
   ochre_abort(
     "argument",
-    sprintf("`%s` must be two numbers from 1 to 64, the least first, not %s.", arg,
+    sprintf("`%s` must be two numbers from 1 to 1024, the least first, not %s.", arg,
             describe(zooms)),
     "1 is the whole map; c(1, 1) lets nobody zoom.",
     arg = arg,

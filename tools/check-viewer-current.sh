@@ -4,8 +4,8 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 sum() {
-  cat viewer/src/plan.ts viewer/src/plan-fields.ts inst/htmlwidgets/lib/ochre/ochre-{view.js,view.css,held.js} \
-    | sha256sum
+  cat viewer/src/plan.ts viewer/src/plan-fields.ts \
+    inst/htmlwidgets/lib/ochre/ochre-{view.js,view.css,held.js,sections.js} | sha256sum
 }
 before=$(sum)
 (cd viewer && npm run -s generate && npm run -s build)

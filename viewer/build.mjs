@@ -19,7 +19,11 @@ if (process.argv.includes("--tests")) {
 } else {
   const out = "../inst/htmlwidgets/lib/ochre";
   await build({
-    entryPoints: { "ochre-view": "src/main.ts", "ochre-held": "src/held-map.ts" },
+    entryPoints: {
+      "ochre-view": "src/main.ts",
+      "ochre-held": "src/held-map.ts",
+      "ochre-sections": "src/sectioned.ts",
+    },
     outdir: out,
     bundle: true,
     minify: true,

@@ -21,6 +21,7 @@ import { HeatPainter } from "./heat";
 import type { Disc } from "./labels";
 import type { DensityLayer, HeatLayer } from "./plan";
 import type { Hit, Scene } from "./scene";
+import type { SectionDrawing } from "./section-layer";
 import type { MapState } from "./state";
 import { flat, mapped, screen, type Surface } from "./surface";
 import { atOnce, type Work } from "./work";
@@ -35,6 +36,7 @@ interface Still {
 
 export class Painter {
   private readonly shapes: Shapes;
+  private readonly sections: SectionDrawing | null;
   private readonly pictures = new Map<number, HTMLCanvasElement>();
   private readonly heats = new Map<number, HeatPainter>();
   private veilCanvas: HTMLCanvasElement | null = null;
@@ -55,6 +57,7 @@ export class Painter {
     private readonly on: Surface = screen(),
   ) {
     this.shapes = new Shapes(scene, camera, state, this.on);
+    this.sections = scene.sections?.painter(camera, state, this.on) ?? null;
     this.ground = canvasContext(base);
     this.over = canvasContext(overlay);
   }
@@ -71,6 +74,7 @@ export class Painter {
   // Colours and paths are built anew, as after a change between light and dark.
   forget(): void {
     this.shapes.forget();
+    this.sections?.forget();
     this.pictures.clear();
     this.heats.forEach((h) => h.forget());
   }
@@ -148,6 +152,7 @@ export class Painter {
   private *layer(c: CanvasRenderingContext2D, i: number): Work<void> {
     const { camera, state } = this;
     const layer = entry(this.scene.layers, i);
+    if (this.sections && this.scene.sections?.layer === i) return yield* this.sections.draw(c);
     if (layer.kind === "areas") return yield* this.shapes.areas(c, layer, i);
     if (layer.kind === "lines") return yield* this.shapes.lines(c, layer, i);
     flat(c, this.on);
@@ -177,11 +182,17 @@ export class Painter {
 
   private outline(hit: Hit): void {
     const c = this.over;
+    if (this.sections && this.scene.sections?.layer === hit.layer)
+      return this.sections.outline(c, hit.item, (path) => this.trace(c, path, true));
     const shape = this.shapeOf(hit);
     if (!shape) return;
     if (shape.mapped) mapped(c, this.on, this.camera);
     else flat(c, this.on);
-    const unit = shape.mapped ? 1 / this.camera.scale : 1;
+    this.trace(c, shape.path, shape.mapped);
+  }
+
+  private trace(c: CanvasRenderingContext2D, path: Path2D, inMap: boolean): void {
+    const unit = inMap ? 1 / this.camera.scale : 1;
     const { rim, text } = this.scene.payload.inks;
     c.lineJoin = "round";
     for (const [colour, width] of [
@@ -190,7 +201,7 @@ export class Painter {
     ] as const) {
       c.strokeStyle = colour;
       c.lineWidth = width * unit;
-      c.stroke(shape.path);
+      c.stroke(path);
     }
   }
 

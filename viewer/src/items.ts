@@ -1,6 +1,8 @@
 // What search, table, bars and keys know of the things of a layer: areas, symbols and lines alike.
 import { symbolShown } from "./draw-symbols";
+import type { Camera } from "./camera";
 import type { AreaLayer, Layer, LineLayer, Plan, SymbolLayer } from "./plan";
+import type { Scene } from "./scene";
 import { areaPanel } from "./state";
 
 export type NamedLayer = AreaLayer | SymbolLayer | LineLayer;
@@ -35,6 +37,12 @@ export function isIn(layer: Layer, item: number, panel: number): boolean {
 
 export function countOf(layer: NamedLayer): number {
   return layer.names?.length ?? 0;
+}
+
+// The items of a layer that comes in sections, as far as they are in view; null for other layers,
+// all of whose items are known.
+export function itemsIn(scene: Scene, camera: Camera, layer: number): number[] | null {
+  return scene.sections?.layer === layer ? scene.sections.items(camera) : null;
 }
 
 // A thing by its code or name, for an address; its number where it has neither.

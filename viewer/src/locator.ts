@@ -68,7 +68,8 @@ export class Locator {
     const c = canvasContext(this.canvas);
     const s = scale * dense;
     c.setTransform(s, 0, 0, -s, -x0 * s, y1 * s);
-    for (const layer of this.scene.layers) {
+    for (const [i, layer] of this.scene.layers.entries()) {
+      if (this.scene.sections?.layer === i) this.scene.sections.drawLand(c, inks.soft, 0.55);
       if (layer.kind !== "areas" && layer.kind !== "lines") continue;
       const path = tracePath(layer.coarse.get());
       c.fillStyle = c.strokeStyle = inks.soft;

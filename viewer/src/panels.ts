@@ -170,7 +170,10 @@ export function trend(layer: Layer, item: number, state: MapState): SVGElement |
 export function rankWords(layer: AreaLayer, item: number, state: MapState): string | null {
   const ranks = panelOf(layer, state.panel).rank ?? [];
   const rank = ranks[item];
-  return rank ? say(state.payload.words, "rank", rank, ranks.filter((r) => r > 0).length) : null;
+  if (!rank) return null;
+  const { sections, words } = state.payload;
+  const all = sections?.ranked[layer.panels ? state.panel : 0] ?? ranks.filter((r) => r > 0).length;
+  return say(words, "rank", rank, all);
 }
 
 // Fields in their order; those of which nothing is known are left out. The addresses were checked

@@ -1,12 +1,12 @@
 // Made from inst/schema/plan.schema.json by viewer/generate.mjs; do not edit.
 
-export const VERSION = 4;
+export const VERSION = 5;
 
 // The fields of a plan and of its parts: name, letters of the types (a array, b boolean,
 // n number, o object, s string, - null), and which parts stand there. A part has its kind before
 // its fields.
 export const whole =
-  "version:n locale:s alt:s title:s subtitle:-s source:-s source_link:-s note:-s ground:s inks:o:0 style:o:1 panels:a- words:o marks:o:3 page:o:4 dark:-o:7 projection:o:8 frame:a backdrops:a:9:10:12 overlays:a:10:12 insets:a:13 topology:o:14 layers:a:15:28:35:37:39:40";
+  "version:n locale:s alt:s title:s subtitle:-s source:-s source_link:-s note:-s ground:s inks:o:0 style:o:1 panels:a- words:o marks:o:3 page:o:4 dark:-o:7 projection:o:8 frame:a backdrops:a:9:10:12 overlays:a:10:12 insets:a:13 topology:o:14 layers:a:15:28:35:37:39:40 sections:-o:41";
 export const parts: [string, string][] = [
   ["", "ground:s text:s soft:s faint:s line:s rim:s"],
   ["", "legend:o:2"],
@@ -76,4 +76,9 @@ export const parts: [string, string][] = [
     "labels",
     "kind:s id:s name:s legend:-s legend_note:-s show:-o:16 zoomed:-o:17 hover:a- popup:-o:21 x:a y:a text:a r:a scale:n colour:s halo:-s bold:b centred:b inks:a- halos:a- ink:a- over:a-",
   ],
+  [
+    "",
+    "layer:n areas:s ranked:a box:a cells:n picture:a level:a column:a row:a kind:a hash:a folder:s table:-s names:-o:42",
+  ],
+  ["", "from:a hash:a"],
 ];

@@ -11,7 +11,7 @@ export interface Plan {
   /**
    * Version of this contract.
    */
-  version: 4;
+  version: 5;
   /**
    * Language of the map's words (BCP 47).
    */
@@ -105,6 +105,10 @@ export interface Plan {
    * What is drawn, in this order: the first lies lowest.
    */
   layers: Layer[];
+  /**
+   * Where a page finds the areas of a layer that it loads as they come into view; null where all is in the plan.
+   */
+  sections: Sections | null;
 }
 /**
  * Colours of what stands beside the data, on the map's ground.
@@ -1480,4 +1484,78 @@ export interface NamesLayer {
    * The layer under each label, counted from 0; -1 for none. Where that is not shown, the plain colour holds.
    */
   over: number[] | null;
+}
+/**
+ * Squares of the map in levels, those of a level half as wide as those above: pictures of cells where areas are too many to be told apart, below them the areas' shapes and words, each in a file. The layer itself has none.
+ */
+export interface Sections {
+  /**
+   * Which of the layers, counted from 0.
+   */
+  layer: number;
+  /**
+   * How many areas it has, as written.
+   */
+  areas: string;
+  /**
+   * How many of them have a rank, in each panel.
+   */
+  ranked: number[];
+  /**
+   * The square of level 0: left, lower, right and upper edge in map units.
+   */
+  box: number[];
+  /**
+   * Cells across a picture.
+   */
+  cells: number;
+  /**
+   * The picture of level 0, one for each panel: packed numbers, row by row from the north, for each run of alike cells how often the first is repeated, times the number of classes and two, plus 0 for nothing or one more than the class.
+   */
+  picture: string[];
+  /**
+   * Of each section.
+   */
+  level: number[];
+  /**
+   * Of each section, counted from the west.
+   */
+  column: number[];
+  /**
+   * Of each section, counted from the south.
+   */
+  row: number[];
+  /**
+   * Of each section: 1 a picture, 2 shapes, 3 shapes with all their corners, below which there is nothing.
+   */
+  kind: number[];
+  /**
+   * Of each section, the last part of its file's name: level-column-row-hash.js
+   */
+  hash: string[];
+  /**
+   * Where the files lie, beside the page.
+   */
+  folder: string;
+  /**
+   * The file beside the page that has all rows; null where there is none.
+   */
+  table: string | null;
+  /**
+   * What a search finds; null where there is none.
+   */
+  names: SectionNames | null;
+}
+/**
+ * Names and codes of the areas in the order of their plain forms (small letters without accents), in files names-number-hash.js.
+ */
+export interface SectionNames {
+  /**
+   * Of each file the plain form that it begins with.
+   */
+  from: string[];
+  /**
+   * Of each file the last part of its name.
+   */
+  hash: string[];
 }

@@ -8,7 +8,7 @@ import { reach } from "./draw-symbols";
 import { entry } from "./entry";
 import type { Box } from "./geometry";
 import { opens } from "./groups";
-import { isIn, itemOf, keyOf, named } from "./items";
+import { isIn, itemOf, itemsIn, keyOf, named } from "./items";
 import type { Legend } from "./legend";
 import type { HoverLabel, Rect } from "./panels";
 import type { Place } from "./places";
@@ -184,7 +184,7 @@ export class Pointing {
     const box = this.boxOf(hit);
     if (!box || !hasRoom(box)) return;
     this.letGo();
-    camera.fit(box, 0.6, 12);
+    camera.fit(box, 0.6, this.nearest(12));
     redraw();
     focus();
     this.mark(hit);
@@ -216,7 +216,7 @@ export class Pointing {
   step(by: number): void {
     const { camera, main } = this.on;
     const order = this.walk();
-    if (!order.length) return;
+    if (!order.length) return this.tellNearer();
     const now = [this.marked, this.chosen].find((hit) => hit?.layer === main);
     const at = now ? order.indexOf(now.item) : -1;
     const next = at < 0 ? (by > 0 ? 0 : order.length - 1) : (at + by + order.length) % order.length;
@@ -234,20 +234,31 @@ export class Pointing {
 
   // Is anything drawn at a place of the stage?
   covers(px: number, py: number): boolean {
+    const { camera, scene } = this.on;
+    if (scene.sections?.covers(...camera.toMap(px, py))) return true;
     return this.find(px, py) !== null;
   }
 
-  // Things of the main layer that are on the map, by name.
+  // Where a section is a picture there is nothing to step through yet.
+  private tellNearer(): void {
+    const { plan, scene, tools } = this.on;
+    if (!scene.sections) return;
+    const words = say(plan.words, "come_nearer");
+    tools().tell(words);
+    this.on.announce(words);
+  }
+
+  // Things of the main layer that are on the map, by name; of one in sections those in view.
   private walk(): number[] {
-    const { main, plan, scene, state } = this.on;
+    const { camera, main, plan, scene, state } = this.on;
     const layer = named(plan.layers[main]);
     if (!layer?.names) return [];
     const { names } = layer;
-    const shape = entry(scene.layers, main);
-    const features = shape.kind === "areas" ? shape.fine.get() : null;
-    const drawn = names
-      .map((_, i) => i)
-      .filter((i) => isIn(layer, i, state.panel) && (!features || hasRoom(entry(features, i).box)));
+    const items = itemsIn(scene, camera, main) ?? names.map((_, i) => i);
+    const drawn = items.filter((i) => {
+      const box = scene.boxOf(main, i);
+      return isIn(layer, i, state.panel) && (!box || layer.kind !== "areas" || hasRoom(box));
+    });
     const collator = new Intl.Collator(plan.locale);
     return drawn.sort((a, b) => collator.compare(names[a] ?? "", names[b] ?? ""));
   }
@@ -270,15 +281,21 @@ export class Pointing {
   private boxOf({ layer: at, item, group }: Hit): Box | null {
     const { camera, scene } = this.on;
     if (group) return group.box;
+    const box = scene.boxOf(at, item);
+    if (box) return hasRoom(box) || !scene.sections ? box : null;
     const layer = entry(scene.layers, at);
-    if (layer.kind === "areas" || layer.kind === "lines") return entry(layer.fine.get(), item).box;
     if (layer.kind !== "symbols") return null;
     const [x, y] = [entry(layer.plan.x, item), entry(layer.plan.y, item)];
     const r = reach(layer.plan, item, camera) / camera.scale;
     return [x - r, y - r, x + r, y + r];
   }
 
-  private sayAt(hit: Hit): void {
+  // Areas of a map in sections may be far smaller than others.
+  private nearest(usual: number): number {
+    return this.on.scene.sections ? Infinity : usual;
+  }
+
+  sayAt(hit: Hit): void {
     const { camera, details, label, plan, state } = this.on;
     const layer = entry(plan.layers, hit.layer);
     const text = hoverText(layer, hit.item, state.panel);
@@ -308,7 +325,7 @@ export class Pointing {
     if (!hit || click === "nothing") return this.letGo();
     const box = click === "popup" ? null : this.boxOf(hit);
     if (box) {
-      camera.fit(box);
+      camera.fit(box, 0.25, this.nearest(16));
       this.on.redraw();
       at = camera.toScreen(...middleOf(box));
     }

@@ -5,14 +5,14 @@ import type { BackdropView } from "./backdrop";
 import { backdropList, backdropViews, overlayList } from "./backdrop-lists";
 import { Bars, cards } from "./beside";
 import { Camera } from "./camera";
-import { freeCorner } from "./corner";
+import { placeInCorner } from "./corner";
 import { Details } from "./details";
 import { Painter } from "./draw";
 import { button, element } from "./elements";
 import { failure, isNarrow, paint, part, type Frame } from "./frame";
 import type { Box } from "./geometry";
 import { addButtons, listen } from "./gestures";
-import { mainLayer, named } from "./items";
+import { itemsIn, mainLayer, named } from "./items";
 import { LayerList } from "./layer-list";
 import { LiveValues } from "./live-source";
 import { Locator } from "./locator";
@@ -62,7 +62,7 @@ export class ReaderMap {
   readonly redraw: Redraw;
   live: LiveValues | null = null;
   private readonly legend: Legend;
-  private readonly tools: Tools;
+  readonly tools: Tools;
   private readonly backdrops: BackdropView[];
   private readonly periods: PeriodBar | null = null;
   // What stands on the map and follows its view.
@@ -82,6 +82,7 @@ export class ReaderMap {
     this.state = new MapState(plan);
     this.camera = new Camera(plan.frame, undefined, plan.page.zooms);
     this.scene = new Scene(plan);
+    this.addSections();
     this.painter = new Painter(this.scene, this.camera, this.state, [frame.base, frame.overlay]);
     this.backdrops = backdropViews(stage, middle, this.camera, this.state);
     const main = mainLayer(plan);
@@ -190,6 +191,13 @@ export class ReaderMap {
     });
   }
 
+  // A layer that comes in sections has a script of its own.
+  private addSections(): void {
+    if (!this.plan.sections) return;
+    if (!window.ochreSectioned) throw new Error(say(this.plan.words, "sections_lost"));
+    this.scene.sections = window.ochreSectioned(this);
+  }
+
   private makePointing(main: number): Pointing {
     const { plan, frame, state, root } = this;
     const pointing: Pointing = new Pointing({
@@ -245,7 +253,8 @@ export class ReaderMap {
     controls.replaceChildren();
     if (page.search || page.places)
       new SearchField(plan, controls, {
-        area: (found) => this.pointing.goTo(found),
+        area: (at) => (at.spot ? this.scene.sections?.goTo(at) : this.pointing.goTo(at)),
+        beyond: (text) => this.scene.sections?.search(text) ?? null,
         place: (place) => this.pointing.goToPlace(place),
       });
     const first = main >= 0 ? main : plan.layers.findIndex((layer) => named(layer));
@@ -254,6 +263,7 @@ export class ReaderMap {
     const opener = button(controls, label, label, () => table.toggle(), "ochre-open-table");
     opener.setAttribute("aria-expanded", "false");
     const table = new TableView(state, first, frame.middle, {
+      items: (layer) => itemsIn(this.scene, this.camera, layer),
       choose: (hit) => this.pointing.goTo(hit),
       toggled: (open) => opener.setAttribute("aria-expanded", String(open)),
     });
@@ -317,7 +327,9 @@ export class ReaderMap {
 
   private restore(): Restored {
     const { from, root } = this;
-    return restoreView(from ?? location.hash, this.camera, this.state, root.id);
+    const restored = restoreView(from ?? location.hash, this.camera, this.state, root.id);
+    this.scene.sections?.expect(restored.chosen ? null : restored.said);
+    return restored;
   }
 
   private followAddress(): void {
@@ -379,22 +391,10 @@ export class ReaderMap {
 
   // In a corner of the map, where it is to be there and covers nothing; else beside it.
   private placeLegend(): void {
-    const { body, stage, side } = this.frame;
-    const aside = side.parentElement;
-    if (this.plan.style.legend.place !== "inside" || !aside) return;
-    const fit = () => this.camera.resize(stage.clientWidth, stage.clientHeight);
-    const small = isNarrow(this.root);
+    if (this.plan.style.legend.place !== "inside") return;
     const surface = this.plan.layers.some((l) => l.kind === "density" || l.kind === "heat");
-    body.classList.toggle("ochre-in-corner", !small && !surface);
-    fit();
-    if (small || surface) return;
-    const at = freeCorner(this.camera, aside.getBoundingClientRect(), (x, y) =>
-      this.pointing.covers(x, y),
-    );
-    body.classList.toggle("ochre-in-corner", at !== null);
-    aside.style.left = at ? `${at.x}px` : "";
-    aside.style.top = at ? `${at.y}px` : "";
-    fit();
+    const free = !isNarrow(this.root) && !surface;
+    if (!placeInCorner(this.frame, this.camera, free, (x, y) => this.pointing.covers(x, y))) return;
     this.legend.resize(this.camera.home);
   }
 }

@@ -53,7 +53,7 @@ export class Redraw {
     this.parts.asked(moving);
     this.parts.busy(true);
     if (!this.begun) return this.next(() => this.parts.moveStill());
-    if (moving) this.work = null;
+    if (moving) this.drop();
     if (this.work) this.again = true;
     else this.next(() => this.turn(moving));
   }
@@ -61,7 +61,7 @@ export class Redraw {
   // After the map has another size, what was drawn is shown until it is drawn anew.
   resized(): void {
     if (!this.begun) return;
-    this.work = null;
+    this.drop();
     const { painter } = this.parts;
     if (this.cost > SLOW && painter.shift()) return this.ask();
     if (this.cost < Infinity) this.now();
@@ -77,7 +77,7 @@ export class Redraw {
   now(): void {
     const begin = performance.now();
     cancelAnimationFrame(this.frame);
-    this.work = null;
+    this.drop();
     this.parts.painter.draw();
     this.end(performance.now() - begin);
   }
@@ -85,6 +85,12 @@ export class Redraw {
   dispose(): void {
     window.clearTimeout(this.rest);
     cancelAnimationFrame(this.frame);
+    this.drop();
+  }
+
+  // A picture that is not finished: what was set up for it is taken down.
+  private drop(): void {
+    this.work?.return();
     this.work = null;
   }
 

@@ -24,6 +24,7 @@ import type {
   SymbolLayer,
 } from "./plan";
 import { cellOf, PointIndex } from "./point-index";
+import type { SectionLayer } from "./section-layer";
 import { areaPanel, classAt, type MapState } from "./state";
 import { Made, type Work } from "./work";
 
@@ -107,6 +108,8 @@ const COARSE = 1 / 2400;
 
 export class Scene {
   readonly layers: SceneLayer[];
+  // The layer whose areas come as they are seen, where there is one.
+  sections: SectionLayer | null = null;
   private readonly points = new Map<number, { index: PointIndex; most: number }>();
   private readonly grouped = new Map<number, { key: string; groups: Group[] }>();
 
@@ -191,6 +194,8 @@ export class Scene {
     const texts = areaPanel(layer.plan, state.panel) ?? layer.plan;
     if (!texts.hover && !texts.popup) return -1;
     if (layer.kind === "symbols") return this.symbolAt(layer.plan, index, at);
+    if (layer.kind === "areas" && this.sections?.layer === index)
+      return this.sections.find(x, y, state);
     if (layer.kind === "areas") {
       const features = layer.fine.get();
       const near = layer.index.get().at(x, y);
@@ -202,6 +207,14 @@ export class Scene {
       const width = lineWidth(layer.plan, i, zoom);
       return width > 0 && isNear(f, x, y, Math.max(5, width / 2 + 2) * at.pixel);
     });
+  }
+
+  // Where an area or a line lies; null for other layers.
+  boxOf(at: number, item: number): Box | null {
+    if (this.sections?.layer === at) return this.sections.box(item);
+    const layer = entry(this.layers, at);
+    if (layer.kind !== "areas" && layer.kind !== "lines") return null;
+    return entry(layer.fine.get(), item).box;
   }
 
   // Groups of a layer at a zoom; made anew when the zoom has gone a step, or what is shown has

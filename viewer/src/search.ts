@@ -14,6 +14,8 @@ export interface Found {
   name: string;
   code: string | null;
   region: string | null;
+  // Where it lies, of an area that is not loaded.
+  spot?: { x: number; y: number; size: number };
 }
 
 export const plain = (text: string): string =>
@@ -27,6 +29,7 @@ export class Index {
   private readonly entries: Entry[] = [];
   constructor(payload: Plan) {
     payload.layers.forEach((given, at) => {
+      if (payload.sections?.layer === at) return;
       const layer = named(given);
       layer?.names?.forEach((name, item) => {
         if (!name) return;
@@ -88,7 +91,12 @@ export class SearchField {
   constructor(
     private readonly plan: Plan,
     parent: HTMLElement,
-    private readonly choose: { area: (found: Found) => void; place: (place: Place) => void },
+    private readonly choose: {
+      area: (found: Found) => void;
+      place: (place: Place) => void;
+      // What is found among areas that are not loaded; null where there are none.
+      beyond: (text: string) => Promise<Found[]> | null;
+    },
   ) {
     const box = element("div", "ochre-search", null, parent);
     this.input = this.makeInput(box);
@@ -165,10 +173,19 @@ export class SearchField {
   }
 
   private suggest(): void {
-    this.asked++;
-    const { words, page } = this.plan;
+    const mine = ++this.asked;
     const text = this.input.value.trim();
-    const rows: Row[] = this.index.find(text).map((f) => ({
+    const known = this.index.find(text);
+    const beyond = text ? this.choose.beyond(text) : null;
+    this.offer(text, known, beyond ? say(this.plan.words, "seeking") : null);
+    void beyond
+      ?.catch(() => [])
+      .then((more) => mine === this.asked && this.offer(text, [...known, ...more], null));
+  }
+
+  private offer(text: string, found: Found[], note: string | null): void {
+    const { words, page } = this.plan;
+    const rows: Row[] = found.map((f) => ({
       name: f.name,
       more: [f.region, f.code].filter((part) => part !== null).join(" \u00b7 ") || null,
       className: "",
@@ -180,7 +197,7 @@ export class SearchField {
       const take = () => void this.seek(service, text);
       rows.push({ name, more: null, className: "ochre-seek", take });
     }
-    this.show(rows, text && !rows.length ? say(words, "no_match") : null);
+    this.show(rows, note ?? (text && !rows.length ? say(words, "no_match") : null));
   }
 
   // The answer to a question that the reader has left is not shown.

@@ -49,6 +49,8 @@ export function withView(hash: string, text: string, id: string): string {
 export interface Restored {
   found: boolean;
   chosen: Hit | null;
+  // What is chosen, as it stands in the address: it may come later.
+  said: string | null;
 }
 
 export function restoreView(hash: string, camera: Camera, state: MapState, id = ""): Restored {
@@ -64,14 +66,15 @@ export function restoreView(hash: string, camera: Camera, state: MapState, id = 
     }
   }
   const [x = NaN, y = NaN, zoom = NaN] = (parts.get("view") ?? "").split(",").map(Number);
-  if (![x, y, zoom].every(Number.isFinite)) return { found: false, chosen: null };
+  if (![x, y, zoom].every(Number.isFinite)) return { found: false, chosen: null, said: null };
   const [x0, y0, x1, y1] = camera.frame;
   camera.lookAt(x0 + x * (x1 - x0), y0 + y * (y1 - y0), zoom);
   const number = (name: string) => Number(parts.get(name) ?? NaN);
   if (Number.isFinite(number("period"))) state.setPanel(number("period"));
   if (Number.isFinite(number("backdrop"))) state.setBackdrop(number("backdrop"));
   restoreLayers(parts, state);
-  return { found: true, chosen: chosenOf(parts.get("chosen"), state) };
+  const said = parts.get("chosen") ?? null;
+  return { found: true, chosen: chosenOf(said, state), said };
 }
 
 function restoreLayers(parts: Map<string, string>, state: MapState): void {
@@ -96,7 +99,7 @@ function listsOf(text = ""): [number, number[]][] {
     });
 }
 
-function chosenOf(text: string | undefined, state: MapState): Hit | null {
+export function chosenOf(text: string | null, state: MapState): Hit | null {
   const found = /^(\d+):(.*)$/.exec(text ?? "");
   const at = Number(found?.[1]);
   const layer = state.payload.layers[at];

@@ -160,9 +160,11 @@ export class SvgContext {
   }
   clip(path: unknown): void {
     if (!(path instanceof PathText)) return;
+    // Within what is clipped already.
+    const within = this.clipped ? ` clip-path="url(#${this.clipped})"` : "";
     this.clipped = `${this.id}-clip-${++this.clips}`;
     const shape = `<path d="${path.d}" clip-rule="evenodd"${this.placed()}/>`;
-    this.parts.push(`<clipPath id="${this.clipped}">${shape}</clipPath>`);
+    this.parts.push(`<clipPath id="${this.clipped}"${within}>${shape}</clipPath>`);
   }
   measureText(text: string): TextMetrics {
     this.rule.font = this.font;
@@ -178,9 +180,10 @@ export class SvgContext {
   drawImage(image: HTMLCanvasElement, x: number, y: number, width: number, height: number): void {
     const size = `x="${number(x)}" y="${number(y)}" width="${number(width)}"`;
     const how = this.imageSmoothingEnabled ? "" : ' image-rendering="pixelated"';
-    this.parts.push(
+    this.put(
       `<image href="${image.toDataURL()}" ${size} height="${number(height)}" ` +
         `preserveAspectRatio="none" opacity="${this.globalAlpha}"${how}/>`,
+      "image",
     );
   }
 

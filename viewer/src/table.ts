@@ -7,7 +7,7 @@ import { countOf, isIn, named, type NamedLayer, valuesOf } from "./items";
 import { classOf } from "./panels";
 import { fileName, save } from "./picture";
 import { areaPanel, classAt, type MapState } from "./state";
-import { say } from "./words";
+import { say, writeNumber } from "./words";
 
 export interface Column {
   title: string;
@@ -42,6 +42,8 @@ export class TableView {
     layer: number,
     private readonly parent: HTMLElement,
     private readonly react: {
+      // The items of a layer that are known; null for all.
+      items: (layer: number) => number[] | null;
       choose: (hit: { layer: number; item: number }) => void;
       toggled: (open: boolean) => void;
     },
@@ -136,11 +138,14 @@ export class TableView {
     const popup = (areaPanel(plan, panel) ?? plan).popup;
     if (!popup) return [];
     const { texts } = valuesOf(plan, panel);
-    const known = [plan.names, plan.codes, plan.regions, texts].map((list) => JSON.stringify(list));
+    const items = this.react.items(this.layer);
+    const textOf = (list: readonly unknown[] | null) =>
+      JSON.stringify(items && list ? items.map((i) => list[i]) : list);
+    const known = [plan.names, plan.codes, plan.regions, texts].map(textOf);
     return popup.labels.flatMap((title, f) => {
       const field = entry(popup.fields, f);
       const words = popup.texts?.[f] ?? field;
-      if (popup.kinds[f] === "picture" || known.includes(JSON.stringify(field))) return [];
+      if (popup.kinds[f] === "picture" || known.includes(textOf(field))) return [];
       return [
         { title, text: (i: number) => words[i] ?? "", order: (i: number) => words[i] ?? null },
       ];
@@ -149,7 +154,8 @@ export class TableView {
 
   private rows(columns: Column[]): number[] {
     const { column, down } = this.sorted;
-    const all = Array.from({ length: countOf(this.plan) }, (_, i) => i);
+    const all =
+      this.react.items(this.layer) ?? Array.from({ length: countOf(this.plan) }, (_, i) => i);
     const items = all.filter((i) => isIn(this.plan, i, this.state.panel));
     return sortItems(items, columns[column] ?? entry(columns, 0), down, this.state.payload.locale);
   }
@@ -165,6 +171,9 @@ export class TableView {
       button(head, load, load, () =>
         save(`${fileName(title)}.csv`, new Blob([this.csv()], { type: "text/csv;charset=utf-8" })),
       );
+    const columns = this.columns();
+    const items = this.rows(columns);
+    this.addWhole(head, items.length);
     this.addChoice(head);
     const scroll = element("div", "ochre-table-scroll", null, this.box);
     scroll.tabIndex = 0;
@@ -173,9 +182,20 @@ export class TableView {
     const table = element("table", "", null, scroll);
     const named = [title, panels?.[this.state.panel]].filter(Boolean).join(", ");
     element("caption", "", named, table);
-    const columns = this.columns();
     this.addHead(columns, table);
-    this.addRows(columns, table);
+    this.addRows(columns, items, table);
+  }
+
+  // Of a layer in sections: how many of its areas these are, and the file that has all.
+  private addWhole(head: HTMLElement, rows: number): void {
+    const { marks, page, sections, words } = this.state.payload;
+    if (sections?.layer !== this.layer) return;
+    const seen = writeNumber(rows, 0, marks);
+    element("p", "ochre-table-note", say(words, "in_view", seen, sections.areas), head);
+    if (!page.download || !sections.table) return;
+    const link = element("a", "ochre-table-all", say(words, "save_all", sections.areas), head);
+    link.href = sections.table;
+    link.download = "";
   }
 
   // Which layer is shown, where several have names.
@@ -218,9 +238,9 @@ export class TableView {
     });
   }
 
-  private addRows(columns: Column[], table: HTMLElement): void {
+  private addRows(columns: Column[], items: number[], table: HTMLElement): void {
     const body = element("tbody", "", null, table);
-    for (const item of this.rows(columns)) {
+    for (const item of items) {
       const line = element("tr", "", null, body);
       columns.forEach((one, k) => {
         const text = one.text(item);

@@ -120,6 +120,7 @@ export const payload: Plan = {
   note: null,
   frame: [100, -50, 350, 50],
   topology,
+  sections: null,
   layers: [
     areas,
     {
