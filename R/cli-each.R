@@ -65,21 +65,7 @@ start_processes <- function(count) {
 # The script says mirai::daemons(url =, remote =), by SSH, Slurm or otherwise.
 start_daemons <- function(script) {
   need_package("mirai", "Making maps on daemons")
-  if (!file.exists(script)) {
-    ochre_abort(
-      "file",
-      sprintf("There is no file `%s`.", script),
-      "--daemons takes an R script that calls mirai::daemons().",
-      file = script
-    )
-  }
-  tryCatch(source(script, local = new.env(parent = globalenv())), error = function(e) {
-    ochre_abort(
-      "argument",
-      sprintf("`%s` fails: %s.", script, strip_period(conditionMessage(e))),
-      arg = "--daemons"
-    )
-  })
+  script_value(script, "--daemons", "calls mirai::daemons()")
   if (!mirai::daemons_set()) {
     ochre_abort(
       "argument",

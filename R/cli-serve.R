@@ -5,13 +5,15 @@ command_serve <- function(args) {
   given <- parse_command(
     "serve",
     join_repeated(args, "--origin"),
-    "SHEET\u2026 [--port N] [--origin ADDRESS]\u2026 [--address ADDRESS]",
+    "[SHEET\u2026] [--tables SCRIPT] [--port N] [--origin ADDRESS]\u2026 [--address ADDRESS]",
     paste(
       "Serves the maps of sheets and the data of their layers on this machine, by OGC API -",
       "\nFeatures: GeoJSON, HTML, CSV, the classes and the page. Open the address that it says.",
       "\nCtrl and C end it."
     ),
     list(
+      option("--tables", type = "character", metavar = "SCRIPT",
+             help = "R script that gives a list of tables of databases, by the names they get"),
       option("--port", type = "integer", default = 8792L, metavar = "N",
              help = "port to listen on, 0 for a free one [8792]"),
       option("--origin", type = "character", metavar = "ADDRESS",
@@ -19,10 +21,16 @@ command_serve <- function(args) {
       option("--address", type = "character", metavar = "ADDRESS",
              help = "where readers find it behind a web server; links begin with it")
     ),
-    c(1, Inf)
+    c(0, Inf)
   )
   if (is.null(given)) return(0L)
   origins <- split_repeated(given$options$origin) %||% character()
-  serve_maps(given$args, given$options$port, origins, address = given$options$address)
+  tables <- if (!is.null(given$options$tables)) {
+    script_value(
+      given$options$tables, "--tables",
+      "ends in list(name = dplyr::tbl(connection, \"table\"))"
+    )
+  }
+  serve_maps(given$args, given$options$port, origins, tables, given$options$address)
   0L
 }

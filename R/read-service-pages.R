@@ -1,14 +1,15 @@
 # The pages of a web service: one after the other, through redirections, with keys that go to no
 # other host.
 
-# Rows are flat; `whole` leaves each as the service gave it.
-fetch_pages <- function(url, request, records, whole, call) {
-  rows <- list()
+# Each page's rows go to `put` as they come, so that no more than a page is in memory. Rows are
+# flat; `whole` leaves each as the service gave it.
+fetch_pages <- function(url, request, records, whole, put, call = rlang::caller_env()) {
+  rows <- 0
   at <- list(address = url, query = request$query, asked = character())
   counted <- !is.null(request$page) || !is.null(request$offset)
   last <- NULL
   for (i in seq_len(request$most_pages)) {
-    at$query <- page_query(at$query, request, i, length(rows))
+    at$query <- page_query(at$query, request, i, rows)
     answer <- fetch_page(at$address, at$query, request, url, call)
     # Later pages may be empty, so the first one says where the rows lie.
     records <- records %||% pointer_to_rows(answer$content, url, call)
@@ -17,15 +18,16 @@ fetch_pages <- function(url, request, records, whole, call) {
     } else {
       records_of(json_table(answer$content, records, url, call))
     }
-    rows <- c(rows, new)
+    rows <- rows + length(new)
+    put(new)
     signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
     if (!is.null(request$next_at)) {
       mark <- next_mark(answer, request, url, call)
-      if (!length(mark) || !nzchar(mark)) return(rows)
+      if (!length(mark) || !nzchar(mark)) return(invisible())
       at <- follow_mark(as.character(mark), at, request, url, call)
       next
     }
-    if (!counted || !length(new)) return(rows)
+    if (!counted || !length(new)) return(invisible())
     if (i > 1 && identical(new, last)) refuse_same_page(url, request, call)
     last <- new
   }
@@ -97,14 +99,17 @@ follow_mark <- function(mark, at, request, url, call) {
 
 # Messages name the first address only: a service may write the key into the next one.
 fetch_page <- function(address, query, request, url, call) {
-  answer <- follow_service(add_query(address, with_keys(query, call)), request, url, call)
+  # Answers may be large: they go to a file, and are read from there.
+  into <- tempfile("ochre-answer-")
+  on.exit(unlink(into))
+  answer <- follow_service(add_query(address, with_keys(query, call)), request, into, url, call)
   status <- httr2::resp_status(answer)
   if (status >= 400) refuse_status(url, status, call)
-  text <- tryCatch(httr2::resp_body_string(answer), error = function(e) "")
   content <- tryCatch(
-    jsonlite::parse_json(text, simplifyVector = FALSE, bigint_as_char = TRUE),
+    parse_answer(answer, into),
     error = function(e) {
-      begin <- substr(gsub("\\s+", " ", text), 1, 40)
+      begin <- readLines(into, 1, warn = FALSE, skipNul = TRUE)
+      begin <- substr(gsub("\\s+", " ", iconv(begin, "", "UTF-8", sub = "?")), 1, 40)
       service_fault(
         url,
         sprintf("does not answer in JSON (it begins \"%s\")", begin),
@@ -115,10 +120,17 @@ fetch_page <- function(address, query, request, url, call) {
   list(content = content, link = next_link(httr2::resp_header(answer, "link")))
 }
 
-# Follows redirections, ten at most; a key is sent to no other place.
-follow_service <- function(asked_at, request, url, call) {
+# JSON is UTF-8 unless the service says otherwise.
+parse_answer <- function(answer, file) {
+  utf8 <- toupper(httr2::resp_encoding(answer)) %in% c("UTF-8", "UTF8", "US-ASCII")
+  source <- if (utf8) file(file, encoding = "UTF-8") else httr2::resp_body_string(answer)
+  jsonlite::parse_json(source, simplifyVector = FALSE, bigint_as_char = TRUE)
+}
+
+# Follows redirections, ten at most; a key is sent to no other place. The body goes to `into`.
+follow_service <- function(asked_at, request, into, url, call) {
   for (i in 1:10) {
-    answer <- ask_once(asked_at, request, url, call)
+    answer <- ask_once(asked_at, request, into, url, call)
     status <- httr2::resp_status(answer)
     fault <- function(what, mend = NULL) {
       service_fault(url, what, mend, status = status, call = call)
@@ -155,7 +167,7 @@ refuse_status <- function(url, status, call) {
 }
 
 # One answer, whatever its status; redirects are followed above, where keys are known.
-ask_once <- function(address, request, url, call) {
+ask_once <- function(address, request, into, url, call) {
   asked <- httr2::req_headers(
     httr2::request(address),
     Accept = "application/json",
@@ -179,7 +191,7 @@ ask_once <- function(address, request, url, call) {
     is_transient = transient,
     backoff = function(i) min(2^(i - 1), 30)
   )
-  answer <- tryCatch(try_again(asked, request$tries), error = function(e) {
+  answer <- tryCatch(try_again(asked, into, request$tries), error = function(e) {
     reason <- conditionMessage(e$parent %||% e)
     service_fault(
       url,

@@ -160,19 +160,35 @@ ask_service <- function(url, request, records, whole = FALSE, call = rlang::call
     age <- as.numeric(difftime(Sys.time(), file.mtime(path), units = "secs"))
   }
   if (age < request$keep) return(path)
-  rows <- tryCatch(
-    fetch_pages(url, request, records, whole, call),
+  into <- tempfile("ochre-rows-")
+  on.exit(unlink(into))
+  tryCatch(
+    {
+      pages_to_file(into, function(put) fetch_pages(url, request, records, whole, put, call))
+      write_whole(path, function(part) file.copy(into, part, overwrite = TRUE), "list")
+    },
     ochre_error_service = function(e) {
       if (!is.finite(age)) rlang::cnd_signal(e)
       when <- format(file.mtime(path), "%Y-%m-%d %H:%M")
       ochre_warn("offline", sprintf("%s The answer of %s is used.", e$what, when), url = url)
-      NULL
     }
   )
-  if (is.null(rows)) return(path)
-  text <- jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null")
-  write_whole(path, function(part) write_lines(text, part), "list")
   path
+}
+
+# One list of JSON from rows that come a page at a time.
+pages_to_file <- function(file, fetch) {
+  out <- file(file, "wb")
+  on.exit(close(out))
+  mark <- "["
+  put <- function(rows) {
+    if (!length(rows)) return(invisible())
+    text <- jsonlite::toJSON(rows, auto_unbox = TRUE, null = "null", digits = NA, na = "null")
+    writeLines(c(mark, substr(text, 2, nchar(text) - 1)), out, useBytes = TRUE)
+    mark <<- ","
+  }
+  fetch(put)
+  writeLines(c(if (mark == "[") "[", "]"), out)
 }
 
 check_service <- function(url, request, call) {
@@ -228,11 +244,11 @@ is_long_wait <- function(answer) {
 }
 
 # httr2 tries again on an answer; a broken connection is tried again here.
-try_again <- function(asked, tries, i = 1) {
-  tryCatch(httr2::req_perform(asked), error = function(e) {
+try_again <- function(asked, into, tries, i = 1) {
+  tryCatch(httr2::req_perform(asked, path = into), error = function(e) {
     if (i >= tries) stop(e)
     Sys.sleep(min(2^(i - 1), 30))
-    try_again(asked, tries, i + 1)
+    try_again(asked, into, tries, i + 1)
   })
 }
 

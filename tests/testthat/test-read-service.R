@@ -186,6 +186,8 @@ test_that("a service is asked page by page, with its key, again when busy, not w
     class = "ochre_warning_offline"
   )
   expect_identical(columns_of(x), whole)
+  # Answers go through files, of which none is left.
+  expect_length(list.files(tempdir(), "^ochre-(answer|rows)-"), 0)
   expect_error(
     read_statistics(sub("offset", "new", offset), request = service_request(tries = 1)),
     "cannot be asked",

@@ -15,11 +15,13 @@ stations <- local({
 table_service <- function(connect, count_rows) {
   script <- temporary(".R")
   writeLines(c(
-    "library(ochre)", sprintf("con <- %s", connect),
-    "serve_maps(port = 0, tables = list(stations = dplyr::tbl(con, 'stations'),",
-    "  kinds = dplyr::tbl(con, 'kinds')))"
+    sprintf("con <- %s", connect),
+    "list(stations = dplyr::tbl(con, 'stations'), kinds = dplyr::tbl(con, 'kinds'))"
   ), script)
-  service_process(file.path(R.home("bin"), "Rscript"), script)
+  command <- system.file("bin", "ochre", package = "ochre")
+  service_process(
+    file.path(R.home("bin"), "Rscript"), c(command, "serve", "--tables", script, "--port", "0")
+  )
 }
 
 follow_all <- function(address) {
