@@ -9,6 +9,8 @@ lay_out_map <- function(map, setting) {
   drawn <- kinds %in% c("areas", "lines")
   wkb <- stats::setNames(lapply(map$shapes, function(s) s$wkb)[drawn], map$ids[drawn])
   map$levels <- levels <- levels_for(sum(lengths(wkb)))
+  # This takes most memory: what reading and joining left behind goes before.
+  if (levels > grid_levels) gc(FALSE)
   map$topology <- from_cache(
     setting$cache,
     "topology",

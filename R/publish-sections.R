@@ -37,6 +37,8 @@ in_sections <- function(plan, at, name, site) {
   tree <- call_core(section_tree_core(
     plan$topology, match(at, drawn), most_in_section$areas, most_in_section$vertices
   ))
+  # What resolving left behind may be as large as the map.
+  gc(FALSE)
   folder <- paste0(name, "-sections")
   files <- write_sections(plan, at, tree, folder, site)
   named <- if (plan$page$search) write_names(layer, tree, plan$marks, folder, site)
@@ -62,6 +64,9 @@ in_sections <- function(plan, at, name, site) {
   ))
   light <- plan
   light$topology <- call_core(section_light_core(tree$tree))
+  # The tree goes before anything is drawn.
+  rm(tree)
+  gc(FALSE)
   list(plan = bare, light = light, files = c(files, named$files))
 }
 
@@ -180,6 +185,7 @@ write_names <- function(layer, tree, marks, folder, site) {
   found <- found[order(key[found], method = "radix")]
   row <- row[found]
   key <- key[found]
+  rm(name, code, found)
   first <- seq(1L, length(row), by = names_in_file)
   files <- lapply(seq_along(first), function(k) {
     rows <- row[first[k]:min(first[k] + names_in_file - 1L, length(row))]

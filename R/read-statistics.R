@@ -33,9 +33,9 @@
 #' The rows may be a list of records, one record a line, an object of columns, a list of lists
 #' whose first holds the names, an object with `columns` and `data`, or an object of records,
 #' whose keys become the column `key`. Where they lie deeper, `records` says where; without it the
-#' only list of records is taken. Nested objects become columns `a.b`. Of several documents in one
-#' file each is a row; where they hold rows of their own, `records` puts those together, or
-#' `records = ""` takes each document as one row.
+#' only list of records is taken. Nested objects become columns `a.b`. Of GeoJSON each feature gives
+#' a row of its properties. Of several documents in one file each is a row; where they hold rows of
+#' their own, `records` puts those together, or `records = ""` takes each document as one row.
 #'
 #' @param file Path or address (`https://…`) of a file: one text. Or a database connection (package
 #'   DBI), with `query` or `layer`.

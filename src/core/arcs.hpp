@@ -23,22 +23,20 @@ inline uint64_t mix(uint64_t h) {  // the finaliser of SplitMix64
   return h ^ (h >> 31);
 }
 
-// Numbers points in order of first appearance; equal points get the same number.
+// Numbers points in order of first appearance; equal points get the same number. The table grows
+// with them: of borders each point is met twice, so no more than half as many are `expected`.
 template <class P>
 class VertexIndex {
  public:
-  explicit VertexIndex(size_t expected) {
-    size_t size = 16;
-    while (size < 2 * expected + 2)
-      size *= 2;
-    slots_.assign(size, 0);
-  }
+  explicit VertexIndex(size_t expected) { make_room(expected); }
   uint32_t number(const P& p) {
     pulse();
-    size_t mask = slots_.size() - 1, at = hash_point(p) & mask;
-    while (slots_[at] && points[slots_[at] - 1] != p)
-      at = (at + 1) & mask;
+    size_t at = slot_of(p);
     if (!slots_[at]) {
+      if (2 * points.size() + 2 > slots_.size()) {
+        make_room(2 * points.size());
+        at = slot_of(p);
+      }
       points.push_back(p);
       slots_[at] = static_cast<uint32_t>(points.size());
     }
@@ -47,6 +45,22 @@ class VertexIndex {
   std::vector<P> points;
 
  private:
+  // The slot that has a point, or the free one that is to have it.
+  size_t slot_of(const P& p) const {
+    const size_t mask = slots_.size() - 1;
+    size_t at = hash_point(p) & mask;
+    while (slots_[at] && points[slots_[at] - 1] != p)
+      at = (at + 1) & mask;
+    return at;
+  }
+  void make_room(size_t expected) {
+    size_t size = 16;
+    while (size < 2 * expected + 2)
+      size *= 2;
+    slots_.assign(size, 0);
+    for (size_t k = 0; k < points.size(); ++k)
+      slots_[slot_of(points[k])] = static_cast<uint32_t>(k + 1);
+  }
   std::vector<uint32_t> slots_;  // number + 1; 0 is free
 };
 

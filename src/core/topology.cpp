@@ -144,7 +144,7 @@ namespace {
 
 // Equal points of all grids have one number; the grids lose theirs.
 std::vector<GridPoint> number_vertices(std::vector<GridLayer>& grids, size_t total, Runs& runs) {
-  VertexIndex<GridPoint> index(total);
+  VertexIndex<GridPoint> index(total / 2);
   runs.vertex.reserve(total);
   for (GridLayer& g : grids) {
     const size_t before = runs.vertex.size();

@@ -253,7 +253,7 @@ test_that("a first view is the box of an area or of degrees, and wrong wishes ar
                class = "ochre_error_argument")
   expect_error(page_style(view = c(1, 2, 3)), "four numbers", class = "ochre_error_argument")
   expect_error(page_style(view = c(3, 2, 1, 4)), class = "ochre_error_argument")
-  expect_error(page_style(zooms = c(8, 2)), "from 1 to 64", class = "ochre_error_argument")
+  expect_error(page_style(zooms = c(8, 2)), "from 1 to 1024", class = "ochre_error_argument")
   expect_error(page_style(zooms = 0), class = "ochre_error_argument")
 })
 

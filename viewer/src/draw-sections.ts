@@ -1,12 +1,14 @@
 // Sections of a layer of areas: shapes within the square that is theirs, pictures in the colours of
 // their classes. Squares end on whole pixels, so that nothing shows between them.
 import type { Camera } from "./camera";
+import { areApart } from "./contrast";
 import { tracePath } from "./draw-paths";
 import { Shapes } from "./draw-shapes";
 import { canvasContext } from "./elements";
 import { entry } from "./entry";
 import type { AreaLayer } from "./plan";
 import type { SectionDrawing } from "./section-layer";
+import { liesOnPaper } from "./seams";
 import { areasOf, type Section, type SectionStore } from "./sections";
 import { type MapState, panelOf } from "./state";
 import { flat, mapped, type Surface } from "./surface";
@@ -95,15 +97,40 @@ export class SectionPainter implements SectionDrawing {
     const colours = [now.no_data.colour, ...(now.colours ?? layer.colours)];
     const strength = colours.map((_, key) => state.strength(store.layer, key));
     const panel = layer.panels ? state.panel : 0;
-    const key = [panel, ...colours, ...strength].join();
+    // Pale areas have a line against the paper, as in seams.ts.
+    const { ground, soft } = state.payload.inks;
+    const onPaper = liesOnPaper(state, store.layer, this.camera.zoom);
+    const pale = colours.map(
+      (colour, k) => onPaper && strength[k] === 1 && !areApart(colour, ground),
+    );
+    const key = [panel, soft, ...colours, ...strength, ...pale].join();
     const known = this.pictures.get(section);
     if (known?.key === key) return known.canvas;
     const canvas = known?.canvas ?? document.createElement("canvas");
     const cells = section.cells?.[panel] ?? new Uint8Array();
-    paintCells(canvas, cells, store.about.cells, ["", ...colours], [0, ...strength]);
+    const side = store.about.cells;
+    const seen = pale.some(Boolean) ? withRims(cells, side, [false, ...pale]) : cells;
+    paintCells(canvas, seen, side, ["", ...colours, soft], [0, ...strength, 1]);
     this.pictures.set(section, { key, canvas });
     return canvas;
   }
+}
+
+// Cells of which some are those of a line: pale ones beside one where nothing is. They have the
+// number after that of the last class.
+function withRims(cells: Uint8Array, side: number, pale: boolean[]): Uint8Array {
+  const out = cells.slice();
+  for (let i = 0; i < cells.length; i++) {
+    if (!pale[cells[i] ?? 0]) continue;
+    const x = i % side;
+    const bare =
+      (x > 0 && cells[i - 1] === 0) ||
+      (x < side - 1 && cells[i + 1] === 0) ||
+      cells[i - side] === 0 ||
+      cells[i + side] === 0;
+    if (bare) out[i] = pale.length;
+  }
+  return out;
 }
 
 // Cells as pixels of a canvas; of each number its colour and how strong it is.

@@ -9,7 +9,7 @@ import type { Feature } from "./geometry";
 import { type Detail, detailAt, NEAR, type Scene, type SceneLayer } from "./scene";
 import { type MapState, panelOf } from "./state";
 import { flat, mapped, type Surface } from "./surface";
-import { seamPath, sidesOf } from "./seams";
+import { liesOnPaper, seamPath, sidesOf } from "./seams";
 import { Made, type Work } from "./work";
 
 export type ShapeLayer = Extract<SceneLayer, { kind: "areas" | "lines" }>;
@@ -146,11 +146,8 @@ export class Shapes {
   private *seamsOf(layer: Areas, i: number): Work<Path2D> {
     const { camera, scene, state } = this;
     const detail = detailAt(camera.zoom);
-    const { inks, backdrops, layers } = scene.payload;
-    const below = state.order.slice(0, state.order.indexOf(i));
-    const onPaper =
-      (backdrops[state.backdrop]?.kind ?? "plain") === "plain" &&
-      !below.some((at) => layers[at]?.kind === "areas" && state.shownAt(at, camera.zoom));
+    const { inks } = scene.payload;
+    const onPaper = liesOnPaper(state, i, camera.zoom);
     const now = panelOf(layer.plan, state.panel);
     const colours = [now.no_data.colour, ...(now.colours ?? layer.plan.colours)];
     const key = [

@@ -4,6 +4,7 @@ import { areApart } from "./contrast";
 import { traceArcs } from "./draw-paths";
 import { entry } from "./entry";
 import type { Net } from "./geometry";
+import type { MapState } from "./state";
 import type { Work } from "./work";
 
 const NOBODY = -1;
@@ -24,6 +25,16 @@ export function* sidesOf(net: Net, arcs: number): Work<Int32Array> {
     if (feature % FEW === 0) yield;
   }
   return sides;
+}
+
+// Is there nothing between a layer and the paper?
+export function liesOnPaper(state: MapState, layer: number, zoom: number): boolean {
+  const { backdrops, layers } = state.payload;
+  const below = state.order.slice(0, state.order.indexOf(layer));
+  return (
+    (backdrops[state.backdrop]?.kind ?? "plain") === "plain" &&
+    !below.some((at) => layers[at]?.kind === "areas" && state.shownAt(at, zoom))
+  );
 }
 
 export interface Look {

@@ -15,7 +15,7 @@ import { type MapState, panelOf } from "./state";
 
 // How many files are on their way at once, and how many sections are kept.
 const AT_ONCE = 6;
-const KEPT = 150;
+const KEPT = 60;
 const AGAIN = 3000; // milliseconds after which what did not come is asked for again
 
 const PICTURE = 1;
