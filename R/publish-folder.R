@@ -138,8 +138,10 @@ site_list <- "files.json"
 ready_site <- function(folder, call = rlang::caller_env()) {
   if (make_folder(folder, call)) return(character())
   there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
-  # Only files of this folder: the list may be anybody's.
+  # Only files of this folder: the list may be anybody's. Sections are written before the list is: a
+  # publication that was broken off may have left some.
   known <- intersect(there, listed_files(file.path(folder, site_list)))
+  known <- union(known, grep(section_file, there, value = TRUE))
   strange <- setdiff(there, c(known, site_list))
   if (!length(strange)) return(known)
   ochre_abort(

@@ -217,6 +217,9 @@ section_text <- function(content, found, like, id) {
   packed_json(list(marks = content$marks, topology = topology, layers = I(list(part))), list(like))
 }
 
+# Their names within a folder.
+section_file <- "^[^/]+-sections/(names|[0-9]+-[0-9]+)-[0-9]+-[0-9a-f]{10}[.]js$"
+
 write_section <- function(place, text, folder, site) {
   line <- sprintf(
     "(window.ochreSections=window.ochreSections||{})[\"%s\"]=%s;",

@@ -90,6 +90,17 @@ test_that("what has not changed keeps its file; another value is in the sections
     "<Elsewhere> \"&\u2028" %in% words_of(handed_on(file.path(folder, f))$content)
   }, NA)
   expect_true(all(said))
+  # What a publication left that was broken off is no hindrance; what is somebody else's is.
+  left <- file.path(folder, "index-sections", "3-1-2-0123456789.js")
+  writeLines("", left)
+  in_folder(sheet(), folder, sections = TRUE, data = FALSE)
+  expect_false(file.exists(left))
+  writeLines("", notes <- file.path(folder, "index-sections", "notes.js"))
+  expect_error(
+    in_folder(sheet(), folder, sections = TRUE), "index-sections/notes.js",
+    class = "ochre_error_file"
+  )
+  unlink(notes)
   # Without sections nothing of them stays, not even their folder.
   in_folder(sheet(), folder, sections = FALSE, data = FALSE)
   expect_false(dir.exists(file.path(folder, "index-sections")))
