@@ -183,7 +183,7 @@ first_surface <- function(layer, scale) {
 # Areas that come in sections as the picture of all of them.
 first_sections <- function(layer, sections, scale) {
   picture <- sections$picture[length(sections$picture)]
-  found <- call_core(section_cells_core(picture, length(layer$colours)))$cells
+  found <- call_core(section_cells_core(picture, sections$classes))$cells
   colours <- c(NA, layer$no_data$colour, layer$colours)[found + 1L]
   pixels <- matrix(colours, sections$cells, byrow = TRUE)
   picture_element(pixels, sections$box, layer$opacity %||% 1, scale)

@@ -76,7 +76,7 @@ page_document <- function(title, plans, body, first_style) {
 whole_page_style <- "html,body{height:100%;margin:0}"
 
 # A page of a folder: script, style and data are files beside it. `beside` names them, and the
-# picture for social cards.
+# picture for social cards; its `whole` is the plan with all that the page may come to show.
 site_page <- function(plan, beside) {
   attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
   style <- paste0(whole_page_style, first_style(plan))
@@ -85,7 +85,7 @@ site_page <- function(plan, beside) {
   head <- list(
     title = plan$title, locale = plan$locale,
     policy = page_policy(
-      list(plan), "'self'", sprintf("'self' 'sha256-%s'", source_hash(style))
+      list(beside$whole), "'self'", sprintf("'self' 'sha256-%s'", source_hash(style))
     ),
     lines = c(
       meta,

@@ -76,7 +76,7 @@ format.ochre_folder <- function(x, ...) {
     if (nrow(many)) {
       sprintf(
         "  and %s in %s, %s together, %s at most, of which a view loads a few.",
-        count_words(nrow(many), "section"), list_words(unique(dirname(many$file))),
+        count_words(nrow(many), "file"), list_words(unique(dirname(many$file))),
         size_words(sum(many$bytes)), size_words(max(many$bytes))
       )
     },

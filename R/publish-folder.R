@@ -51,14 +51,16 @@ publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TR
   if (!is.null(limit)) limit <- check_bytes(limit, "limit")
   if (!is.null(address)) address <- check_tile_address(address, "address", character())
   maps <- check_maps(maps)
-  site <- new_site(folder, address, limit %||% Inf, data, zip)
-  site$sections <- sections
+  site <- new_site(folder, address, limit %||% Inf, data, zip, sections)
   write_maps(maps, lapply(maps, resolve_sheet), site)
 }
 
-new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FALSE) {
+new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FALSE,
+                     sections = NULL) {
   folder <- sub("[/\\\\]+$", "", folder)
-  list(folder = folder, address = address, limit = limit, data = data, zip = zip)
+  list(
+    folder = folder, address = address, limit = limit, data = data, zip = zip, sections = sections
+  )
 }
 
 # `plans` are those of the maps.
@@ -70,7 +72,8 @@ write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
   sectioned <- length(all_of("sections")) > 0
   note <- hand_over(maps, plans, sectioned)
   parts <- c(site_assets(sectioned), leave_out_large(all_of("parts"), site$limit), list(note))
-  files <- c(parts, site_pages(lapply(made, `[[`, "plan"), parts, site))
+  pages <- lapply(made, `[[`, "plan")
+  files <- c(parts, site_pages(plans, pages, parts, site))
   refuse_large(files, site$limit, call)
   made <- write_site(files, all_of("sections"), site$folder, before)
   if (site$zip) zip_site(site$folder, made$file)
@@ -205,13 +208,15 @@ site_assets <- function(sectioned) {
 # The `plan` as its page has it, the files `parts` beside it, and `sections`, which are written.
 map_parts <- function(name, sheet, plan, site, call) {
   at <- sectioned_layer(plan, site$sections, call)
-  made <- if (!is.null(at)) in_sections(plan, at, name, site)
+  data <- if (site$data) data_parts(name, sheet, plan, at)
+  made <- if (!is.null(at)) {
+    table <- Filter(function(f) f$file == paste0(data_stem(name, plan, at), ".csv"), data)
+    kept <- length(table) && length(table[[1]]$bytes) <= site$limit
+    in_sections(plan, at, name, if (kept) table[[1]]$file, site)
+  }
   page <- made$plan %||% plan
-  parts <- c(
-    plan_parts(name, page, site$limit),
-    list(site_file(paste0(name, "-card.png"), "picture", card_picture(made$light %||% plan))),
-    if (site$data) data_parts(name, sheet, plan, at)
-  )
+  card <- site_file(paste0(name, "-card.png"), "picture", card_picture(made$light %||% plan))
+  parts <- c(plan_parts(name, page, site$limit), list(card), data)
   list(plan = page, parts = parts, sections = made$files)
 }
 
@@ -322,19 +327,22 @@ boundary_bytes <- function(data, kind) {
 
 # ---- pages ---------------------------------------------------------------------------------------
 
-site_pages <- function(plans, parts, site) {
+# `shown` are the plans as their pages have them.
+site_pages <- function(plans, shown, parts, site) {
   of <- function(part) Filter(function(f) f$part == part, parts)
   name_of <- function(f) f$file
-  # What reads sections is there before the map is made.
-  scripts <- rev(vapply(of("script"), name_of, ""))
+  scripts <- vapply(of("script"), name_of, "")
+  for_sections <- grepl("^sections-", scripts)
   pages <- lapply(names(plans), function(name) {
-    own_scripts <- utils::tail(scripts, if (is.null(plans[[name]]$sections)) 1 else 2)
-    assets <- list(script = own_scripts, style = name_of(of("style")[[1]]))
+    # What reads sections is there before the map is made.
+    wanted <- c(if (!is.null(shown[[name]]$sections)) scripts[for_sections], scripts[!for_sections])
+    assets <- list(script = wanted, style = name_of(of("style")[[1]]))
     own <- grep(sprintf("^%s(-[0-9]+)?-[0-9a-f]{10}[.]js$", name),
                 vapply(of("data"), name_of, ""), value = TRUE)
     card <- intersect(paste0(name, "-card.png"), vapply(parts, name_of, ""))
     if (length(card)) card <- paste(c(site$address, card), collapse = "/")
-    text <- site_page(plans[[name]], c(assets, list(data = own, card = card)))
+    beside <- c(assets, list(data = own, card = card, whole = plans[[name]]))
+    text <- site_page(shown[[name]], beside)
     site_file(paste0(name, ".html"), "page", text)
   })
   if (length(plans) > 1) {

@@ -30,8 +30,8 @@ sectioned_layer <- function(plan, wanted, call = rlang::caller_env()) {
 }
 
 # The plan without the areas of a layer, the plan with corners enough for a small picture, and the
-# files that hold the areas, which are written on the way.
-in_sections <- function(plan, at, name, site) {
+# files that hold the areas, which are written on the way. `table` is the file that has all rows.
+in_sections <- function(plan, at, name, table, site) {
   layer <- plan$layers[[at]]
   drawn <- which(vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA))
   tree <- call_core(section_tree_core(
@@ -45,15 +45,16 @@ in_sections <- function(plan, at, name, site) {
   bare <- without_areas(plan, at, match(at, drawn))
   bare$sections <- list(
     layer = at - 1L,
-    areas = format_number(count_areas(layer), 0, locale = map_locale(plan$locale)),
+    areas = format_number(count_areas(layer), 0, locale = plan$marks),
     ranked = vapply(layer$panels %||% list(layer), function(p) sum(p$rank > 0), 0L),
     box = tree$box,
     cells = section_cells,
+    classes = count_classes(layer),
     picture = section_pictures(tree, 1L, layer),
     level = tree$level, column = tree$column, row = tree$row, kind = tree$kind,
     hash = vapply(files, function(f) f$hash, ""),
     folder = folder,
-    table = if (site$data) paste0(data_stem(name, plan, at), ".csv"),
+    table = table,
     names = if (length(named$files)) {
       list(from = named$from, hash = vapply(named$files, function(f) f$hash, ""))
     }
@@ -108,22 +109,23 @@ of_areas <- function(part, rows) {
   out
 }
 
-# The plan as a page of sections has it at first.
+# The plan as a page of sections has it at first. Bars would be of all areas.
 without_areas <- function(plan, at, drawn) {
-  layer <- plan$layers[[at]]
+  none <- function(v) v[0]
   empty <- function(part) {
-    none <- of_areas(part, integer())
-    for (field in intersect(names(none), area_fields)) part[[field]] <- part[[field]][0]
-    for (field in c("fields", "texts")) {
-      if (is.null(part$popup[[field]])) next
-      part$popup[[field]] <- lapply(part$popup[[field]], function(v) if (!is.null(v)) v[0])
-    }
+    known <- intersect(area_fields, names(Filter(Negate(is.null), part)))
+    part[known] <- lapply(part[known], none)
+    lists <- intersect(c("fields", "texts"), names(Filter(Negate(is.null), part$popup)))
+    part$popup[lists] <- lapply(part$popup[lists], lapply, none)
     if (!is.null(part$panels)) part$panels <- lapply(part$panels, empty)
     part
   }
-  plan$layers[[at]] <- empty(layer)
+  plan$layers[[at]] <- empty(plan$layers[[at]])
   plan$topology <- call_core(topology_without_core(plan$topology, drawn))
-  plan$page$bars <- 0
+  if (plan$page$bars > 0) {
+    ochre_tell("The bars are left out: the page does not hold all areas at once.")
+    plan$page$bars <- 0
+  }
   plan
 }
 
@@ -150,9 +152,9 @@ write_sections <- function(plan, at, tree, folder, site) {
   layer <- plan$layers[[at]]
   whole <- plan
   whole$layers <- plan$layers[at]
-  whole$topology <- call_core(topology_without_core(plan$topology, 1L))
-  whole$topology$layers <- list()
-  whole$dark <- NULL
+  none <- list(x = integer(), y = integer(), arc_end = integer(), layers = list())
+  whole$topology[names(none)] <- none
+  whole["dark"] <- list(NULL)
   content <- plan_content(whole)
   ends <- number_ends(layer)
   like <- list(share = if (length(ends)) c(0L, 0L), numbers = ends)
@@ -186,19 +188,32 @@ write_names <- function(layer, tree, marks, folder, site) {
   row <- row[found]
   key <- key[found]
   rm(name, code, found)
-  first <- seq(1L, length(row), by = names_in_file)
-  files <- lapply(seq_along(first), function(k) {
-    rows <- row[first[k]:min(first[k] + names_in_file - 1L, length(row))]
-    part <- list(
-      names = layer$names[rows], codes = layer$codes[rows], regions = layer$regions[rows],
-      rows = rows - 1L, x = round(tree$x[rows]), y = round(tree$y[rows]),
-      size = ceiling(tree$size[rows])
-    )
-    part <- lapply(Filter(Negate(is.null), part), I)
-    text <- packed_json(list(marks = marks, layers = I(list(part))), list(list()))
-    write_section(paste0("names-", k), text, folder, site)
-  })
-  list(files = files, from = key[first])
+  files <- list()
+  from <- character()
+  # In halves until each is within the limit.
+  put <- function(at) {
+    text <- names_text(layer, tree, row[at], marks)
+    if (length(section_bytes("names-99999", text)) > site$limit && length(at) > 1) {
+      half <- seq_len(length(at) %/% 2)
+      put(at[half])
+      return(put(at[-half]))
+    }
+    from <<- c(from, key[at[1]])
+    place <- paste0("names-", length(from))
+    files[[length(from)]] <<- write_section(place, text, folder, site)
+  }
+  for (at in split(seq_along(row), (seq_along(row) - 1L) %/% names_in_file)) put(at)
+  list(files = files, from = from)
+}
+
+names_text <- function(layer, tree, rows, marks) {
+  part <- list(
+    names = layer$names[rows], codes = layer$codes[rows], regions = layer$regions[rows],
+    rows = rows - 1L, x = round(tree$x[rows]), y = round(tree$y[rows]),
+    size = ceiling(tree$size[rows])
+  )
+  part <- lapply(Filter(Negate(is.null), part), I)
+  packed_json(list(marks = marks, layers = I(list(part))), list(list()))
 }
 
 # As plain() in viewer/src/search.ts writes what a reader types.
@@ -220,12 +235,15 @@ section_text <- function(content, found, like, id) {
 # Their names within a folder.
 section_file <- "^[^/]+-sections/(names|[0-9]+-[0-9]+)-[0-9]+-[0-9a-f]{10}[.]js$"
 
-write_section <- function(place, text, folder, site) {
-  line <- sprintf(
+section_bytes <- function(place, text) {
+  charToRaw(enc2utf8(sprintf(
     "(window.ochreSections=window.ochreSections||{})[\"%s\"]=%s;",
     place, jsonlite::toJSON(text, auto_unbox = TRUE)
-  )
-  bytes <- charToRaw(enc2utf8(line))
+  )))
+}
+
+write_section <- function(place, text, folder, site) {
+  bytes <- section_bytes(place, text)
   hash <- substr(digest::digest(bytes, "sha256", serialize = FALSE), 1, 10)
   file <- sprintf("%s/%s-%s.js", folder, place, hash)
   refuse_large(list(site_file(file, "section", bytes)), site$limit)

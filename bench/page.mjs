@@ -22,8 +22,8 @@ const at95 = (v) => [...v].sort((a, b) => a - b)[Math.floor(0.95 * v.length)];
 // The floor: the same plan, its arcs decoded and joined, one path a class, filled and stroked; no
 // index, no words, no panels.
 const floorData = ({ topology, frame, layers }) => {
-  const steps = arcsOf({ ...topology, x0: 0, y0: 0, step: 1 }).map((arc) =>
-    arc.map(([x, y], i) => (i ? [x - arc[i - 1][0], y - arc[i - 1][1]] : [x, y])),
+  const steps = arcsOf({ ...topology, x0: 0, y0: 0, step: 1 }).map((run) =>
+    run.map(([x, y], i) => (i ? [x - run[i - 1][0], y - run[i - 1][1]] : [x, y])),
   );
   const rings = Object.keys(topology.layers).map((id) => [id, ringsOf(topology, id)]);
   const look = ({ kind, id, class: key, colours, outline, x, y, r, colour }) => ({

@@ -1,5 +1,7 @@
 // A topology between the core and R, where it is a list of flat integer vectors with names.
 #pragma once
+#include <limits>
+
 #include "binding-bridge.h"
 #include "core/topology.hpp"
 
@@ -15,7 +17,7 @@ inline std::vector<size_t> sizes(const Rcpp::IntegerVector& v) {
   std::vector<size_t> out;
   out.reserve(static_cast<size_t>(v.size()));
   for (int i : v)
-    out.push_back(i < 0 ? SIZE_MAX : static_cast<size_t>(i));
+    out.push_back(i < 0 ? std::numeric_limits<size_t>::max() : static_cast<size_t>(i));
   return out;
 }
 

@@ -68,8 +68,8 @@ await write(
 const LETTERS = { array: "a", boolean: "b", null: "-", number: "n", object: "o", string: "s" };
 const line = (fields) =>
   Object.entries(fields)
-    .map(([name, { types: t, parts: p }]) =>
-      [name, t.map((one) => LETTERS[one]).join(""), ...p].join(":"),
+    .map(([name, { types, parts: p }]) =>
+      [name, types.map((one) => LETTERS[one]).join(""), ...p].join(":"),
     )
     .join(" ");
 const whole = Object.fromEntries(

@@ -2,6 +2,7 @@
 // column starts empty and is widened when a value does not fit: logical, integer, number,
 // text. Rows that were not set are missing.
 #pragma once
+#include <limits>
 #include <cstdint>
 #include <string>
 #include <string_view>
@@ -40,7 +41,7 @@ class ColumnSet {
  public:
   std::vector<Column> columns;
   // More columns, or more cells in all, end in a FileError.
-  size_t most = SIZE_MAX, most_cells = SIZE_MAX;
+  size_t most = std::numeric_limits<size_t>::max(), most_cells = std::numeric_limits<size_t>::max();
   Column& find(std::string_view name);
   void start_row() {
     next_ = 0;

@@ -4,6 +4,7 @@
 // order; members that the standard does not know are passed over. Coordinates, nine tenths of
 // such a file, are read by our own number reader; properties by simdjson.
 #pragma once
+#include <limits>
 #include <memory>
 #include <string>
 #include <vector>
@@ -30,6 +31,6 @@ class FileText {
 // empty takes the only one. Throws FileError.
 // More names of properties than `most_columns` end in a FileError.
 Boundaries read_json(const FileText& text, const std::string& layer, GeometrySink& sink,
-                     size_t most_columns = SIZE_MAX);
+                     size_t most_columns = std::numeric_limits<size_t>::max());
 
 }  // namespace ochre

@@ -242,17 +242,7 @@ SectionShapes SectionTree::shapes(const Section& section) const {
 }
 
 Topology SectionTree::light(int level) const {
-  Topology out;
-  out.x0 = topology_.x0;
-  out.y0 = topology_.y0;
-  out.step = topology_.step;
-  out.layers = topology_.layers;
-  for (size_t a = 0, i = 0; a < topology_.arc_end.size(); ++a) {
-    for (; i < topology_.arc_end[a]; ++i)
-      if (levels_[i] <= level) out.points.push_back(topology_.points[i]);
-    out.arc_end.push_back(out.points.size());
-  }
-  return out;
+  return with_points(topology_, [&](size_t i) { return levels_[i] <= level; });
 }
 
 std::vector<uint32_t> SectionTree::picture(const Section& section) const {

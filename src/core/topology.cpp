@@ -279,18 +279,7 @@ Topology without_first(const Topology& t, size_t steps, const std::vector<uint32
   std::vector<bool> gone(t.points.size(), false);
   for (size_t k = 0; k < steps; ++k)
     gone.at(order[k]) = true;
-  Topology out;
-  out.x0 = t.x0;
-  out.y0 = t.y0;
-  out.step = t.step;
-  out.layers = t.layers;
-  out.dropped_rings = t.dropped_rings;
-  for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
-    for (; i < t.arc_end[a]; ++i)
-      if (!gone[i]) out.points.push_back(t.points[i]);
-    out.arc_end.push_back(out.points.size());
-  }
-  return out;
+  return with_points(t, [&](size_t i) { return !gone[i]; });
 }
 
 Topology without_layer(const Topology& t, size_t layer) {

@@ -64,6 +64,23 @@ Thinning thinning(const Topology& topology, const std::vector<double>& areas);
 std::vector<uint32_t> thinning_order(const Topology& topology);
 Topology lighter_topology(const Topology& topology, double share,
                           const std::vector<uint32_t>& order);
+// With the points that are to be kept, by their numbers; arcs keep theirs.
+template <class Keep>
+Topology with_points(const Topology& t, Keep keep) {
+  Topology out;
+  out.x0 = t.x0;
+  out.y0 = t.y0;
+  out.step = t.step;
+  out.layers = t.layers;
+  out.dropped_rings = t.dropped_rings;
+  out.arc_end.reserve(t.arc_end.size());
+  for (size_t a = 0, i = 0; a < t.arc_end.size(); ++a) {
+    for (; i < t.arc_end[a]; ++i)
+      if (keep(i)) out.points.push_back(t.points[i]);
+    out.arc_end.push_back(out.points.size());
+  }
+  return out;
+}
 // Without the features of a layer, and without the arcs that no other one has.
 Topology without_layer(const Topology& topology, size_t layer);
 Topology without_first(const Topology& topology, size_t steps, const std::vector<uint32_t>& order);

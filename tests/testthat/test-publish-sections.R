@@ -67,7 +67,7 @@ test_that("each section is a file with its hash in its name, and all areas are i
   link <- "<noscript>.*<a href=\"index-data.csv\" download>Save all 2,994 as CSV</a>"
   for (part in c("<image href=\"data:image/png", link)) expect_true(grepl(part, page), info = part)
   expect_match(lines("README.md"), "-sections` folders")
-  expect_output(print(made), "sections in `index-sections`")
+  expect_output(print(made), "files in `index-sections`")
 })
 
 test_that("what has not changed keeps its file; another value is in the sections that show it", {
@@ -104,6 +104,30 @@ test_that("what has not changed keeps its file; another value is in the sections
   # Without sections nothing of them stays, not even their folder.
   in_folder(sheet(), folder, sections = FALSE, data = FALSE)
   expect_false(dir.exists(file.path(folder, "index-sections")))
+})
+
+test_that("a page in sections promises only what is there, and may show what its areas bring", {
+  local_limit("most_in_section", few)
+  own <- map_locale("de", code = "de-OR", thousands = "\u00a0", decimal = ",")
+  pictured <- joined
+  pictured$photo <- sprintf("https://photos.example/%s.jpg", seq_len(nrow(joined)))
+  map <- map_sheet("Residents", locale = own, page = page_style(bars = 5)) |>
+    shade_areas(pictured, residents, popup = list(Photo = popup_picture("{photo}")))
+  folder <- folder_of()
+  said <- testthat::capture_messages(suppressWarnings(
+    made <- publish_folder(map, folder, sections = TRUE, limit = "200 kB")
+  ))
+  expect_match(said, "The bars are left out", all = FALSE)
+  # The table is over the limit: it is left out, and nothing leads to it.
+  expect_false("index-data.csv" %in% made$file)
+  text <- function(part) {
+    file <- made$file[made$part == part][1]
+    paste(readLines(file.path(folder, file), warn = FALSE, encoding = "UTF-8"), collapse = " ")
+  }
+  expect_false(grepl("index-data.csv", paste(text("page"), text("data")), fixed = TRUE))
+  expect_true(grepl("2\u00a0994", text("data"), fixed = TRUE))
+  # Pictures come with the areas: the policy of the page names their host.
+  expect_true(grepl("img-src data: https://photos.example", text("page"), fixed = TRUE))
 })
 
 test_that("sections are taken where areas are many, and refused with a reason elsewhere", {

@@ -78,7 +78,7 @@ export const parts: [string, string][] = [
   ],
   [
     "",
-    "layer:n areas:s ranked:a box:a cells:n picture:a level:a column:a row:a kind:a hash:a folder:s table:-s names:-o:42",
+    "layer:n areas:s ranked:a box:a cells:n classes:n picture:a level:a column:a row:a kind:a hash:a folder:s table:-s names:-o:42",
   ],
   ["", "from:a hash:a"],
 ];

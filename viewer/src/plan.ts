@@ -106,7 +106,7 @@ export interface Plan {
    */
   layers: Layer[];
   /**
-   * Where a page finds the areas of a layer that it loads as they come into view; null where all is in the plan.
+   * Areas that a page loads as they come into view; null where all are in the plan.
    */
   sections: Sections | null;
 }
@@ -1486,7 +1486,7 @@ export interface NamesLayer {
   over: number[] | null;
 }
 /**
- * Squares of the map in levels, those of a level half as wide as those above: pictures of cells where areas are too many to be told apart, below them the areas' shapes and words, each in a file. The layer itself has none.
+ * Squares of the map in levels: pictures, below them shapes and words, each in a file.
  */
 export interface Sections {
   /**
@@ -1510,7 +1510,11 @@ export interface Sections {
    */
   cells: number;
   /**
-   * The picture of level 0, one for each panel: packed numbers, row by row from the north, for each run of alike cells how often the first is repeated, times the number of classes and two, plus 0 for nothing or one more than the class.
+   * As many classes as any panel has.
+   */
+  classes: number;
+  /**
+   * Of each panel the picture of level 0, as src/core/section-tree.hpp packs it.
    */
   picture: string[];
   /**
@@ -1526,11 +1530,11 @@ export interface Sections {
    */
   row: number[];
   /**
-   * Of each section: 1 a picture, 2 shapes, 3 shapes with all their corners, below which there is nothing.
+   * Of each section: 1 a picture, 2 shapes, 3 shapes with all their corners.
    */
   kind: number[];
   /**
-   * Of each section, the last part of its file's name: level-column-row-hash.js
+   * Of each section what its file is called by: level-column-row-hash.js
    */
   hash: string[];
   /**
@@ -1547,7 +1551,7 @@ export interface Sections {
   names: SectionNames | null;
 }
 /**
- * Names and codes of the areas in the order of their plain forms (small letters without accents), in files names-number-hash.js.
+ * Names and codes in the order of their plain forms, in files names-number-hash.js.
  */
 export interface SectionNames {
   /**

@@ -184,7 +184,7 @@ export class Pointing {
     const box = this.boxOf(hit);
     if (!box || !hasRoom(box)) return;
     this.letGo();
-    camera.fit(box, 0.6, this.nearest(12));
+    camera.fit(box, 0.6, this.nearest(hit, 12));
     redraw();
     focus();
     this.mark(hit);
@@ -282,7 +282,7 @@ export class Pointing {
     const { camera, scene } = this.on;
     if (group) return group.box;
     const box = scene.boxOf(at, item);
-    if (box) return hasRoom(box) || !scene.sections ? box : null;
+    if (box) return box;
     const layer = entry(scene.layers, at);
     if (layer.kind !== "symbols") return null;
     const [x, y] = [entry(layer.plan.x, item), entry(layer.plan.y, item)];
@@ -290,9 +290,9 @@ export class Pointing {
     return [x - r, y - r, x + r, y + r];
   }
 
-  // Areas of a map in sections may be far smaller than others.
-  private nearest(usual: number): number {
-    return this.on.scene.sections ? Infinity : usual;
+  // Areas that come in sections may be far smaller than others.
+  private nearest({ layer }: Hit, usual: number): number {
+    return this.on.scene.sections?.layer === layer ? Infinity : usual;
   }
 
   sayAt(hit: Hit): void {
@@ -325,7 +325,7 @@ export class Pointing {
     if (!hit || click === "nothing") return this.letGo();
     const box = click === "popup" ? null : this.boxOf(hit);
     if (box) {
-      camera.fit(box, 0.25, this.nearest(16));
+      camera.fit(box, 0.25, this.nearest(hit, 16));
       this.on.redraw();
       at = camera.toScreen(...middleOf(box));
     }

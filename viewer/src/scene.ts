@@ -209,7 +209,7 @@ export class Scene {
     });
   }
 
-  // Where an area or a line lies; null for other layers.
+  // Where an area or a line lies; null for other layers, and for what is not loaded.
   boxOf(at: number, item: number): Box | null {
     if (this.sections?.layer === at) return this.sections.box(item);
     const layer = entry(this.layers, at);

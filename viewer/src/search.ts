@@ -177,10 +177,15 @@ export class SearchField {
     const text = this.input.value.trim();
     const known = this.index.find(text);
     const beyond = text ? this.choose.beyond(text) : null;
-    this.offer(text, known, beyond ? say(this.plan.words, "seeking") : null);
-    void beyond
-      ?.catch(() => [])
-      .then((more) => mine === this.asked && this.offer(text, [...known, ...more], null));
+    const { words } = this.plan;
+    this.offer(text, known, beyond ? say(words, "seeking") : null);
+    const come = (more: Found[], note: string | null) => {
+      if (mine === this.asked) this.offer(text, [...known, ...more], note);
+    };
+    void beyond?.then(
+      (more) => come(more, null),
+      () => come([], say(words, "sections_lost")),
+    );
   }
 
   private offer(text: string, found: Found[], note: string | null): void {

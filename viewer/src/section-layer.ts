@@ -16,8 +16,8 @@ export interface SectionLayer {
   covers(x: number, y: number): boolean;
   // Items whose shapes are drawn and lie in a view.
   items(camera: Camera): number[];
-  // Where an item lies, as far as it is loaded: empty where it is not.
-  box(item: number): Box;
+  // Where an item lies, as far as it is loaded; null where nothing of it is.
+  box(item: number): Box | null;
   painter(camera: Camera, state: MapState, on: Surface): SectionDrawing;
   // The picture of the whole in one ink.
   drawLand(c: CanvasRenderingContext2D, ink: string, opacity: number): void;

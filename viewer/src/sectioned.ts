@@ -36,6 +36,11 @@ class Sectioned extends SectionStore implements SectionLayer {
     );
   }
 
+  protected override get chosen(): number | null {
+    const hit = this.map.pointing.chosen;
+    return hit?.layer === this.layer ? hit.item : null;
+  }
+
   painter(camera: Camera, state: MapState, on: Surface): SectionDrawing {
     return new SectionPainter(this, camera, state, on);
   }

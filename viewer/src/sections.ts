@@ -177,10 +177,12 @@ export class SectionStore {
     return [...found];
   }
 
-  // Where an item lies, as far as it is loaded: empty where it is not.
-  box(item: number): Box {
+  // Where an item lies, as far as it is loaded; null where nothing of it is.
+  box(item: number): Box | null {
+    const held = this.holding(item);
+    if (!held.length) return null;
     const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
-    for (const { feature } of this.holding(item)) {
+    for (const { feature } of held) {
       const [x0, y0, x1, y1] = feature.box;
       box[0] = Math.min(box[0], x0);
       box[1] = Math.min(box[1], y0);
@@ -262,11 +264,19 @@ export class SectionStore {
     for (const item of items) this.owners.set(item, section);
   }
 
+  // An item whose words must stay.
+  protected get chosen(): number | null {
+    return null;
+  }
+
   // What was not seen for longest goes, with its words.
   private letGo(): void {
     if (this.kept.size <= KEPT) return;
     const whole = entry(this.plan.layers, this.layer) as AreaLayer;
-    const oldest = [...this.kept].sort((a, b) => a.seen - b.seen);
+    const { chosen } = this;
+    const oldest = [...this.kept]
+      .filter((section) => chosen === null || this.owners.get(chosen) !== section)
+      .sort((a, b) => a.seen - b.seen);
     for (const section of oldest.slice(0, this.kept.size - KEPT)) {
       if (section.seen === this.turn) return;
       const gone = section.shapes?.items.filter((item) => this.owners.get(item) === section) ?? [];
@@ -279,10 +289,8 @@ export class SectionStore {
   }
 
   private cellsOf(text: string): Uint8Array {
-    const { cells } = this.about;
-    const layer = entry(this.plan.layers, this.layer) as AreaLayer;
-    const colours = [layer, ...(layer.panels ?? [])].map((one) => one.colours?.length ?? 0);
-    const kinds = Math.max(...colours) + 2;
+    const { cells, classes } = this.about;
+    const kinds = classes + 2;
     const reader = new PackedReader(text);
     const out = new Uint8Array(cells * cells);
     for (let at = 0; !reader.done;) {

@@ -38,7 +38,7 @@ export const topology: Topology = {
   x0: 100,
   y0: -50,
   step: 10,
-  arcs: pack(arcs.flatMap((arc) => [arc.length / 2, ...arc.map(sign)])),
+  arcs: pack(arcs.flatMap((run) => [run.length / 2, ...run.map(sign)])),
   layers: {
     // Two rings of an arc each; one ring of the second arc backwards; nothing.
     areas: pack([1, 2, 1, 2 * sign(0), 1, 2 * sign(1), 1, 1, 1, 2 * sign(0) + 1, 0]),
