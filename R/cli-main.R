@@ -38,7 +38,10 @@ command_examples <- list(
     "ochre build map.ochre.yml --quiet --json --log morning.log"
   ),
   preview = c("ochre preview map.ochre.yml", "ochre preview map.ochre.yml --open --port 8790"),
-  serve = c("ochre serve map.ochre.yml", "ochre serve visits.ochre.yml ages.ochre.yml --port 0"),
+  serve = c(
+    "ochre serve map.ochre.yml", "ochre serve visits.ochre.yml ages.ochre.yml --port 0",
+    "ochre serve --tables tables.R"
+  ),
   report = c("ochre report map.ochre.yml", "ochre report map.ochre.yml --to map.docx"),
   check = "ochre check map.ochre.yml --set year=2032",
   doctor = "ochre doctor",

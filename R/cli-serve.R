@@ -21,7 +21,8 @@ command_serve <- function(args) {
       option("--address", type = "character", metavar = "ADDRESS",
              help = "where readers find it behind a web server; links begin with it")
     ),
-    c(0, Inf)
+    # Tables may be all that is served.
+    c(if (any(startsWith(args, "--tables"))) 0 else 1, Inf)
   )
   if (is.null(given)) return(0L)
   origins <- split_repeated(given$options$origin) %||% character()

@@ -19,7 +19,7 @@ test_that("help stands everywhere, with examples, and fast", {
 test_that("a command line that cannot be understood ends with 2 and says what to try", {
   for (args in list(
       "buidl", c("build", "--tto", "x"), "build", c("inspect"), c("demo", "a", "b"),
-      c("serve-demo", "x"), c("serve-demo", "--port", "x")
+      "serve", c("serve-demo", "x"), c("serve-demo", "--port", "x")
     )) {
     r <- do.call(ochre, as.list(args))
     expect_identical(r$status, 2L)
