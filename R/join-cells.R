@@ -13,14 +13,19 @@ lazy_in_areas <- function(points, boundaries, id, value = NULL, call = rlang::ca
   cover <- call_core(cover_core(areas, there$rows), call = call)
   known <- placed_points(points, at, value)
   found <- new_tally(nrow(boundaries))
-  if (there$far > 0) found <- tally_points(found, dplyr::filter(known, !!beyond_180()), areas, call)
+  if (there$far > 0) {
+    far <- dplyr::filter(known, !!beyond_180())
+    found <- tally_points(found, far, areas, call, there$far)
+  }
   near <- dplyr::filter(known, !!in_box(cover$box))
   found <- if (length(cover$side)) {
     tally_cells(found, near, cover, areas, call)
   } else {
     tally_points(found, near, areas, call)
   }
-  found$outside <- there$rows - there$nowhere - sum(found$rows)
+  placed <- sum(found$rows)
+  found$outside <- there$rows - there$nowhere - placed
+  if (found$outside < 0) refuse_changed(placed, there$rows - there$nowhere, call)
   found$nowhere <- there$nowhere
   found
 }
@@ -199,7 +204,7 @@ refuse_changed <- function(seen, expected, call) {
   ochre_abort(
     "database",
     sprintf(
-      "The table changed while it was counted: first %s points lay near borders, then %s.",
+      "The table changed while it was counted: it first had %s points to look at, then %s.",
       format(expected, big.mark = ","), format(seen, big.mark = ",")
     ),
     "Try again, within a transaction (DBI::dbWithTransaction()) if the database has them.",

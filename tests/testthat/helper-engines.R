@@ -190,3 +190,20 @@ rows_fetched <- function(code) {
   force(code)
   seen$rows
 }
+
+# Runs code, and `meanwhile` before each query that it sends.
+before_each_query <- function(code, meanwhile) {
+  state <- new.env()
+  state$busy <- FALSE
+  state$meanwhile <- function() {
+    if (state$busy) return(invisible())
+    state$busy <- TRUE
+    on.exit(state$busy <- FALSE)
+    meanwhile()
+  }
+  ns <- asNamespace("DBI")
+  tracer <- as.call(list(state$meanwhile))
+  suppressMessages(trace("dbSendQuery", tracer = tracer, where = ns, print = FALSE))
+  on.exit(suppressMessages(untrace("dbSendQuery", where = ns)))
+  force(code)
+}
