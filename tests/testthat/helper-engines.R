@@ -151,7 +151,7 @@ start_clickhouse_pair <- function(env = parent.frame()) {
 free_ports <- function(count) {
   ports <- integer()
   while (length(ports) < count) {
-    port <- sample(setdiff(20000:40000, ports), 1)
+    port <- sample(setdiff(20000:32000, ports), 1)
     socket <- tryCatch(serverSocket(port), error = function(e) NULL)
     if (is.null(socket)) next
     close(socket)
