@@ -24,7 +24,11 @@ demo: setup-demo install
 	@inst/bin/ochre demo maps --force
 	@echo "The maps are in $(CURDIR)/maps: open map.html in a browser."
 
-test: setup-test lint library test-core test-fuzz test-viewer test-docs test-r test-page bench-smoke check
+# What keeps one processor busy runs beside what keeps another.
+test: setup-test lint library test-core test-fuzz
+	@$(MAKE) -s -j2 --output-sync=target test-viewer test-docs
+	@$(MAKE) -s test-r test-page
+	@$(MAKE) -s -j2 --output-sync=target bench-smoke check
 	@echo "All tests passed."
 
 setup-demo:

@@ -9,29 +9,29 @@ lazy_in_areas <- function(points, boundaries, id, value = NULL, call = rlang::ca
   areas <- areas_for_points(boundaries, call)
   id_column(boundaries, id, call)
   at <- position_columns(colnames(points), call)
-  there <- survey_points(points, at, value, call)
-  cover <- call_core(cover_core(areas, there$rows), call = call)
-  known <- placed_points(points, at, value)
+  check_points(points, at, value, call)
+  rows <- ask_lazy(dplyr::collect(dplyr::summarise(points, ochre_rows = n())), call)
+  rows <- as.numeric(rows$ochre_rows)
+  job <- list(
+    con = dbplyr::remote_con(points),
+    lon = rlang::sym(at[1]),
+    lat = rlang::sym(at[2]),
+    value = if (!is.null(value)) rlang::sym(value),
+    areas = areas,
+    cover = call_core(cover_core(areas, rows), call = call),
+    call = call
+  )
   found <- new_tally(nrow(boundaries))
-  if (there$far > 0) {
-    far <- dplyr::filter(known, !!beyond_180())
-    found <- tally_points(found, far, areas, call, there$far)
-  }
-  near <- dplyr::filter(known, !!in_box(cover$box))
-  found <- if (length(cover$side)) {
-    tally_cells(found, near, cover, areas, call)
+  found <- if (length(job$cover$side)) {
+    tally_cells(found, points, job, rows)
   } else {
-    tally_points(found, near, areas, call)
+    tally_points(found, points, job, rows)
   }
-  placed <- sum(found$rows)
-  found$outside <- there$rows - there$nowhere - placed
-  if (found$outside < 0) refuse_changed(placed, there$rows - there$nowhere, call)
-  found$nowhere <- there$nowhere
+  found$outside <- rows - found$nowhere - sum(found$rows)
   found
 }
 
-# How many points there are, how many without coordinates, and beyond 180°.
-survey_points <- function(points, at, value, call) {
+check_points <- function(points, at, value, call) {
   # The types that the engine gives; SQLite takes any value in any column.
   types <- dplyr::select(points, dplyr::all_of(unique(c(at, value))))
   types <- ask_lazy(dplyr::collect(utils::head(types, 1)), call)
@@ -44,107 +44,120 @@ survey_points <- function(points, at, value, call) {
       check_extremes(types[[column]][1], types[[column]][1], arg, column, call = call)
     }
   }
-  gone <- rlang::expr(is.na(.data$ochre_lon) | is.na(.data$ochre_lat))
-  count <- function(test) rlang::expr(sum(dplyr::case_when(!!test ~ 1L, TRUE ~ 0L), na.rm = TRUE))
-  seen <- ask_lazy(dplyr::collect(dplyr::summarise(
-    placed_points(points, at, NULL),
-    ochre_rows = n(), ochre_nowhere = !!count(gone), ochre_far = !!count(beyond_180())
-  )), call)
-  number <- function(x) if (is.na(x)) 0 else as.numeric(x)
-  list(rows = number(seen$ochre_rows), nowhere = number(seen$ochre_nowhere),
-       far = number(seen$ochre_far))
-}
-
-# A place there has two names.
-beyond_180 <- function() rlang::expr(.data$ochre_lon <= -180 | .data$ochre_lon >= 180)
-
-# A little less than the box of the grid, so that no rounding leads out of it.
-in_box <- function(box) {
-  less <- (box[3:4] - box[1:2]) * 1e-5
-  low <- pmax(box[1:2] + less, c(-180, -Inf))
-  high <- pmin(box[3:4] - less, c(180, Inf))
-  rlang::expr(
-    .data$ochre_lon > !!low[1] & .data$ochre_lon < !!high[1] &
-      .data$ochre_lat > !!low[2] & .data$ochre_lat < !!high[2]
-  )
-}
-
-placed_points <- function(points, at, value) {
-  columns <- list(ochre_lon = rlang::sym(at[1]), ochre_lat = rlang::sym(at[2]))
-  if (!is.null(value)) columns$ochre_value <- rlang::expr(1.0 * !!rlang::sym(value))
-  dplyr::collapse(dplyr::transmute(points, !!!columns))
-}
-
-cells_to_lend <- function(cover) {
-  data.frame(ochre_level = cover$level, ochre_cell = cover$cell, ochre_area = cover$area)
 }
 
 # ---- in the engine -------------------------------------------------------------------------------
 
+# A place there has two names.
+beyond_180 <- function(job) rlang::expr(!!job$lon <= -180 | !!job$lon >= 180)
+
+# A little less than the box of the grid, so that no rounding leads out of it.
+in_box <- function(job) {
+  box <- job$cover$box
+  less <- (box[3:4] - box[1:2]) * 1e-5
+  low <- pmax(box[1:2] + less, c(-180, -Inf))
+  high <- pmin(box[3:4] - less, c(180, Inf))
+  rlang::expr(
+    !!job$lon > !!low[1] & !!job$lon < !!high[1] & !!job$lat > !!low[2] & !!job$lat < !!high[2]
+  )
+}
+
+# The cell of a point in the box, on a level. A level's cells for a degree are four times those of
+# the level before, to the last digit that is written, so that levels never disagree.
+cell_within <- function(job, k) {
+  origin <- job$cover$box
+  per <- job$cover$per_degree[, k]
+  side <- job$cover$side[k]
+  rlang::expr(
+    as.integer(floor((!!job$lon - !!origin[1]) * !!per[1])) +
+      !!side * as.integer(floor((!!job$lat - !!origin[2]) * !!per[2]))
+  )
+}
+
+# After the cells of the first level come three for points that have none: those without a place,
+# beyond 180 degrees, and outside of the box.
+cell_of_any <- function(job) {
+  none <- as.integer(job$cover$side[1]^2) + 0:2
+  rlang::expr(case_when(
+    !!in_box(job) ~ !!cell_within(job, 1),
+    is.na(!!job$lon) | is.na(!!job$lat) ~ !!none[1],
+    !!beyond_180(job) ~ !!none[2],
+    TRUE ~ !!none[3]
+  ))
+}
+
+# What a cell has in place of an area.
+in_no_area <- 0L
+on_border <- -1L
+no_place <- -2L
+far_off <- -3L
+
+cells_to_lend <- function(cover) {
+  data.frame(
+    ochre_level = c(cover$level, 0L, 0L, 0L),
+    ochre_cell = c(cover$cell, cover$side[1]^2 + 0:2),
+    ochre_area = c(cover$area, no_place, far_off, in_no_area)
+  )
+}
+
 # Level by level: points in the border cells of one are grouped by the cells of the next. Those of
 # the first are kept there, so that all rows are gone through twice, whatever comes after.
-tally_cells <- function(found, near, cover, areas, call) {
-  con <- dbplyr::remote_con(near)
-  cells <- lend_table(con, cells_to_lend(cover), c("ochre_level", "ochre_cell"), call)
+tally_cells <- function(found, points, job, rows) {
+  call <- job$call
+  cells <- lend_table(job$con, cells_to_lend(job$cover), c("ochre_level", "ochre_cell"), call)
   on.exit(cells$give_back())
-  origin <- cover$box
-  per <- cover$per_degree
-  left <- dplyr::collapse(dplyr::mutate(
-    near,
-    ochre_x = as.integer(floor((.data$ochre_lon - !!origin[1]) * !!per[1])),
-    ochre_y = as.integer(floor((.data$ochre_lat - !!origin[2]) * !!per[2]))
-  ))
-  expected <- NULL
-  for (k in seq_along(cover$side)) {
-    left <- with_cells(left, cover$side[k], cover$side[length(cover$side)])
+  levels <- length(job$cover$side)
+  near <- points
+  expected <- rows
+  for (k in seq_len(levels)) {
+    key <- function(cell) group_key(cell, job$cover$side[k]^2 + 2, job$con)
     here <- dplyr::filter(cells$table, .data$ochre_level == !!(k - 1L))
-    sums <- ask_lazy(dplyr::collect(sums_by_area(left, here)), call)
+    cell <- if (k == 1) cell_of_any(job) else cell_within(job, k)
+    sums <- ask_lazy(dplyr::collect(sums_by_area(near, key(cell), here, job)), call)
     refuse_changed(sum(as.numeric(sums$ochre_rows_all)), expected, call)
     if (anyNA(sums$ochre_area)) ochre_abort("internal", "A point is in no cell.", call = call)
     found <- tally_settled(found, sums)
-    expected <- sum(as.numeric(sums$ochre_rows_all)[as.integer(sums$ochre_area) < 0])
-    border <- dplyr::select(dplyr::filter(here, .data$ochre_area < 0L), "ochre_cell")
-    left <- dplyr::collapse(lazy_within(left, "ochre_cell", border))
-    if (k == 1) {
-      kept <- keep_there(dplyr::select(left, -"ochre_cell"), call)
+    if (k == 1) far <- rows_marked(sums, far_off)
+    expected <- rows_marked(sums, on_border)
+    border <- dplyr::filter(here, .data$ochre_area == !!on_border)
+    border <- dplyr::transmute(border, ochre_key = !!key(quote(.data$ochre_cell)))
+    if (k == 1) near <- dplyr::filter(near, !!in_box(job))
+    near <- lazy_within(near, key(cell_within(job, k)), border)
+    if (k == 1 && levels > 1) {
+      kept <- keep_there(counted_columns(near, job), call)
       on.exit(kept$give_back(), add = TRUE)
-      left <- kept$table
+      near <- kept$table
     }
   }
-  tally_points(found, left, areas, call, expected)
+  if (far) found <- tally_points(found, dplyr::filter(points, !!beyond_180(job)), job, far)
+  tally_points(found, near, job, expected)
 }
 
-# The cell of each point on a level; columns and rows of the last level are cut to whole numbers, so
-# that levels never disagree. Shares of powers of two are exact.
-with_cells <- function(points, side, last) {
-  share <- side / last
-  dplyr::collapse(dplyr::mutate(
-    points,
-    ochre_cell = as.integer(floor(.data$ochre_x * !!share)) +
-      !!side * as.integer(floor(.data$ochre_y * !!share))
-  ))
+counted_columns <- function(points, job) {
+  dplyr::select(points, !!!unique(list(job$lon, job$lat, job$value)))
 }
 
 # First by cells, where the rows lie, then by areas.
-sums_by_area <- function(points, cells) {
-  valued <- "ochre_value" %in% colnames(points)
+sums_by_area <- function(points, cell, cells, job) {
   first <- list(ochre_rows = rlang::expr(n()))
   then <- list(ochre_rows = rlang::expr(sum(.data$ochre_rows, na.rm = TRUE)))
-  if (valued) {
-    first$ochre_known <- rlang::expr(
-      sum(dplyr::if_else(is.na(.data$ochre_value), 0L, 1L), na.rm = TRUE)
-    )
-    first$ochre_sum <- rlang::expr(sum(.data$ochre_value, na.rm = TRUE))
-    first$ochre_least <- rlang::expr(min(.data$ochre_value, na.rm = TRUE))
-    first$ochre_most <- rlang::expr(max(.data$ochre_value, na.rm = TRUE))
+  if (!is.null(job$value)) {
+    value <- rlang::expr(1.0 * !!job$value)
+    first$ochre_known <- rlang::expr(sum(if_else(is.na(!!job$value), 0L, 1L), na.rm = TRUE))
+    first$ochre_sum <- rlang::expr(sum(!!value, na.rm = TRUE))
+    first$ochre_least <- rlang::expr(min(!!value, na.rm = TRUE))
+    first$ochre_most <- rlang::expr(max(!!value, na.rm = TRUE))
     for (name in c("ochre_known", "ochre_sum")) {
       then[[name]] <- rlang::expr(sum(.data[[!!name]], na.rm = TRUE))
     }
     then$ochre_least <- rlang::expr(min(.data$ochre_least, na.rm = TRUE))
     then$ochre_most <- rlang::expr(max(.data$ochre_most, na.rm = TRUE))
   }
-  by_cell <- dplyr::summarise(dplyr::group_by(points, .data$ochre_cell), !!!first,
-                              .groups = "drop")
+  by_cell <- dplyr::transmute(
+    summarise_at_once(points, cell, first),
+    !!!rlang::syms(names(first)),
+    ochre_cell = as.integer(.data$ochre_key)
+  )
   cells <- dplyr::select(cells, "ochre_cell", "ochre_area")
   placed <- dplyr::collapse(dplyr::left_join(by_cell, cells, by = "ochre_cell"))
   # The results get other names than the columns that they are made of.
@@ -156,13 +169,18 @@ sums_by_area <- function(points, cells) {
 
 new_tally <- function(count) {
   zero <- numeric(count)
-  list(rows = zero, known = zero, sum = zero, least = zero + Inf, most = zero - Inf)
+  list(rows = zero, known = zero, sum = zero, least = zero + Inf, most = zero - Inf, nowhere = 0)
+}
+
+rows_marked <- function(sums, mark) {
+  sum(as.numeric(sums$ochre_rows_all)[as.integer(sums$ochre_area) == mark])
 }
 
 tally_settled <- function(found, sums) {
   area <- as.integer(sums$ochre_area)
   rows <- as.numeric(sums$ochre_rows_all)
-  own <- area > 0
+  found$nowhere <- found$nowhere + rows_marked(sums, no_place)
+  own <- area > in_no_area
   at <- area[own]
   found$rows[at] <- found$rows[at] + rows[own]
   if (!"ochre_sum_all" %in% names(sums)) return(found)
@@ -179,16 +197,18 @@ tally_settled <- function(found, sums) {
 }
 
 # Points that travel.
-tally_points <- function(found, points, areas, call, expected = NULL) {
-  columns <- intersect(c("ochre_lon", "ochre_lat", "ochre_value"), colnames(points))
-  points <- ask_lazy(dplyr::collect(dplyr::select(points, dplyr::all_of(columns))), call)
-  refuse_changed(nrow(points), expected, call)
-  lon <- as.numeric(points$ochre_lon)
-  row <- call_core(locate_core(areas, lon, as.numeric(points$ochre_lat)), call = call)$row
+tally_points <- function(found, points, job, expected) {
+  points <- ask_lazy(dplyr::collect(counted_columns(points, job)), job$call)
+  refuse_changed(nrow(points), expected, job$call)
+  column <- function(name) as.numeric(points[[rlang::as_string(name)]])
+  lon <- column(job$lon)
+  lat <- column(job$lat)
+  found$nowhere <- found$nowhere + sum(is.na(lon) | is.na(lat))
+  row <- call_core(locate_core(job$areas, lon, lat), call = job$call)$row
   count <- length(found$rows)
   found$rows <- found$rows + tabulate(row, count)
-  if (!"ochre_value" %in% columns) return(found)
-  value <- as.numeric(points$ochre_value)
+  if (is.null(job$value)) return(found)
+  value <- column(job$value)
   known <- which(!is.na(row) & !is.na(value))
   sums <- sum_by_row(row[known], value[known], count)
   found$known <- found$known + sums$known
@@ -200,7 +220,7 @@ tally_points <- function(found, points, areas, call, expected = NULL) {
 
 # What one query counted, the next must find.
 refuse_changed <- function(seen, expected, call) {
-  if (is.null(expected) || seen == expected) return(invisible())
+  if (seen == expected) return(invisible())
   ochre_abort(
     "database",
     sprintf(

@@ -10,19 +10,49 @@ has_windows <- function(data) {
   !is.null(known)
 }
 
-# The rows of a lazy table whose `columns` are a row of the lazy table `keys`, in its order.
-lazy_within <- function(data, columns, keys) {
+# The rows of a lazy table whose columns of these names, or what an expression makes of them, are a
+# row of the lazy table `keys`, in its order.
+lazy_within <- function(data, what, keys) {
   con <- dbplyr::remote_con(data)
-  names <- vapply(columns, function(x) {
-    as.character(dbplyr::escape(dbplyr::ident(x), con = con))
-  }, "")
   # With GLOBAL the keys go to all shards of a distributed table; without it each asks for itself.
   word <- if (is_clickhouse(con)) "GLOBAL IN" else "IN"
-  left <- if (length(names) > 1) sprintf("(%s)", paste(names, collapse = ", ")) else names
-  dplyr::filter(data, dbplyr::sql(sprintf("%s %s (%s)", left, word, dbplyr::sql_render(keys))))
+  left <- in_sql(if (is.character(what)) rlang::syms(what) else list(what), con)
+  within <- sprintf("(%s) %s (%s)", paste(left, collapse = ", "), word, dbplyr::sql_render(keys))
+  dplyr::filter(data, dbplyr::sql(within))
+}
+
+# One SELECT that groups rows by what `key` makes of them, as `ochre_key`. dplyr would put `key` into
+# a query of its own below, for which the shards of a distributed table hand over every row.
+summarise_at_once <- function(data, key, sums) {
+  con <- dbplyr::remote_con(data)
+  columns <- c(list(ochre_key = key), sums)
+  made <- in_sql(columns, con)
+  named <- sprintf("%s AS %s", made, in_sql(rlang::syms(names(columns)), con))
+  from <- dbplyr::sql_render(data)
+  table <- dbplyr::remote_name(data)
+  from <- if (is.null(table) || inherits(table, "sql")) {
+    sprintf("(%s) ochre_rows", from)
+  } else {
+    sub("^SELECT \\*\\s+FROM ", "", from)
+  }
+  query <- sprintf(
+    "SELECT %s\nFROM %s\nGROUP BY %s", paste(named, collapse = ", "), from, made[1]
+  )
+  dplyr::tbl(con, dbplyr::sql(query), vars = names(columns))
+}
+
+in_sql <- function(expressions, con) {
+  expressions <- lapply(unname(expressions), rlang::new_quosure, env = baseenv())
+  as.character(dbplyr::translate_sql_(expressions, con = con, window = FALSE))
 }
 
 is_clickhouse <- function(con) inherits(con, "ClickhouseConnection")
+
+# Whole numbers from 0 to `most` as rows are grouped by them fastest: ClickHouse counts short keys
+# without looking them up.
+group_key <- function(whole, most, con) {
+  if (is_clickhouse(con) && most < 2^16) rlang::expr(toUInt16(!!whole)) else whole
+}
 
 # A table of whole numbers that the engine gets for a while, with an index over `keys`; `give_back`
 # takes it away again. It is temporary, but for ClickHouse, whose shards see no temporary tables.
@@ -57,4 +87,4 @@ keep_there <- function(query, call = rlang::caller_env()) {
   list(table = table, give_back = function() DBI::dbRemoveTable(con, name))
 }
 
-utils::globalVariables("x")
+utils::globalVariables(c("x", "toUInt16"))

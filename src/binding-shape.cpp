@@ -240,9 +240,12 @@ List cover_core(const List& areas, double points) {
   return guarded([&]() {
     const ochre::Cover cover = ochre::cover_areas(flat_layer(areas), points);
     std::vector<int> side, level, cell, area;
+    Rcpp::NumericMatrix per(2, static_cast<int>(cover.levels.size()));
     for (size_t k = 0; k < cover.levels.size(); ++k) {
       const ochre::Cover::Level& at = cover.levels[k];
       side.push_back(static_cast<int>(at.side));
+      per(0, static_cast<int>(k)) = at.per_x;
+      per(1, static_cast<int>(k)) = at.per_y;
       level.insert(level.end(), at.cell.size(), static_cast<int>(k));
       for (int64_t c : at.cell)
         cell.push_back(static_cast<int>(c));
@@ -251,9 +254,8 @@ List cover_core(const List& areas, double points) {
     }
     const ochre::Box& b = cover.box;
     return List::create(Named("box") = Rcpp::NumericVector{b.x0, b.y0, b.x1, b.y1},
-                        Named("per_degree") = Rcpp::NumericVector{cover.per_x, cover.per_y},
-                        Named("side") = side, Named("level") = level, Named("cell") = cell,
-                        Named("area") = area);
+                        Named("per_degree") = per, Named("side") = side, Named("level") = level,
+                        Named("cell") = cell, Named("area") = area);
   });
 }
 

@@ -5,7 +5,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 copy=$(mktemp -d)
 trap 'rm -rf "$copy"' EXIT
-tar cf - --exclude='*.o' --exclude='*.so' DESCRIPTION NAMESPACE LICENSE R src man inst tools vignettes \
+tar cf - --exclude='*.o' --exclude='*.so' --exclude=inst/htmlwidgets DESCRIPTION NAMESPACE LICENSE R src man inst tools vignettes \
   | tar xf - -C "$copy"
 Rscript -e "setwd('$copy')" -e 'Rcpp::compileAttributes()' \
   -e 'suppressMessages(roxygen2::roxygenise(load_code = "installed"))' >/dev/null 2>"$copy/log" || { cat "$copy/log"; exit 1; }

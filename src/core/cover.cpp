@@ -11,7 +11,8 @@
 namespace ochre {
 
 namespace {
-constexpr int64_t kFewSide = 64, kManySide = 256, kMostSide = 1 << 15;
+// The cells of the first level, and a few marks more, have numbers of 16 bits.
+constexpr int64_t kFewSide = 64, kManySide = 252, kMostSide = 1 << 15;
 constexpr double kMany = 4e6;
 // Much more than what an engine's arithmetic can be off.
 constexpr double kMargin = 1e-6;
@@ -20,6 +21,13 @@ struct Grid {
   double x0, y0, per_x, per_y;
   int64_t side;
 };
+
+// A little less, as twelve binary digits: so is it times a power of two.
+double few_bits(double number) {
+  int power;
+  const double part = std::frexp(number, &power);
+  return std::ldexp(std::floor(std::ldexp(part, 12)), power - 12);
+}
 
 // The cells that an edge touches, row by row.
 void mark_edge(const Grid& grid, Point a, Point b, std::vector<int64_t>& out) {
@@ -87,7 +95,7 @@ std::vector<int64_t> cells_of(const Grid& grid, const Cover::Level* before) {
 // Cells that no border touches are where their middles are.
 Cover::Level settle_level(const FlatLayer& layer, const AreaLocator& locator, const Grid& grid,
                           const Cover::Level* before) {
-  Cover::Level level{grid.side, cells_of(grid, before), {}};
+  Cover::Level level{grid.side, grid.per_x, grid.per_y, cells_of(grid, before), {}};
   const std::vector<int64_t> border = border_cells(layer, grid);
   std::vector<double> x(level.cell.size(), NAN), y(level.cell.size(), NAN);
   level.area.resize(level.cell.size());
@@ -113,7 +121,8 @@ Cover cover_areas(const FlatLayer& in, double points) {
   for (const Point& p : layer.points)
     box.add(p.x, p.y);
   const int64_t first = points < kMany ? kFewSide : kManySide;
-  if (box.empty()) return cover;
+  // Without borders any box does: no place is within an area.
+  if (box.empty()) box.add(0, 0);
   // Borders stay within the grid, also where the layer has no extent.
   const double more_x = std::max(box.x1 - box.x0, 1e-6) / 1000;
   const double more_y = std::max(box.y1 - box.y0, 1e-6) / 1000;
@@ -121,8 +130,10 @@ Cover cover_areas(const FlatLayer& in, double points) {
   if (points < static_cast<double>(first * first)) return cover;
   const AreaLocator locator(layer);
   Grid grid{cover.box.x0, cover.box.y0, 0, 0, first};
-  grid.per_x = static_cast<double>(first) / (cover.box.x1 - cover.box.x0);
-  grid.per_y = static_cast<double>(first) / (cover.box.y1 - cover.box.y0);
+  grid.per_x = few_bits(static_cast<double>(first) / (cover.box.x1 - cover.box.x0));
+  grid.per_y = few_bits(static_cast<double>(first) / (cover.box.y1 - cover.box.y0));
+  cover.box.x1 = cover.box.x0 + static_cast<double>(first) / grid.per_x;
+  cover.box.y1 = cover.box.y0 + static_cast<double>(first) / grid.per_y;
   for (;;) {
     const Cover::Level* before = cover.levels.empty() ? nullptr : &cover.levels.back();
     cover.levels.push_back(settle_level(layer, locator, grid, before));
@@ -138,8 +149,6 @@ Cover cover_areas(const FlatLayer& in, double points) {
     grid.per_x *= Cover::kSplit;
     grid.per_y *= Cover::kSplit;
   }
-  cover.per_x = grid.per_x;
-  cover.per_y = grid.per_y;
   return cover;
 }
 

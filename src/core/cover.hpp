@@ -12,12 +12,12 @@ namespace ochre {
 
 struct Cover {
   static constexpr int kInNone = -1, kBorder = -2, kSplit = 4;
-  // The box of the grid, which is a little more than that of the areas, and how many cells of the
-  // last level there are for a degree.
+  // That of the grid, which is a little more than that of the areas.
   Box box;
-  double per_x = 0, per_y = 0;
   struct Level {
     int64_t side;  // cells in a row, and rows
+    // How many there are for a degree: a few digits say it exactly.
+    double per_x, per_y;
     // Of the first level all cells, of others those within border cells of the level before: the
     // cell is column + side * row, from the south-west.
     std::vector<int64_t> cell;

@@ -4,8 +4,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iomanip>
 #include <map>
 #include <random>
+#include <sstream>
 
 #include "cover.hpp"
 #include "locate.hpp"
@@ -55,15 +57,18 @@ FlatLayer jagged(int n, double x0, double y0, double step, std::mt19937& draw) {
   return layer;
 }
 
+double written(double number) {
+  return std::stod((std::ostringstream() << std::setprecision(15) << number).str());
+}
+
 // What the levels say of a point whose place in the last grid is off by `error` cells.
 int by_cells(const Cover& cover, Point p, double error) {
-  const double at_x = (p.x - cover.box.x0) * cover.per_x, at_y = (p.y - cover.box.y0) * cover.per_y;
-  const auto column = static_cast<int64_t>(std::floor(at_x + error));
-  const auto row = static_cast<int64_t>(std::floor(at_y + error));
-  const int64_t last = cover.levels.back().side;
+  const Cover::Level& last = cover.levels.back();
+  const double at_x = (p.x - cover.box.x0) + error / last.per_x;
+  const double at_y = (p.y - cover.box.y0) + error / last.per_y;
   for (const Cover::Level& level : cover.levels) {
-    const int64_t split = last / level.side;
-    const int64_t cell = column / split + level.side * (row / split);
+    const auto column = static_cast<int64_t>(std::floor(at_x * level.per_x));
+    const int64_t cell = column + level.side * static_cast<int64_t>(std::floor(at_y * level.per_y));
     const auto at = std::lower_bound(level.cell.begin(), level.cell.end(), cell);
     REQUIRE(at != level.cell.end());
     REQUIRE(*at == cell);
@@ -83,11 +88,18 @@ TEST_CASE("a point's cell gives the area of the point") {
     REQUIRE(!cover.levels.empty());
     const AreaLocator locator(layer);
     double cells = 0;
-    for (const Cover::Level& level : cover.levels)
+    for (const Cover::Level& level : cover.levels) {
       cells += static_cast<double>(level.cell.size());
+      // What is written into a query says it exactly.
+      CHECK(written(level.per_x) == level.per_x);
+      CHECK(written(level.per_y) == level.per_y);
+      // As short keys of an engine, with the marks of those that are in none.
+      if (level.side < 256) CHECK(level.side * level.side + 2 < 1 << 16);
+    }
     CHECK(cells < points);
-    const auto side = static_cast<double>(cover.levels.back().side);
-    const double wide = side / cover.per_x, high = side / cover.per_y;
+    const Cover::Level& last = cover.levels.back();
+    const auto side = static_cast<double>(last.side);
+    const double wide = side / last.per_x, high = side / last.per_y;
     std::uniform_real_distribution<double> part(0, 1), error(-9e-7, 9e-7);
     int borders = 0;
     const int n = 200000;
@@ -96,7 +108,7 @@ TEST_CASE("a point's cell gives the area of the point") {
       // Some on vertices and beside them, some on the edges of cells.
       if (i % 5 == 1) p = layer.points[static_cast<size_t>(i) % layer.points.size()];
       if (i % 10 == 6) p.x += error(draw);
-      if (i % 5 == 2) p.x = cover.box.x0 + std::floor(1 + part(draw) * (side - 2)) / cover.per_x;
+      if (i % 5 == 2) p.x = cover.box.x0 + std::floor(1 + part(draw) * (side - 2)) / last.per_x;
       if (std::fabs(p.x) >= 180) continue;
       const int said = by_cells(cover, p, error(draw));
       if (said == Cover::kBorder) {
@@ -114,13 +126,15 @@ TEST_CASE("a point's cell gives the area of the point") {
 TEST_CASE("few points, and areas without extent, have no cells or few") {
   std::mt19937 draw(1);
   CHECK(cover_areas(jagged(3, 0, 0, 1, draw), 4000).levels.empty());
-  CHECK(cover_areas(FlatLayer(), 1e9).levels.empty());
   FlatLayer flat;
   const Point line[] = {{1, 1}, {2, 1}, {1, 1}};
   flat.add_ring(line, 3);
   flat.end_part(Shape::polygon);
   flat.end_feature(Shape::polygon);
-  const Cover cover = cover_areas(flat, 1e5);
-  for (int area : cover.levels.back().area)
-    CHECK(area < 0);
+  for (const FlatLayer& layer : {FlatLayer(), flat}) {
+    const Cover cover = cover_areas(layer, 1e9);
+    REQUIRE(!cover.levels.empty());
+    for (int area : cover.levels.back().area)
+      CHECK(area < 0);
+  }
 }
