@@ -21,8 +21,8 @@ lazy_within <- function(data, what, keys) {
   dplyr::filter(data, dbplyr::sql(within))
 }
 
-# One SELECT that groups rows by what `key` makes of them, as `ochre_key`. dplyr would put `key` into
-# a query of its own below, for which the shards of a distributed table hand over every row.
+# One SELECT that groups rows by what `key` makes of them, as `ochre_key`. dplyr would put `key`
+# into a query of its own below, for which the shards of a distributed table hand over every row.
 summarise_at_once <- function(data, key, sums) {
   con <- dbplyr::remote_con(data)
   columns <- c(list(ochre_key = key), sums)
