@@ -129,8 +129,22 @@ tally_cells <- function(found, points, job, rows) {
       near <- kept$table
     }
   }
-  if (far) found <- tally_points(found, dplyr::filter(points, !!beyond_180(job)), job, far)
-  tally_points(found, near, job, expected)
+  found <- tally_points(found, near, job, expected)
+  if (far) tally_far(found, points, job, far) else found
+}
+
+# Where longitudes run from 0 to 360 those beyond 180 are turned back there; few are looked up here.
+tally_far <- function(found, points, job, far) {
+  beyond <- dplyr::filter(points, !!beyond_180(job))
+  turned <- rlang::sym("ochre_turned")
+  if (far < 1000 || identical(job$lon, turned)) return(tally_points(found, beyond, job, far))
+  beyond <- dplyr::transmute(
+    beyond,
+    !!turned := case_when(!!job$lon > 0 ~ !!job$lon - 360, TRUE ~ !!job$lon + 360),
+    !!!unique(list(job$lat, job$value))
+  )
+  job$lon <- turned
+  tally_cells(found, beyond, job, far)
 }
 
 counted_columns <- function(points, job) {

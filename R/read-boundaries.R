@@ -20,8 +20,8 @@
 #' column `kind` (waypoint, track, route).
 #'
 #' What a service gives page by page (OGC API - Features) is read to its last page: the address may
-#' be that of a collection or of its items, with what chooses among them, such as
-#' `…/items?bbox=-38.5,46,-37,47&limit=1000`.
+#' be the service's own, with `layer` as the collection, that of a collection, or that of its items,
+#' with what chooses among them, such as `…/items?bbox=-38.5,46,-37,47&limit=1000`.
 #'
 #' A file from the web is kept in a cache (`options(ochre.cache = )`, by default R's own cache
 #' folder) and asked for again only if it has changed; without a network the cached copy is used
@@ -31,7 +31,8 @@
 #'   connection (package DBI), with `query` or `layer`; a geometry vector, or a data frame with one
 #'   column, of a class that package wk can handle.
 #' @param layer Which one, where a file holds several (objects of a TopoJSON, tables of a
-#'   GeoPackage or database, files of an archive or folder, sheets of a workbook): one text.
+#'   GeoPackage or database, files of an archive or folder, sheets of a workbook, collections of a
+#'   service): one text.
 #'   `NULL` (default) takes the only one.
 #' @param system The reference system of the coordinates, where the file does not name it or names a
 #'   wrong one: an EPSG code (`25832`, `"EPSG:25832"`) or any text that PROJ understands. Anything
@@ -89,7 +90,13 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   }
   if (!inherits(file, "connection")) check_text(file, "file")
   if (!is.null(request)) return(tell_source(shaped_records(file, request, records, system)))
-  read_one <- function(file) {
+  tell_source(whole_boundaries(file, layer, encoding, system))
+}
+
+# A file, or all pages of a service.
+whole_boundaries <- function(file, layer, encoding = NULL, system = NULL,
+                             call = rlang::caller_env()) {
+  read_one <- function(file, layer = NULL) {
     with_copy(file, function(copy) {
       source <- find_source(file, layer, copy = copy)
       on.exit(unlink(source$temporary, recursive = TRUE))
@@ -100,7 +107,7 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
       list(boundaries = found, more = more)
     })
   }
-  tell_source(read_all_pages(file, read_one))
+  read_all_pages(file, layer, read_one, call)
 }
 
 # What inspect_file() needs to know of the source is no part of what a user gets.

@@ -31,7 +31,7 @@ inspect_copy <- function(file, layer, copy) {
   )
   if (!inherits(source, "condition")) {
     on.exit(unlink(source$temporary, recursive = TRUE))
-    source <- tryCatch(inspect_source(source, layer), ochre_error_layer = identity)
+    source <- tryCatch(inspect_source(file, source, layer), ochre_error_layer = identity)
   }
   if (!inherits(source, "condition")) {
     return(structure(c(list(file = file), source), class = "ochre_inspection"))
@@ -42,7 +42,12 @@ inspect_copy <- function(file, layer, copy) {
   )
 }
 
-inspect_source <- function(source, layer) {
+inspect_source <- function(file, source, layer) {
+  # Of a service all pages.
+  leads <- page_facts(source)[c("next_page", "items", "collections")]
+  if (is_address(file) && any(lengths(leads))) {
+    return(inspected("boundaries", inspect_boundaries(whole_boundaries(file, layer))))
+  }
   format <- find_format(source)
   chosen <- if (is.null(source$layer)) layer else source$inner_layer
   if (format == "workbook" && is.null(chosen)) check_one_sheet(source)
@@ -59,9 +64,13 @@ inspect_source <- function(source, layer) {
   } else {
     inspect_boundaries(as_boundaries(read, source$name, NULL))
   }
+  inspected(if (statistics) "statistics" else "boundaries", looked)
+}
+
+inspected <- function(kind, looked) {
   columns <- column_facts(looked$table)
   found <- list(
-    kind = if (statistics) "statistics" else "boundaries",
+    kind = kind,
     rows = nrow(looked$table),
     columns = columns,
     keys = likely_keys(columns, nrow(looked$table))

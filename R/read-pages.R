@@ -51,15 +51,15 @@ is_page <- function(path) {
   length(grepRaw("\"links\"", both, fixed = TRUE)) > 0
 }
 
-# `read_one` reads what lies at one address or path.
-read_all_pages <- function(file, read_one, call = rlang::caller_env()) {
-  found <- read_one(file)
+# `read_one` reads what lies at one address or path, of one layer.
+read_all_pages <- function(file, layer, read_one, call = rlang::caller_env()) {
+  found <- read_one(file, layer)
   web <- is.character(file) && is_address(file)
   fault <- function(what) service_fault(file, what, call = call)
-  refuse_start_page(file, found$collections, call)
   none <- "names an address that has no features"
-  if (!is.null(found$items)) {
-    file <- items_address(found$items, file, web, call)
+  items <- items_of(file, found, layer, web, call)
+  if (!is.null(items)) {
+    file <- items
     found <- read_one(file)
     if (is.null(found$boundaries)) fault(none)
   }
@@ -101,24 +101,45 @@ page_address <- function(href, base, first, call) {
   at
 }
 
-refuse_start_page <- function(file, collections, call) {
-  if (is.null(collections)) return(invisible())
-  ochre_abort(
-    "layer",
-    sprintf("`%s` is a service, and holds no features itself.", file),
-    sprintf("Its collections are at %s; read the address of one.", collections),
-    file = file,
-    call = call
-  )
+# Where the features of a service or of one of its collections are; nothing for other files.
+items_of <- function(file, more, layer, web, call) {
+  if (!is.null(more$collections)) return(collection_items(file, more$collections, layer, web, call))
+  if (!is.null(more$items)) items_address(more$items, file, web, call)
+}
+
+# The features of the collection of that name, or of the only one. `href` leads to all of them.
+collection_items <- function(file, href, layer, web, call) {
+  if (!web) {
+    ochre_abort(
+      "layer",
+      sprintf("`%s` describes a service, and holds no features.", file),
+      sprintf("Its collections are at %s; read the service's address.", href),
+      file = file,
+      call = call
+    )
+  }
+  at <- page_address(href, file, file, call)
+  listed <- with_copy(at, function(copy) {
+    tryCatch(jsonlite::read_json(copy)$collections, error = function(e) NULL)
+  }, call)
+  name <- function(collection) if (is.list(collection)) collection[["id"]]
+  listed <- Filter(function(collection) is.character(name(collection)), listed)
+  if (!length(listed)) service_fault(at, "lists no collections", call = call)
+  names <- vapply(listed, function(collection) name(collection)[1], "")
+  chosen <- choose_layer(names, layer, file, "collections", call)
+  items <- link_of(listed[[chosen]][["links"]], "items")
+  if (is.null(items)) {
+    service_fault(at, sprintf("names no items of `%s`", names[chosen]), call = call)
+  }
+  items_address(items, at, web, call)
 }
 
 # The address whose pages hold the rows, for statistics that lie in a service; nothing for other
 # files.
-paged_address <- function(file, more, call = rlang::caller_env()) {
-  if (is.null(more)) return(NULL)
-  refuse_start_page(file, more$collections, call)
+paged_address <- function(file, more, layer, call = rlang::caller_env()) {
   web <- is_address(file)
-  if (!is.null(more$items)) return(items_address(more$items, file, web, call))
+  items <- items_of(file, more, layer, web, call)
+  if (!is.null(items)) return(items)
   if (!is.null(more$next_page)) {
     if (web) return(file)
     warn_one_page(file, NULL, more$matched)
@@ -127,8 +148,8 @@ paged_address <- function(file, more, call = rlang::caller_env()) {
 }
 
 # All pages as one source of rows, where `source` is a page of a service or leads to them.
-whole_service <- function(file, source, records, call = rlang::caller_env()) {
-  pages <- paged_address(file, page_facts(source), call)
+whole_service <- function(file, source, layer, records, call = rlang::caller_env()) {
+  pages <- paged_address(file, page_facts(source), layer, call)
   if (is.null(pages)) return(NULL)
   unlink(source$temporary, recursive = TRUE)
   all <- service_request(next_at = "links", most_pages = most_pages, keep = "0 seconds")

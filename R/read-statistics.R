@@ -49,7 +49,8 @@
 #' @param marks `"reason"` (default) reads marks in place of numbers as missing values with a reason
 #'   beside them; `"text"` leaves a column that has such marks as text.
 #' @param layer Which one, where a source holds several (sheets of a workbook, tables of a database,
-#'   files of an archive): one text. `NULL` (default) takes the only one, of a workbook the first.
+#'   files of an archive, collections of a service): one text. `NULL` (default) takes the only one,
+#'   of a workbook the first.
 #' @param records For JSON: where the rows lie, as a JSON Pointer such as `"/data/rows"`: one text.
 #' @param request For a web service: what to ask and how, from [service_request()].
 #' @param query,params For a database: an SQL query, and a list of values for its placeholders.
@@ -110,7 +111,7 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
   }
   tell_reading(with_copy(file, function(copy) {
     source <- find_source(file, layer, statistics_kinds, copy)
-    rows(whole_service(file, source, records) %||% source)
+    rows(whole_service(file, source, layer, records) %||% source)
   }))
 }
 

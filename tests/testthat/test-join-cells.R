@@ -24,6 +24,9 @@ test_that("points in a database get the areas that they have here, and few of th
   districts <- read_boundaries(ochre_demo("districts.geojson"))
   sizes <- c(few_points = 900, many_points = 1.3e5)
   tables <- lapply(sizes, scattered, districts = districts)
+  # Longitudes by their other names, many of them.
+  beyond <- seq(1, sizes[["many_points"]], by = 7)
+  tables$many_points$longitude[beyond] <- tables$many_points$longitude[beyond] + 360
   here <- lapply(tables, function(points) {
     quietly(list(
       count = count_in_areas(points, districts)$points,
@@ -48,7 +51,7 @@ test_that("points in a database get the areas that they have here, and few of th
         "%s points lie in none of the areas; 2 points have no coordinates.",
         format(outside, big.mark = ",")
       ))
-      if (size == "many_points") expect_lt(travelled, nrow(tables$many_points) * 0.25, label = info)
+      if (size == "many_points") expect_lt(travelled, nrow(tables$many_points) * 0.13, label = info)
       for (fun in if (size == "few_points") c("sum", "min") else c("mean", "max")) {
         there <- quietly(summarise_in_areas(points, districts, visits, fun))
         expect_equal(there[[paste0("visits_", fun)]], here[[size]][[fun]], info = info)

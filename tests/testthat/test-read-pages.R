@@ -132,6 +132,12 @@ test_that("statistics and boundaries of services are read whole, however they pa
   app$get("/", function(req, res) {
     app$locals$json(res, list(title = "A service", links = list(list(rel = "data", href = "/c"))))
   })
+  app$get("/c", function(req, res) {
+    leads <- list(list(rel = "items", href = "/items"))
+    app$locals$json(res, list(links = list(), collections = list(
+      list(id = "one", links = leads), list(id = "nowhere", links = list())
+    )))
+  })
   app$get("/none", function(req, res) app$locals$json(res, list(data = list())))
   app$get("/two", function(req, res) {
     shape <- list(type = "Point", coordinates = list(1, 1))
@@ -166,8 +172,17 @@ test_that("statistics and boundaries of services are read whole, however they pa
   writeLines(page_text_of("{\"n\":1}", links = list(link("/b"))), page)
   expect_warning(one <- read_statistics(page), class = "ochre_warning_pages")
   expect_identical(one$n, 1L)
+  # A service has its collections as a workbook has its sheets.
+  start <- server$url("/")
   for (read in c(read_boundaries, read_statistics)) {
-    expect_error(read(server$url("/")), "Its collections are at /c", class = "ochre_error_layer")
+    expect_error(read(start), "2 collections: `one` and `nowhere`", class = "ochre_error_layer")
+    expect_error(read(start, layer = "On"), "`one`", class = "ochre_error_layer")
+    expect_error(read(start, layer = "nowhere"), "names no items", class = "ochre_error_service")
+    expect_identical(quietly(read(start, layer = "one"))$code, codes)
+  }
+  expect_identical(inspect_file(start)$layers, c("one", "nowhere"))
+  for (seen in list(inspect_file(start, "one"), inspect_file(server$url("/items")))) {
+    expect_identical(seen[c("kind", "rows")], list(kind = "boundaries", rows = 23L))
   }
   expect_error(
     read_boundaries(server$url("/two"), request = service_request()), "several geometries",
