@@ -48,18 +48,24 @@ check_points <- function(points, at, value, call) {
 
 # ---- in the engine -------------------------------------------------------------------------------
 
-# A place there has two names.
-beyond_180 <- function(job) rlang::expr(!!job$lon <= -180 | !!job$lon >= 180)
-
 # A little less than the box of the grid, so that no rounding leads out of it.
 in_box <- function(job) {
   box <- job$cover$box
-  less <- (box[3:4] - box[1:2]) * 1e-5
-  low <- pmax(box[1:2] + less, c(-180, -Inf))
-  high <- pmin(box[3:4] - less, c(180, Inf))
-  rlang::expr(
-    !!job$lon > !!low[1] & !!job$lon < !!high[1] & !!job$lat > !!low[2] & !!job$lat < !!high[2]
-  )
+  less <- (box[3] - box[1]) * 1e-5
+  low <- max(box[1] + less, -180)
+  high <- min(box[3] - less, 180)
+  rlang::expr(!!job$lon > !!low & !!job$lon < !!high & !!at_height(job))
+}
+
+at_height <- function(job) {
+  box <- job$cover$box
+  less <- (box[4] - box[2]) * 1e-5
+  rlang::expr(!!job$lat > !!(box[2] + less) & !!job$lat < !!(box[4] - less))
+}
+
+# A place there has two names.
+beyond_180 <- function(job) {
+  rlang::expr((!!job$lon <= -180 | !!job$lon >= 180) & !!at_height(job))
 }
 
 # The cell of a point in the box, on a level. A level's cells for a degree are four times those of
@@ -264,4 +270,4 @@ tell_lazy_outside <- function(found) {
   )
 }
 
-utils::globalVariables("n")
+utils::globalVariables(c("n", "case_when", "if_else"))

@@ -101,8 +101,8 @@ locate_points <- function(points, boundaries, id, named = Inf, call = rlang::cal
   id <- id_column(boundaries, id, call)
   at <- positions_of(points, call)
   row <- call_core(locate_core(areas, at$lon, at$lat), call = call)$row
-  lost <- which(is.na(row) & is.finite(at$lon) & is.finite(at$lat))
-  lost <- utils::head(lost, named)
+  placed <- is.finite(at$lon) & is.finite(at$lat)
+  lost <- utils::head(which(is.na(row) & placed), named)
   near <- call_core(nearest_core(areas, at$lon[lost], at$lat[lost]), call = call)
   nearest <- rep(NA_integer_, length(row))
   metres <- rep(NA_real_, length(row))
@@ -111,6 +111,7 @@ locate_points <- function(points, boundaries, id, named = Inf, call = rlang::cal
   name <- name_column(points)
   list(
     row = row,
+    placed = placed,
     nearest = nearest,
     metres = metres,
     key = if (is.null(id)) seq_len(nrow(boundaries)) else boundaries[[id]],
@@ -170,7 +171,7 @@ tell_outside <- function(where) {
   if (!length(lost)) return(invisible())
   far <- ifelse(
     is.na(where$metres[lost]),
-    "no coordinates",
+    ifelse(where$placed[lost], "not in degrees", "no coordinates"),
     sprintf(
       "%s km from %s",
       format_number(where$metres[lost] / 1000, 1),

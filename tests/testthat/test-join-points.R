@@ -78,6 +78,11 @@ test_that("counting agrees with one by one; points outside are named with the ne
     w$what,
     "1 point lies in none of the areas: Tamack Health Centre \\([0-9,]+\\.[0-9] km from [0-9]+\\)"
   )
+  nowhere <- data.frame(longitude = c(5e5, NA), latitude = c(5e6, 47))
+  expect_warning(
+    count_in_areas(nowhere, d),
+    "row 1 \\(not in degrees\\) and row 2 \\(no coordinates\\)", class = "ochre_warning_outside"
+  )
   expect_error(count_in_areas(d, d), class = "ochre_error_geometry")
 })
 
