@@ -138,7 +138,7 @@ test_that("two runs of one sheet do not meet", {
     processx::process$new(
       "Rscript", c(command_file(), "build", "map.ochre.yml", "--fresh"),
       wd = folder, stdout = "|", stderr = "|",
-      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"), MAKEFLAGS = "")
     )
   }
   runs <- lapply(1:2, function(i) start())
@@ -161,7 +161,7 @@ test_that("a check says all faults of sheet and data at once, and writes nothing
     processx::run(
       "Rscript", c(command_file(), "check", "map.ochre.yml", ...), wd = folder,
       error_on_status = FALSE, encoding = "UTF-8",
-      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"), MAKEFLAGS = "")
     )
   }
   fine <- check()
@@ -208,7 +208,7 @@ test_that("a check says all faults of sheet and data at once, and writes nothing
 
 test_that("the doctor names every package that is wanted, and how to get what is missing", {
   run <- processx::run("Rscript", c(command_file(), "doctor"),
-                       env = c("current", R_LIBS = Sys.getenv("R_LIBS")))
+                       env = c("current", R_LIBS = Sys.getenv("R_LIBS"), MAKEFLAGS = ""))
   wanted <- utils::packageDescription("ochre")$Suggests
   wanted <- trimws(sub("[(].*", "", strsplit(gsub("\n", "", wanted), ",")[[1]]))
   for_tests <- c("codetools", "processx", "rmarkdown", "RPostgres", "testthat", "webfakes",
@@ -229,7 +229,7 @@ test_that("a week of mornings, run by make: late, twice, broken, older, renamed"
   morning <- function() {
     run <- processx::run(
       "make", "map.html", wd = folder, error_on_status = FALSE, encoding = "UTF-8",
-      env = c("current", R_LIBS = Sys.getenv("R_LIBS"))
+      env = c("current", R_LIBS = Sys.getenv("R_LIBS"), MAKEFLAGS = "")
     )
     idle <- grepl("up to date", run$stdout)
     said <- if (!idle) jsonlite::read_json(file.path(folder, "said.json"))
