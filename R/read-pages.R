@@ -7,24 +7,25 @@ most_pages <- 10000L
 # features there are in all. Nothing for files that are no page.
 page_facts <- function(source) {
   if (!is_page(source$path)) return(NULL)
+  said <- members_of(source$path, c("type", "links", "numberMatched"))
+  if (!"links" %in% names(said)) return(NULL)
+  features <- identical(said$type, "FeatureCollection")
+  bare <- !"type" %in% names(said)
+  list(
+    next_page = if (features) link_of(said$links, "next"),
+    items = if (bare) link_of(said$links, "items"),
+    collections = if (bare) link_of(said$links, "data"),
+    matched = if (is.numeric(said$numberMatched)) said$numberMatched
+  )
+}
+
+# Members of the object that a file of JSON holds, by name; NULL for what cannot be read.
+members_of <- function(path, names) {
   said <- tryCatch(
-    call_core(json_members_core(source$path, c("type", "links", "numberMatched")))$members,
+    call_core(json_members_core(path, names))$members,
     ochre_error = function(e) NULL
   )
-  if (!"links" %in% names(said)) return(NULL)
-  parse <- function(name) {
-    if (!name %in% names(said)) return(NULL)
-    tryCatch(jsonlite::parse_json(said[[name]], simplifyVector = FALSE), error = function(e) NULL)
-  }
-  links <- parse("links")
-  features <- identical(parse("type"), "FeatureCollection")
-  matched <- parse("numberMatched")
-  list(
-    next_page = if (features) link_of(links, "next"),
-    items = if (!"type" %in% names(said)) link_of(links, "items"),
-    collections = if (!"type" %in% names(said)) link_of(links, "data"),
-    matched = if (is.numeric(matched)) matched
-  )
+  lapply(said, function(text) tryCatch(jsonlite::parse_json(text), error = function(e) NULL))
 }
 
 # The address of the first link of a kind, of those that lead to GeoJSON or JSON before others.
@@ -92,9 +93,9 @@ page_address <- function(href, base, first, call) {
   if (!is.na(at) && startsWith(first, "https:")) at <- sub("^http:", "https:", at)
   if (is.na(at) || !same_origin(at, first)) {
     what <- if (is.na(at)) {
-      "names a next page that is no address"
+      "names a page that is no address"
     } else {
-      sprintf("names a next page on another host (%s)", host_of(at))
+      sprintf("names a page on another host (%s)", host_of(at))
     }
     service_fault(first, what, "Read that address by itself if it is the right one.", call = call)
   }
@@ -119,9 +120,7 @@ collection_items <- function(file, href, layer, web, call) {
     )
   }
   at <- page_address(href, file, file, call)
-  listed <- with_copy(at, function(copy) {
-    tryCatch(jsonlite::read_json(copy)$collections, error = function(e) NULL)
-  }, call)
+  listed <- with_copy(at, function(copy) members_of(copy, "collections")$collections, call)
   name <- function(collection) if (is.list(collection)) collection[["id"]]
   listed <- Filter(function(collection) is.character(name(collection)), listed)
   if (!length(listed)) service_fault(at, "lists no collections", call = call)

@@ -138,6 +138,15 @@ test_that("statistics and boundaries of services are read whole, however they pa
       list(id = "one", links = leads), list(id = "nowhere", links = list())
     )))
   })
+  # What leads to its collections: into brackets without end, to what is no list, to another host.
+  leads <- c(deep = "/brackets", odd = "/one", away = "http://other.example/c")
+  for (name in names(leads)) {
+    app$locals[[name]] <- list(links = list(list(rel = "data", href = leads[[name]])))
+  }
+  app$get("/to/:name", function(req, res) app$locals$json(res, app$locals[[req$params$name]]))
+  app$get("/brackets", function(req, res) {
+    res$set_type("application/json")$send(paste0("{\"collections\":", strrep("[", 1e5)))
+  })
   app$get("/none", function(req, res) app$locals$json(res, list(data = list())))
   app$get("/two", function(req, res) {
     shape <- list(type = "Point", coordinates = list(1, 1))
@@ -180,6 +189,14 @@ test_that("statistics and boundaries of services are read whole, however they pa
     expect_error(read(start, layer = "nowhere"), "names no items", class = "ochre_error_service")
     expect_identical(quietly(read(start, layer = "one"))$code, codes)
   }
+  for (to in c("deep", "odd")) {
+    expect_error(
+      read_boundaries(server$url(paste0("/to/", to))), "lists no collections",
+      class = "ochre_error_service"
+    )
+  }
+  expect_error(read_statistics(server$url("/to/away")), "another host \\(other.example\\)",
+               class = "ochre_error_service")
   expect_identical(inspect_file(start)$layers, c("one", "nowhere"))
   for (seen in list(inspect_file(start, "one"), inspect_file(server$url("/items")))) {
     expect_identical(seen[c("kind", "rows")], list(kind = "boundaries", rows = 23L))
