@@ -20,8 +20,8 @@
 #' @param force `TRUE` replaces a file that is there.
 #' @return The path, invisibly. What was chosen, and why, is said in one message.
 #' @section Errors: `ochre_error_file` when `to` is there already, or nothing in the files can be
-#'   drawn; `ochre_error_column` when no file has `value`; those of [read_boundaries()] and
-#'   [read_statistics()].
+#'   drawn; `ochre_error_column` when no file has `value`; `ochre_error_layer` for a service with
+#'   several collections; those of [read_boundaries()] and [read_statistics()].
 #' @examples
 #' files <- ochre_demo(c("districts.geojson", "visits.csv", "clinics.csv"))
 #' sheet <- start_sheet(files, file.path(tempdir(), "first.ochre.yml"), force = TRUE)
@@ -34,7 +34,7 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
   check_flag(force, "force")
   call <- rlang::current_env()
   refuse_target(to, force, call)
-  held <- lapply(files, look_at_file)
+  held <- lapply(files, look_at_file, call = call)
   start <- join_files(held, to)
   start <- choose_value(start, value, call)
   refuse_empty(start, files, call)
@@ -76,10 +76,23 @@ refuse_empty <- function(start, files, call) {
 
 # `file`, `layer`, `kind` (areas, lines, points or table) and `data`. Of several layers all are
 # looked at, and the one with the most features is taken.
-look_at_file <- function(file) {
+look_at_file <- function(file, call = rlang::caller_env()) {
   quiet <- function(code) suppressWarnings(suppressMessages(code))
   seen <- quiet(inspect_file(file))
   if (seen$kind != "several") return(look_at_layer(file, NULL, seen))
+  # Nobody asked for all that a service has.
+  if (seen$holds == "collections") {
+    ochre_abort(
+      "layer",
+      sprintf("`%s` holds %d collections: %s.", file, length(seen$layers),
+              list_words(seen$layers, 12)),
+      sprintf("Give the address of one, such as %s/collections/%s.", sub("/+$", "", file),
+              seen$layers[1]),
+      file = file,
+      layers = seen$layers,
+      call = call
+    )
+  }
   layers <- lapply(seen$layers, function(layer) {
     look_at_layer(file, layer, quiet(inspect_file(file, layer)))
   })

@@ -7,13 +7,13 @@
 #' @param layer Which one, where a file holds several: one text, or `NULL`.
 #' @return A list of class `ochre_inspection`: `file`; `kind` (`"boundaries"`, `"statistics"`, or
 #'   `"several"` when the file holds several layers and none was named: then only `layers`, their
-#'   names); `source` (`format`, `system`); `rows`; `columns`, a tibble with `column`, `type`,
-#'   `role` (`"count"`, which can be added up; `"number"`; `"year"` and `"code"`, which are
-#'   written without thousands marks; `"text"`, `"yes/no"`, `"date"`), `missing`, `distinct`,
-#'   `examples`; `keys`, names of columns that could tell rows apart (complete, all different,
-#'   text or called a code); for boundaries `shapes` (how many of each geometry type) and `extent`
-#'   (west, south, east, north in degrees), else `NULL`; for statistics `reading`, see
-#'   [reading_report()], else `NULL`.
+#'   names, and `holds`, a word for them such as `"sheets"`); `source` (`format`, `system`);
+#'   `rows`; `columns`, a tibble with `column`, `type`, `role` (`"count"`, which can be added up;
+#'   `"number"`; `"year"` and `"code"`, which are written without thousands marks; `"text"`,
+#'   `"yes/no"`, `"date"`), `missing`, `distinct`, `examples`; `keys`, names of columns that
+#'   could tell rows apart (complete, all different, text or called a code); for boundaries
+#'   `shapes` (how many of each geometry type) and `extent` (west, south, east, north in
+#'   degrees), else `NULL`; for statistics `reading`, see [reading_report()], else `NULL`.
 #' @section Errors: Those of [read_boundaries()] and [read_statistics()].
 #' @examples
 #' inspect_file(ochre_demo("districts.geojson"))
@@ -37,7 +37,9 @@ inspect_copy <- function(file, layer, copy) {
     return(structure(c(list(file = file), source), class = "ochre_inspection"))
   }
   structure(
-    list(file = file, kind = "several", layers = source$layers),
+    list(
+      file = file, kind = "several", layers = source$layers, holds = source$holds %||% "layers"
+    ),
     class = "ochre_inspection"
   )
 }
@@ -203,7 +205,7 @@ example_words <- function(x, name) {
 format.ochre_inspection <- function(x, ...) {
   if (x$kind == "several") {
     return(c(
-      sprintf("%s: holds %d layers.", basename(x$file), length(x$layers)),
+      sprintf("%s: holds %d %s.", basename(x$file), length(x$layers), x$holds),
       paste0("  ", x$layers),
       sprintf("Name one, for example layer = \"%s\".", x$layers[1])
     ))

@@ -145,6 +145,7 @@ choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
     },
     file = file,
     layers = names,
+    holds = what,
     call = call
   )
 }

@@ -197,7 +197,9 @@ test_that("statistics and boundaries of services are read whole, however they pa
   }
   expect_error(read_statistics(server$url("/to/away")), "another host \\(other.example\\)",
                class = "ochre_error_service")
-  expect_identical(inspect_file(start)$layers, c("one", "nowhere"))
+  expect_output(print(inspect_file(start)), "holds 2 collections.\n  one\n  nowhere")
+  expect_error(start_sheet(start, temporary(".yml")), "such as .*[0-9]/collections/one",
+               class = "ochre_error_layer")
   for (seen in list(inspect_file(start, "one"), inspect_file(server$url("/items")))) {
     expect_identical(seen[c("kind", "rows")], list(kind = "boundaries", rows = 23L))
   }
