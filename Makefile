@@ -6,10 +6,11 @@ SOURCES := $(shell find R src inst DESCRIPTION NAMESPACE -type f -not -name '*.o
 CORE := $(wildcard src/core/*.cpp)
 CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
 CORE_TESTS := $(wildcard tests/core/*.cpp)
-SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=address,undefined -fno-sanitize-recover=undefined
+# For tests and fuzzers: the sanitizers, and marks of the branches that an input takes.
+SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
 # One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
-SIMDJSON = $(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))')
+SIMDJSON = $(eval SIMDJSON := $$(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))'))$(SIMDJSON)
 
 # Tests run against a library of their own, so that two checkouts can be tested at once and the
 # machine's library stays as it is.
@@ -81,12 +82,12 @@ format: $(BUILD)/node_modules
 # The core by itself: no header and no library of R, with the sanitizers on.
 $(BUILD)/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
 	@mkdir -p $(@D)
-	g++ $(SANITIZE) -Wall -Wextra $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
+	clang++ $(SANITIZE) -Wall -Wextra $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
 $(BUILD)/tests/%.o: tests/core/%.cpp $(wildcard src/core/*.hpp)
 	@mkdir -p $(@D)
-	g++ $(SANITIZE) -Wall -Wextra -Isrc/core -c $< -o $@
+	clang++ $(SANITIZE) -Wall -Wextra -Isrc/core -c $< -o $@
 $(BUILD)/test-core: $(CORE_OBJECTS) $(CORE_TESTS:tests/core/%.cpp=$(BUILD)/tests/%.o)
-	g++ $(SANITIZE) $^ -o $@
+	clang++ $(SANITIZE) $^ -o $@
 test-core:
 	@$(MAKE) -s -j2 $(BUILD)/test-core
 	$(BUILD)/test-core
@@ -95,14 +96,11 @@ test-core:
 # mutations: a short bounded run in `make test`, twenty minutes each with `make fuzz` (or SECONDS=).
 FUZZ_CORE := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
 FUZZ_WORDS := fuzz-addresses fuzz-templates fuzz-sheets
-FUZZ := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
 SHORT := 8
 LONG := 1200
-$(BUILD)/fuzz/core/%.o: src/core/%.cpp $(wildcard src/core/*.hpp)
+$(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE_OBJECTS)
 	@mkdir -p $(@D)
-	clang++ $(FUZZ) $(KERNELS) -isystem $(SIMDJSON) -c $< -o $@
-$(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE:src/core/%.cpp=$(BUILD)/fuzz/core/%.o)
-	clang++ $(FUZZ) -fsanitize=fuzzer -Isrc/core $< $(BUILD)/fuzz/core/*.o -o $@
+	clang++ $(SANITIZE) -fsanitize=fuzzer -Isrc/core $< $(CORE_OBJECTS) -o $@
 test-fuzz: library
 	@$(MAKE) -s -j2 $(FUZZ_CORE:%=$(BUILD)/fuzz/%)
 	@tools/run-fuzz.sh $(SHORT) $(FUZZ_CORE) $(FUZZ_WORDS)
