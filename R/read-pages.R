@@ -110,15 +110,7 @@ items_of <- function(file, more, layer, web, call) {
 
 # The features of the collection of that name, or of the only one. `href` leads to all of them.
 collection_items <- function(file, href, layer, web, call) {
-  if (!web) {
-    ochre_abort(
-      "layer",
-      sprintf("`%s` describes a service, and holds no features.", file),
-      sprintf("Its collections are at %s; read the service's address.", href),
-      file = file,
-      call = call
-    )
-  }
+  if (!web) refuse_saved(file, "a service", href, call)
   at <- page_address(href, file, file, call)
   listed <- with_copy(at, function(copy) members_of(copy, "collections")$collections, call)
   name <- function(collection) if (is.list(collection)) collection[["id"]]
@@ -155,17 +147,20 @@ whole_service <- function(file, source, layer, records, call = rlang::caller_env
   list(path = ask_service(pages, all, records, call = call), name = file, joined = TRUE)
 }
 
+# Somebody saved what only leads to features.
+refuse_saved <- function(file, what, href, call) {
+  ochre_abort(
+    "file",
+    sprintf("`%s` describes %s, and holds no features.", file, what),
+    sprintf("Read them from the address where this was saved; it leads to %s.", href),
+    file = file,
+    call = call
+  )
+}
+
 # Items of a collection, a thousand at a time.
 items_address <- function(href, base, web, call) {
-  if (!web) {
-    ochre_abort(
-      "file",
-      sprintf("`%s` describes a collection, and holds no features.", base),
-      sprintf("Read its features from %s.", href),
-      file = base,
-      call = call
-    )
-  }
+  if (!web) refuse_saved(base, "a collection", href, call)
   at <- page_address(href, base, base, call)
   if (grepl("[?&]limit=", at)) return(at)
   paste0(at, if (grepl("?", at, fixed = TRUE)) "&" else "?", "limit=1000")
