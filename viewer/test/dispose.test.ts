@@ -3,6 +3,8 @@
 import { Window } from "happy-dom";
 import assert from "node:assert/strict";
 import { test } from "node:test";
+import type { MountedMap } from "../src/main";
+import type { ReaderMap } from "../src/reader-map";
 import { MapState } from "../src/state";
 import { payload } from "./fixtures";
 
@@ -55,6 +57,10 @@ function browser(): Counts {
   return counts;
 }
 
+// When all of a map is there.
+const awake = (map: MountedMap): Promise<void> =>
+  new Promise((done) => ((map as ReaderMap).awake = done));
+
 test("a map that is taken away leaves no listener, observer or timer behind", async () => {
   const counts = browser();
   const { mount } = await import("../src/main");
@@ -72,7 +78,7 @@ test("a map that is taken away leaves no listener, observer or timer behind", as
     const root = document.createElement("div");
     const map = mount(root, structuredClone(plan));
     assert.ok(root.querySelector(".ochre-stage"));
-    await new Promise((done) => setTimeout(done, 20));
+    await awake(map);
     assert.deepEqual([counts.media, counts.observers], [1, 2]);
     root.querySelector<HTMLButtonElement>(".ochre-periods button")?.click();
     // Of the periods, and of new values.
@@ -81,6 +87,13 @@ test("a map that is taken away leaves no listener, observer or timer behind", as
     assert.equal(root.childElementCount, 0);
     assert.deepEqual(counts, { media: 0, observers: 0, timers: 0 });
   }
+  // And one that is taken away before it begins never does: the next is awake after it.
+  mount(document.createElement("div"), structuredClone(plan)).dispose();
+  const next = mount(document.createElement("div"), structuredClone(plan));
+  await awake(next);
+  assert.deepEqual([counts.media, counts.observers], [1, 2]);
+  next.dispose();
+  assert.deepEqual(counts, { media: 0, observers: 0, timers: 0 });
 });
 
 test("the state tells those who asked for a change, and nobody else", () => {
