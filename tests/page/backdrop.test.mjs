@@ -376,7 +376,9 @@ test(
       reply = answer;
       await field.fill(text);
       await page.locator(".ochre-seek").click();
-      await page.waitForTimeout(250);
+      await page.waitForFunction(
+        () => !/^\s*(Looking …)?\s*$/.test(document.querySelector(".ochre-suggestions").innerText),
+      );
       return (await page.locator(".ochre-suggestions").innerText()).trim();
     };
     const json = (body) => (r) =>

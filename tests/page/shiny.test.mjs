@@ -167,6 +167,8 @@ test("marks, an opened area, and a look from the server", async () => {
     await until((n) => document.querySelectorAll("#a-map .ochre-class").length === n, n);
   }
   await page.mouse.move(1, 1);
+  // The map was made anew: its picture must be there.
+  await until(() => document.querySelector("#a-map").classList.contains("ochre-alive"));
   await painted(page);
   const [{ at }, row] = [
     await seen(page),
@@ -180,16 +182,21 @@ test("marks, an opened area, and a look from the server", async () => {
   assert.ok(there > 1000, `${there} of ${ink}`);
   await order("a", "choose", null);
   await until(() => !JSON.parse(document.querySelector("#a-said").textContent).chosen);
-  // The map was made anew before: its picture must be there, and come to rest.
-  await until(() => document.querySelector("#a-map").classList.contains("ochre-alive"));
-  await page.waitForTimeout(500);
-  const plain = await picture();
   // Of the map; controls beside it are smoothed otherwise when they are made anew.
   const apartBy = (a, b) => {
     let n = 0;
     for (let x = 0; x < 700; x += 2)
       for (let y = 100; y < 430; y += 2) n += String(a(x, y)) !== String(b(x, y)) ? 1 : 0;
     return n;
+  };
+  const atRest = async () => {
+    for (let last = await picture(), tries = 0; tries < 20; tries++) {
+      await page.waitForTimeout(250);
+      const now = await picture();
+      if (apartBy(last, now) === 0) return now;
+      last = now;
+    }
+    assert.fail("The picture does not come to rest.");
   };
   const comesTo = async (test) => {
     for (let tries = 0; tries < 40; tries++) {
@@ -199,6 +206,7 @@ test("marks, an opened area, and a look from the server", async () => {
     }
     assert.fail("The picture did not come to it.");
   };
+  const plain = await atRest();
   await order("a", "mark", ["0101", "0505"]);
   await comesTo((pixels) => pixels > 30);
   // Also after the map has been made anew.
@@ -263,14 +271,18 @@ test("periods and many new values, in steady memory and one view", async () => {
 test("after a lost connection the map is there, in its view, and can be changed", async () => {
   const app = await start(folder);
   await app.locator("#a-map .ochre-buttons button").last().click();
-  const zoom = () => app.evaluate(() => Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"]?.zoom);
   await app.waitForFunction(() => Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"]?.zoom > 1.1);
-  const before = await zoom();
+  const before = await app.evaluate(
+    () => Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"].zoom,
+  );
   await app.evaluate(() => Shiny.shinyapp.$socket.close());
   await app.locator("#shiny-disconnected-overlay").waitFor();
   await app.locator("#shiny-disconnected-overlay").waitFor({ state: "detached", timeout: 20000 });
   await app.waitForTimeout(500);
-  assert.ok(Math.abs((await zoom()) / before - 1) < 1e-3);
+  await app.waitForFunction((before) => {
+    const seen = Shiny.shinyapp.$inputValues["a-map_seen:ochre.seen"];
+    return Math.abs(seen?.zoom / before - 1) < 1e-3;
+  }, before);
   const set = (with_) =>
     app.evaluate(
       (w) => Shiny.setInputValue("order_a", { do: "change", with: w }, { priority: "event" }),
@@ -339,7 +351,10 @@ test("in the dashboard maps, table and ranking mark the same, and move together"
   ]) {
     if (await selected.count()) break;
     await app.mouse.click(stage.x + x * stage.width, stage.y + y * stage.height);
-    await app.waitForTimeout(700);
+    await selected
+      .first()
+      .waitFor({ timeout: 3000 })
+      .catch(() => undefined);
   }
   assert.ok(await selected.count());
   await app.locator("#young .ochre-buttons button").last().click();
