@@ -4,8 +4,11 @@ command_serve <- function(args) {
   option <- optparse::make_option
   given <- parse_command(
     "serve",
-    join_repeated(args, "--origin"),
-    "[SHEET\u2026] [--tables SCRIPT] [--port N] [--origin ADDRESS]\u2026 [--address ADDRESS]",
+    join_repeated(args, c("--origin", "--system")),
+    paste(
+      "[SHEET\u2026] [--tables SCRIPT] [--port N] [--origin ADDRESS]\u2026 [--address ADDRESS]",
+      "[--system CODE]\u2026"
+    ),
     paste(
       "Serves the maps of sheets and the data of their layers on this machine, by OGC API -",
       "\nFeatures: GeoJSON, HTML, CSV, the classes and the page. Open the address that it says.",
@@ -19,7 +22,9 @@ command_serve <- function(args) {
       option("--origin", type = "character", metavar = "ADDRESS",
              help = "pages of others that may ask, * for all; may be given several times"),
       option("--address", type = "character", metavar = "ADDRESS",
-             help = "where readers find it behind a web server; links begin with it")
+             help = "where readers find it behind a web server; links begin with it"),
+      option("--system", type = "character", metavar = "CODE",
+             help = "another reference system for coordinates, as EPSG:25832; several times")
     ),
     # Tables may be all that is served.
     c(if (any(startsWith(args, "--tables"))) 0 else 1, Inf)
@@ -32,6 +37,7 @@ command_serve <- function(args) {
       "ends in list(name = dplyr::tbl(connection, \"table\"))"
     )
   }
-  serve_maps(given$args, given$options$port, origins, tables, given$options$address)
+  systems <- split_repeated(given$options$system) %||% character()
+  serve_maps(given$args, given$options$port, origins, tables, given$options$address, systems)
   0L
 }

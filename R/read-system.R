@@ -93,7 +93,7 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   seen <- is.finite(at[, 1]) & is.finite(at[, 2])
   like_degrees <- all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90)
   moved <- "it is no code of an authority"
-  if (is_system(system)) moved <- transform_positions(at, system)
+  if (is_system(system)) moved <- transform_positions(at, system, "OGC:CRS84")
   if (is.character(moved)) {
     if (!own && like_degrees) return(warn_of_system(system, name, "makes no sense"))
     refuse_system(system, name, moved, call)
@@ -164,21 +164,43 @@ need_system_package <- function(system, name, call) {
   )
 }
 
-# Longitude and latitude in two columns, or in words why there are none.
-transform_positions <- function(at, system) {
+# Positions of the system `from` in the system `to`, east or longitude first, in two columns; or in
+# words why there are none.
+transform_positions <- function(at, from, to) {
   out <- tryCatch(
-    without_library_words(PROJ::proj_trans(at, "OGC:CRS84", system)),
+    without_library_words(PROJ::proj_trans(at, to, from)),
     error = conditionMessage
   )
   if (is.character(out)) return(out)
   lost <- (!is.finite(out[, 1]) | !is.finite(out[, 2])) & is.finite(at[, 1])
-  if (any(lost)) {
-    return(sprintf(
-      "%s no place there.",
-      count_words(sum(lost), "position has", "positions have")
-    ))
-  }
+  if (any(lost)) return(places_lost(sum(lost)))
   out[, 1:2, drop = FALSE]
+}
+
+places_lost <- function(n) {
+  sprintf("%s no place there", count_words(n, "position has", "positions have"))
+}
+
+# How the register has coordinates of a system written: whether north comes first (`turned`), and
+# how many digits make a centimetre of them; or in words why it is not one for maps.
+system_axes <- function(code) {
+  # The library is asked for the text of a code that it knows only: for others it may fall.
+  known <- tryCatch(
+    without_library_words(PROJ::proj_trans_create("OGC:CRS84", code)),
+    error = function(e) NULL
+  )
+  text <- if (!is.null(known)) without_library_words(PROJ::proj_crs_text(code, 2L)) else NA
+  if (is.na(text)) return("the register has no such code")
+  axes <- jsonlite::fromJSON(text, simplifyVector = FALSE)$coordinate_system$axis
+  to <- vapply(axes, function(a) a$direction, "")
+  if (!setequal(to, c("east", "north")) || length(to) != 2) {
+    return(sprintf("its axes go %s", if (length(to)) list_words(to) else "nowhere"))
+  }
+  unit <- axes[[1]]$unit
+  metres <- if (is.list(unit)) unit$conversion_factor else c(metre = 1)[unit]
+  angle <- is.list(unit) && identical(unit$type, "AngularUnit") || identical(unit, "degree")
+  digits <- if (angle) 7L else as.integer(2 + ceiling(log10(max(metres, 1))))
+  list(turned = to[1] == "north", digits = digits)
 }
 
 extent_of <- function(at) if (nrow(at)) max(diff(range(at[, 1])), diff(range(at[, 2]))) else 0

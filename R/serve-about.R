@@ -13,6 +13,7 @@ conformance_classes <- c(
   "http://www.opengis.net/spec/ogcapi-features-3/1.0/conf/features-filter",
   "http://www.opengis.net/spec/cql2/1.0/conf/cql2-text",
   "http://www.opengis.net/spec/cql2/1.0/conf/basic-cql2",
+  "http://www.opengis.net/spec/cql2/1.0/conf/advanced-comparison-operators",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/core",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tileset",
   "http://www.opengis.net/spec/ogcapi-tiles-1/1.0/conf/tilesets-list",
@@ -142,7 +143,7 @@ collection_facts <- function(collection, ask) {
     title = collection$title,
     description = collection$source,
     itemType = "feature",
-    crs = I(unname(service_systems)),
+    crs = I(unname(systems_of(collection))),
     storageCrs = longitude_latitude,
     extent = Filter(Negate(is.null), extent),
     links = c(

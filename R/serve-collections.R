@@ -102,17 +102,13 @@ new_collection <- function(data, about) {
   plain <- vapply(table, function(x) is.null(dim(x)) && !is.list(x), NA)
   table <- table[plain]
   ids <- feature_ids(about$codes, nrow(table))
-  bare <- wkb
-  attributes(bare) <- NULL
-  boxes <- as.data.frame(wk::wk_envelope(wk::wkb(bare)))
-  boxes <- as.matrix(boxes[c("xmin", "ymin", "xmax", "ymax")])
   geometry <- call_core(geometry_texts_core(wkb, service_digits))$geometry
   properties <- property_texts(table)
   features <- geojson_features(ids, geometry, properties)
   time <- if (!is.null(about$period)) period_spans(as.character(data[[about$period]]))
   c(about[c("title", "map", "kind", "source", "period")], list(
-    table = table, wkb = wkb, ids = ids, boxes = boxes, features = features, time = time,
-    made = new.env(parent = emptyenv())
+    table = table, wkb = wkb, ids = ids, boxes = geometry_boxes(wkb), features = features,
+    time = time, made = new.env(parent = emptyenv())
   ))
 }
 service_digits <- 6L

@@ -1,19 +1,19 @@
-# Conditions on features in the text form of CQL2 (OGC 21-065r2), its basic part: comparisons of
-# columns and values, IS NULL, AND, OR, NOT and brackets. A condition is read once into a tree,
-# which is looked at here, or becomes a condition in the engine.
+# Conditions on features in the text form of CQL2 (OGC 21-065r2): comparisons of columns and values,
+# IS NULL, BETWEEN, IN, LIKE, AND, OR, NOT and brackets. A condition is read once into a tree, which
+# is looked at here, or becomes a condition in the engine.
 
 # The tree of a query's condition, or NULL.
-read_filter <- function(query, table) {
+read_filter <- function(query, collection) {
   if (!(query[["filter-lang"]] %||% "cql2-text") %in% "cql2-text") {
     refuse_request(400, "`filter-lang` must be cql2-text.")
   }
-  system_parameter(query, "filter-crs")
+  system_parameter(query, "filter-crs", collection)
   text <- query[["filter"]]
   if (is.null(text)) return(NULL)
   state <- new.env(parent = emptyenv())
   state$tokens <- filter_tokens(text)
   state$at <- 1L
-  state$table <- table
+  state$table <- collection$table
   tree <- filter_any(state, 0)
   left <- filter_token(state)
   if (!is.null(left)) refuse_filter(sprintf("`%s` is one too many", substr(left, 1, 40)))
@@ -29,7 +29,7 @@ refuse_filter <- function(what) {
 filter_tokens <- function(text) {
   pattern <- paste0(
     "'(?:[^']|'')*'|\"(?:[^\"])+\"|[0-9]+(?:\\.[0-9]*)?(?:[eE][-+]?[0-9]{1,3})?|",
-    "[\\p{L}_][\\p{L}\\p{N}_.]*|<>|<=|>=|[-+<>=()]"
+    "[\\p{L}_][\\p{L}\\p{N}_.]*|<>|<=|>=|[-+<>=(),]"
   )
   tokens <- stringi::stri_extract_all_regex(text, pattern)[[1]]
   rest <- stringi::stri_replace_all_regex(text, pattern, "")
@@ -89,23 +89,75 @@ filter_one <- function(state, depth) {
   left <- filter_operand(state)
   if (next_is(state, "IS")) {
     take_token(state)
-    gone <- !next_is(state, "NOT")
-    if (!gone) take_token(state)
-    take_token(state, "NULL")
-    tree <- list(op = "null", left)
-    return(if (gone) tree else list(op = "not", tree))
+    return(filter_negated(state, function() {
+      take_token(state, "NULL")
+      list(op = "null", left)
+    }))
+  }
+  if (next_is(state, c("NOT", names(filter_ranges)))) {
+    return(filter_negated(state, function() {
+      word <- take_token(state, names(filter_ranges))
+      filter_ranges[[toupper(word)]](state, left)
+    }))
   }
   signs <- c("=", "<>", "<", ">", "<=", ">=")
   if (!next_is(state, signs) && identical(left$kind, "truth")) {
     return(list(op = "=", left, list(kind = "truth", value = TRUE)))
   }
   sign <- take_token(state, signs)
+  list(op = sign, left, filter_same(state, left))
+}
+
+# What `read` reads, or its contrary after NOT.
+filter_negated <- function(state, read) {
+  whole <- !next_is(state, "NOT")
+  if (!whole) take_token(state)
+  tree <- read()
+  if (whole) tree else list(op = "not", tree)
+}
+
+# An operand of the same kind.
+filter_same <- function(state, left) {
   right <- filter_operand(state)
   if (left$kind != right$kind) {
     refuse_filter(sprintf("a %s is compared with a %s", left$kind, right$kind))
   }
-  list(op = sign, left, right)
+  right
 }
+
+# What follows these words after an operand.
+filter_ranges <- list(
+  BETWEEN = function(state, left) {
+    if (!left$kind %in% c("number", "date")) {
+      refuse_filter(sprintf("a %s is between nothing", left$kind))
+    }
+    low <- filter_same(state, left)
+    take_token(state, "AND")
+    list(op = "and", list(op = ">=", left, low), list(op = "<=", left, filter_same(state, left)))
+  },
+  IN = function(state, left) {
+    take_token(state, "(")
+    values <- list()
+    repeat {
+      right <- filter_same(state, left)
+      if (is.null(right$value)) refuse_filter("IN takes values, not columns")
+      values <- c(values, list(right$value))
+      if (take_token(state, c(",", ")")) == ")") break
+    }
+    list(op = "in", left, do.call(c, values))
+  },
+  LIKE = function(state, left) {
+    right <- filter_same(state, left)
+    if (left$kind != "text" || is.null(left$name) || is.null(right$value)) {
+      refuse_filter("LIKE compares a column of texts with a pattern")
+    }
+    # A sign that stands for itself after a backslash, which must have one.
+    if (grepl("\\\\([^%_\\\\]|$)", gsub("\\\\\\\\", "", right$value))) {
+      refuse_filter("a backslash in a pattern stands before %, _ or another one")
+    }
+    list(op = "like", left, right$value)
+  }
+)
 
 # A column, by its `name`, or a `value`; `kind` is text, number, truth or date.
 filter_operand <- function(state) {
@@ -163,6 +215,8 @@ filter_rows <- function(tree, table) {
     or = filter_rows(tree[[2]], table) | filter_rows(tree[[3]], table),
     not = !filter_rows(tree[[2]], table),
     null = is.na(value(tree[[2]])) & rep(TRUE, nrow(table)),
+    `in` = among_values(rep_len(value(tree[[2]]), nrow(table)), tree[[3]]),
+    like = stringi::stri_detect_regex(value(tree[[2]]), like_regex(tree[[3]])),
     compare_values(tree$op, value(tree[[2]]), value(tree[[3]]), nrow(table))
   )
 }
@@ -181,17 +235,50 @@ compare_values <- function(sign, a, b, n) {
   )
 }
 
+among_values <- function(x, values) ifelse(is.na(x), NA, x %in% values)
+
+# A pattern of LIKE in the signs of another language: for any letters, for one, and for what stands
+# for itself.
+rewrite_like <- function(pattern, many, one, plain) {
+  if (!nzchar(pattern)) return("")
+  signs <- stringi::stri_extract_all_regex(pattern, "\\\\.|(?s).")[[1]]
+  wild <- c(`%` = many, `_` = one)[signs]
+  paste(ifelse(is.na(wild), plain(sub("^\\\\(?=.)", "", signs, perl = TRUE)), wild), collapse = "")
+}
+
+like_regex <- function(pattern) {
+  plain <- function(x) paste0("\\Q", x, "\\E")
+  paste0("(?s)\\A", rewrite_like(pattern, ".*", ".", plain), "\\z")
+}
+
+# As a condition of the engine. In SQLite GLOB, for there LIKE passes over capitals.
+like_there <- function(x, pattern, engine) {
+  if (engine == "SQLiteConnection") {
+    plain <- function(x) ifelse(x %in% c("*", "?", "["), paste0("[", x, "]"), x)
+    return(rlang::expr(!!x %GLOB% !!rewrite_like(pattern, "*", "?", plain)))
+  }
+  takes_backslash <- grepl("Pq|Postgre|MariaDB|MySQL|Clickhouse", engine)
+  if (!takes_backslash && grepl("\\", pattern, fixed = TRUE)) {
+    refuse_filter("this database takes no backslash in a pattern")
+  }
+  rlang::expr(!!x %LIKE% !!pattern)
+}
+
 # The same for the engine of a lazy table.
-filter_there <- function(tree) {
+filter_there <- function(tree, engine) {
   value <- function(x) if (is.null(x$name)) x$value else rlang::expr(.data[[!!x$name]])
   if (tree$op %in% c("and", "or")) {
     sign <- if (tree$op == "and") "&" else "|"
-    both <- rlang::call2(sign, filter_there(tree[[2]]), filter_there(tree[[3]]))
+    both <- rlang::call2(sign, filter_there(tree[[2]], engine), filter_there(tree[[3]], engine))
     # In brackets, which are not made by themselves there.
     return(rlang::call2("(", both))
   }
-  if (tree$op == "not") return(rlang::call2("!", rlang::call2("(", filter_there(tree[[2]]))))
+  if (tree$op == "not") {
+    return(rlang::call2("!", rlang::call2("(", filter_there(tree[[2]], engine))))
+  }
   if (tree$op == "null") return(rlang::expr(is.na(!!value(tree[[2]]))))
+  if (tree$op == "in") return(rlang::expr(!!value(tree[[2]]) %in% !!tree[[3]]))
+  if (tree$op == "like") return(like_there(value(tree[[2]]), tree[[3]], engine))
   sign <- c(`=` = "==", `<>` = "!=")[tree$op]
   rlang::call2(if (is.na(sign)) tree$op else sign, value(tree[[2]]), value(tree[[3]]))
 }

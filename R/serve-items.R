@@ -3,15 +3,6 @@
 items_most <- 10000L
 items_default <- 100L
 item_forms <- c("geojson", "html", "csv")
-longitude_latitude <- "http://www.opengis.net/def/crs/OGC/1.3/CRS84"
-
-# Reference systems of answers: longitude and latitude, the same the other way round, web Mercator.
-service_systems <- c(
-  degrees = longitude_latitude,
-  turned = "http://www.opengis.net/def/crs/EPSG/0/4326",
-  mercator = "http://www.opengis.net/def/crs/EPSG/0/3857"
-)
-
 # What chooses among the features of a collection, apart from its columns: a table of a database
 # goes on after a key, features that are here by their number.
 choosing_words <- function(collection) {
@@ -26,38 +17,15 @@ read_items_query <- function(query, collection) {
   words <- choosing_words(collection)
   refuse_unknown(query, c(words, fields))
   list(
-    filter = read_filter(query, collection$table),
-    system = system_parameter(query, "crs"),
+    filter = read_filter(query, collection),
+    system = system_parameter(query, "crs", collection),
     limit = min(whole_parameter(query, "limit", items_default, 1), items_most),
     offset = whole_parameter(query, "offset", 0, 0),
     after = query[["after"]],
-    box = box_in_degrees(box_parameter(query[["bbox"]]), system_parameter(query, "bbox-crs")),
+    box = box_of_query(query, collection),
     time = time_parameter(query[["datetime"]]),
     fields = query[setdiff(intersect(names(query), fields), words)]
   )
-}
-
-# The name of the reference system that a parameter has as its address.
-system_parameter <- function(query, name) {
-  uri <- query[[name]]
-  if (is.null(uri)) return("degrees")
-  at <- match(uri, service_systems)
-  if (is.na(at)) {
-    refuse_request(400, sprintf("`%s` must be one of %s.", name, list_words(service_systems)))
-  }
-  names(service_systems)[at]
-}
-
-box_in_degrees <- function(box, system) {
-  force(system)
-  if (is.null(box)) return(NULL)
-  if (system == "turned") box <- box[c(2, 1, 4, 3)]
-  if (system == "mercator") {
-    place <- function(x, y) call_core(from_mercator_core(x, y))
-    box <- c(place(box[1], box[2]), place(box[3], box[4]))
-  }
-  if (box[2] > box[4]) refuse_request(400, "`bbox` has its south above its north.")
-  box
 }
 
 refuse_unknown <- function(query, known) {
@@ -76,23 +44,6 @@ whole_parameter <- function(query, name, default, least) {
     refuse_request(400, sprintf("`%s` must be a whole number from %d on.", name, least))
   }
   as.numeric(text)
-}
-
-# West, south, east, north; heights in a box of six numbers are passed over.
-box_parameter <- function(text) {
-  if (is.null(text)) return(NULL)
-  parts <- strsplit(substr(text, 1, 300), ",", fixed = TRUE)[[1]]
-  number <- "^ *[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]{1,2})? *$"
-  box <- if (all(grepl(number, parts))) as.numeric(parts)
-  if (length(box) == 6) box <- box[c(1, 2, 4, 5)]
-  good <- length(box) == 4 && all(is.finite(box))
-  if (!good) {
-    refuse_request(400, paste(
-      "`bbox` must be four numbers: west, south, east and north in degrees, such as",
-      "bbox=-38.5,46,-37,47.5."
-    ))
-  }
-  box
 }
 
 # A moment, or an interval from .. to .., as days; NA for an open end.
@@ -128,7 +79,7 @@ matching_rows <- function(collection, asked) {
     keep <- keep & same_value(collection$table[[name]], asked$fields[[name]])
   }
   if (!is.null(asked$filter)) keep <- keep & filter_rows(asked$filter, collection$table) %in% TRUE
-  if (!is.null(asked$box)) keep <- keep & meets_box(collection, asked$box, keep)
+  if (!is.null(asked$box)) keep <- keep & rows_meeting(collection, asked$box, keep)
   which(keep)
 }
 
@@ -140,22 +91,6 @@ same_value <- function(x, text) {
   }
   if (is.logical(x)) return(!is.na(x) & tolower(as.character(x)) == tolower(text))
   !is.na(x) & as.character(x) == text
-}
-
-# By the boxes of the features first; where a feature's box is not wholly within, by its geometry.
-# A box whose west lies east of its east end runs over 180 degrees.
-meets_box <- function(collection, box, keep) {
-  if (box[1] > box[3]) {
-    return(meets_box(collection, c(box[1:2], 180, box[4]), keep) |
-             meets_box(collection, c(-180, box[2:4]), keep))
-  }
-  b <- collection$boxes
-  near <- keep & is.finite(b[, 1]) & b[, 1] <= box[3] & b[, 3] >= box[1] & b[, 2] <= box[4] &
-    b[, 4] >= box[2]
-  within <- near & b[, 1] >= box[1] & b[, 3] <= box[3] & b[, 2] >= box[2] & b[, 4] <= box[4]
-  open <- which(near & !within)
-  if (length(open)) near[open] <- call_core(box_meets_core(collection$wkb[open], box))$meets
-  near
 }
 
 # ---- answers -------------------------------------------------------------------------------------
@@ -172,7 +107,8 @@ answer_items <- function(collection, ask) {
     csv = csv_text(page$of$table[page$rows, , drop = FALSE])
   )
   links <- link_header(page$links)
-  made <- new_answer(body, form, Link = links, `Content-Crs` = system_header(asked$system))
+  system <- system_header(collection, asked$system)
+  made <- new_answer(body, form, Link = links, `Content-Crs` = system)
   c(made, list(live = is_there(collection)))
 }
 
@@ -188,20 +124,6 @@ page_here <- function(collection, asked) {
     matched = length(rows),
     next_page = if (after < length(rows)) list(offset = number(after)),
     page_before = if (asked$offset > 0) list(offset = number(max(0, asked$offset - asked$limit)))
-  )
-}
-
-system_header <- function(system) sprintf("<%s>", service_systems[[system]])
-
-# Features as GeoJSON; in another system their geometry is written anew.
-feature_texts <- function(collection, rows, system) {
-  if (system == "degrees") return(collection$features[rows])
-  moved <- call_core(geometry_in_core(collection$wkb[rows], system))$geometry
-  digits <- if (system == "mercator") 2L else service_digits
-  geojson_features(
-    collection$ids[rows],
-    call_core(geometry_texts_core(moved, digits))$geometry,
-    property_texts(collection$table[rows, , drop = FALSE])
   )
 }
 
@@ -244,7 +166,7 @@ items_links <- function(collection, ask, form, page) {
 
 answer_item <- function(collection, id, ask) {
   refuse_unknown(ask$query, c("f", "crs"))
-  system <- system_parameter(ask$query, "crs")
+  system <- system_parameter(ask$query, "crs", collection)
   live <- is_there(collection)
   if (live) collection <- item_there(collection, id)
   at <- match(id, collection$ids)
@@ -268,7 +190,8 @@ answer_item <- function(collection, id, ask) {
     text <- feature_texts(collection, at, system)
     paste0(substr(text, 1, nchar(text) - 1), ",\"links\":", write_json(links), "}")
   }
-  made <- new_answer(body, form, Link = link_header(links), `Content-Crs` = system_header(system))
+  said <- system_header(collection, system)
+  made <- new_answer(body, form, Link = link_header(links), `Content-Crs` = said)
   c(made, list(live = live))
 }
 

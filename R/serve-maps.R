@@ -37,9 +37,14 @@
 #' @param address Where readers find the service, when a web server in front of it hands requests
 #'   on: one text such as `"https://maps.example/visits"`. Links begin with it, and requests for its
 #'   host are answered, too. `NULL` (default) for this machine only.
+#' @param systems Reference systems in which maps are given besides longitude and latitude (either
+#'   way round) and web Mercator, such as a country's grid: codes of the register EPSG, as in
+#'   `"EPSG:25832"` (package PROJ). Coordinates are in the order that the register has; tables of
+#'   databases are not given in them. None by default.
 #' @return Nothing; it does not return before it is interrupted.
 #' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
-#'   the port is taken; the errors of [read_sheet()] and [resolve_sheet()]; `ochre_error_argument`.
+#'   the port is taken; the errors of [read_sheet()] and [resolve_sheet()]; `ochre_error_system`
+#'   when a map has places that one of `systems` has not; `ochre_error_argument`.
 #' @source OGC 17-069r4 OGC API - Features - Part 1: Core. OGC 18-058r1 Part 2: Coordinate Reference
 #'   Systems by Reference. OGC 19-079r2 Part 3: Filtering. OGC 21-065r2 Common Query Language
 #'   (CQL2). OGC 20-057 OGC API - Tiles - Part 1: Core. TileJSON 3.0.0.
@@ -47,12 +52,14 @@
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
 serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL,
-                       address = NULL) {
+                       address = NULL, systems = character()) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
   address <- check_public_address(address)
+  systems <- check_systems(systems)
   maps <- if (length(maps) || !length(tables)) check_served(maps) else list()
   service <- new_service(maps, table_collections(tables))
+  service$collections <- lapply(service$collections, add_systems, systems, rlang::current_env())
   service$origins <- origins
   service$address <- address
   serve_here(service_app(service), port, "The service")

@@ -65,12 +65,21 @@ api_parameter <- function(name, description, schema, ...) {
        style = "form", explode = FALSE, ...)
 }
 
-api_parameters <- function() {
+# Those that name a reference system, with the systems of a collection.
+system_parameters <- function(collection = NULL) {
   of_system <- list(
-    type = "string", format = "uri", enum = I(unname(service_systems)),
+    type = "string", format = "uri", enum = I(unname(systems_of(collection))),
     default = longitude_latitude
   )
   list(
+    `filter-crs` = api_parameter("filter-crs", "The system of places in the condition.", of_system),
+    `bbox-crs` = api_parameter("bbox-crs", "In which system the box is given.", of_system),
+    crs = api_parameter("crs", "In which system coordinates are wanted.", of_system)
+  )
+}
+
+api_parameters <- function() {
+  c(system_parameters(), list(
     limit = api_parameter("limit", "How many features at most.", list(
       type = "integer", minimum = 1, maximum = items_most, default = items_default
     )),
@@ -83,7 +92,6 @@ api_parameters <- function() {
     `filter-lang` = api_parameter("filter-lang", "The language of the condition.", list(
       type = "string", enum = I("cql2-text"), default = "cql2-text"
     )),
-    `filter-crs` = api_parameter("filter-crs", "The system of places in the condition.", of_system),
     after = api_parameter("after", "Features whose key comes after this one.", list(
       type = "string"
     )),
@@ -93,20 +101,24 @@ api_parameters <- function() {
         list(type = "array", items = list(type = "number"), minItems = n, maxItems = n)
       })))
     ),
-    `bbox-crs` = api_parameter("bbox-crs", "In which system the box is given.", of_system),
-    crs = api_parameter("crs", "In which system coordinates are wanted.", of_system),
     datetime = api_parameter("datetime", "Features of this date or interval (RFC 3339).", list(
       type = "string"
     ))
-  )
+  ))
+}
+
+# By their names in the list above, or in full where a collection has systems of its own.
+shared_parameters <- function(collection, names) {
+  own <- if (length(collection$elsewhere)) system_parameters(collection)
+  lapply(names, function(name) {
+    own[[name]] %||% list(`$ref` = paste0("#/components/parameters/", name))
+  })
 }
 
 # What chooses among the features of a collection: what all have, and its own columns.
 choosing_parameters <- function(collection) {
   known <- setdiff(choosing_words(collection), "f")
-  shared <- lapply(known, function(name) {
-    list(`$ref` = paste0("#/components/parameters/", name))
-  })
+  shared <- shared_parameters(collection, known)
   columns <- setdiff(names(collection$table), c("f", known))
   own <- lapply(columns, function(name) {
     api_parameter(name, "Features with this value.", list(
@@ -137,7 +149,7 @@ collection_paths <- function(collection) {
       ),
       api_path(
         paste("One feature:", collection$title), paste0("item.", id), c("geojson", "html"),
-        list(feature, list(`$ref` = "#/components/parameters/crs")), c("400", "404")
+        c(list(feature), shared_parameters(collection, "crs")), c("400", "404")
       ),
       api_path(
         paste("Columns:", collection$title), paste0("queryables.", id), c("schema", "html")

@@ -82,8 +82,11 @@ page_there <- function(collection, asked) {
     value <- typed_value(collection$table[[name]], asked$fields[[name]])
     rows <- dplyr::filter(rows, .data[[name]] == !!value)
   }
-  if (!is.null(asked$filter)) rows <- dplyr::filter(rows, !!filter_there(asked$filter))
-  if (!is.null(asked$box)) rows <- rows_in_box(rows, collection, asked$box)
+  if (!is.null(asked$filter)) {
+    engine <- class(dbplyr::remote_con(rows))[1]
+    rows <- dplyr::filter(rows, !!filter_there(asked$filter, engine))
+  }
+  if (!is.null(asked$box)) rows <- rows_in_box(rows, collection, asked$box$at)
   if (!is.null(asked$after)) {
     after <- typed_value(collection$table[[1]], asked$after)
     if (is.na(after)) refuse_request(400, "`after` must be a key of the table.")

@@ -15,6 +15,14 @@ service_process <- function(program, args) {
   }
 }
 
+# `ochre serve` with these arguments.
+service_of <- function(...) {
+  service_process(
+    file.path(R.home("bin"), "Rscript"),
+    c(system.file("bin", "ochre", package = "ochre"), "serve", ..., "--port", "0")
+  )
+}
+
 asked <- function(address, ..., method = "GET") {
   handle <- curl::new_handle(customrequest = method, nobody = method == "HEAD")
   if (...length()) curl::handle_setheaders(handle, ...)

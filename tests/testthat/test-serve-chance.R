@@ -70,13 +70,7 @@ chance_headers <- function(port, tag) {
 }
 
 test_that("headers and parameters of chance get an answer in words, and the service goes on", {
-  s <- service_process(
-    file.path(R.home("bin"), "Rscript"),
-    c(
-      system.file("bin", "ochre", package = "ochre"), "serve", ochre_demo("ages.ochre.yml"),
-      "--port", "0"
-    )
-  )
+  s <- service_of(ochre_demo("ages.ochre.yml"))
   on.exit(s$server$kill())
   port <- as.integer(sub(".*:", "", s$address))
   one <- json_of(asked(paste0(s$address, "/collections")))$collections[[1]]

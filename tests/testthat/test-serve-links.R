@@ -22,13 +22,7 @@ script <- c(
 
 test_that("curl and jq follow the links to every feature of every collection, once", {
   skip_if(!nzchar(Sys.which("jq")) || !nzchar(Sys.which("curl")) || !nzchar(Sys.which("bash")))
-  s <- service_process(
-    file.path(R.home("bin"), "Rscript"),
-    c(
-      system.file("bin", "ochre", package = "ochre"), "serve", ochre_demo("map.ochre.yml"),
-      "--port", "0"
-    )
-  )
+  s <- service_of(ochre_demo("map.ochre.yml"))
   on.exit(s$server$kill())
   file <- temporary(".sh")
   writeLines(script, file)

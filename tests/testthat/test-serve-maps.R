@@ -1,12 +1,5 @@
 # The service as a client meets it: a process that listens, asked over HTTP.
 
-service_of <- function(...) {
-  service_process(
-    file.path(R.home("bin"), "Rscript"),
-    c(system.file("bin", "ochre", package = "ochre"), "serve", ..., "--port", "0")
-  )
-}
-
 test_that("a client that follows links finds every feature, as the map's data have them", {
   old <- options(ochre.cache = temporary(""))
   on.exit(options(old))
@@ -347,53 +340,5 @@ test_that("behind a web server links begin with the address that readers know", 
   for (address in c("maps.example", "ftp://maps.example", "https://maps.example/?a=1")) {
     served <- quote(serve_maps(ochre_demo("ages.ochre.yml"), address = address))
     expect_error(eval(served), "not the address of a service", class = "ochre_error_argument")
-  }
-})
-
-test_that("a condition chooses the features that it describes, and a broken one is refused", {
-  s <- service_of(ochre_demo("map.ochre.yml"))
-  on.exit(s$server$kill())
-  collection <- paste0(s$address, "/collections/visits-per-1-000-residents")
-  all <- json_of(asked(paste0(collection, "/items?f=geojson&limit=1000")))$features
-  column <- function(name) {
-    unlist(lapply(all, function(f) f$properties[[name]] %||% NA))
-  }
-  d <- data.frame(code = column("code"), name = column("name"), region = column("region"),
-                  population = column("population"), visits = column("visits"))
-  ids <- function(text) {
-    got <- asked(paste0(collection, "/items?limit=1000&f=geojson&filter=", curl::curl_escape(text)))
-    expect_identical(got$status, 200L, info = paste(text, got$text))
-    vapply(json_of(got)$features, function(f) f$properties$code, "")
-  }
-  cases <- list(
-    list("population > 20000 AND visits IS NOT NULL", quote(population > 20000 & !is.na(visits))),
-    list("NOT visits > 100", quote(visits <= 100)),
-    list("name < 'D' OR name >= '\u00d6'", quote(
-      vapply(name, function(x) utf8ToInt(x)[1], 0L) < utf8ToInt("D") |
-        vapply(name, function(x) utf8ToInt(x)[1], 0L) >= utf8ToInt("\u00d6")
-    )),
-    list("code = '0101' OR (code = '0102' AND population < 0)", quote(code == "0101"))
-  )
-  for (one in cases) {
-    expect_setequal(ids(one[[1]]), d$code[which(eval(one[[2]], d))])
-  }
-  broken <- c(
-    "population >", "population > 'many'", "people > 3", "(population > 3", "population > 3)",
-    "population ; DROP", "", "population = 1 population", "'a", "name = DATE('2031-13-40')",
-    paste0(strrep("(", 300), "1=1", strrep(")", 300)), strrep("NOT ", 300), "= = ="
-  )
-  for (text in broken) {
-    got <- asked(paste0(collection, "/items?filter=", curl::curl_escape(text)))
-    expect_identical(got$status, 400L, info = text)
-    expect_match(json_of(got)$detail, "^`filter`: ", info = text)
-  }
-  other <- asked(paste0(collection, "/items?filter=1=1&filter-lang=cql2-json"))
-  expect_identical(other$status, 400L)
-  schema <- json_of(asked(paste0(collection, "/queryables")))
-  expect_identical(schema$properties$population$type, "integer")
-  expect_true(all(names(d) %in% names(schema$properties)))
-  for (form in c("", "?f=json")) {
-    got <- asked(paste0(collection, "/queryables", form))
-    expect_identical(got$type, "application/schema+json", info = got$text)
   }
 })

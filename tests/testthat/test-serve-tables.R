@@ -6,7 +6,8 @@ stations <- local({
   n <- 437
   data.frame(
     id = sample(sprintf("s%04d", 1:n)), longitude = round(runif(n, -40, -36), 4),
-    latitude = round(runif(n, 46, 48), 4), kind = sample(c("town", "o'hill & <b>", NA), n, TRUE),
+    latitude = round(runif(n, 46, 48), 4),
+    kind = sample(c("town", "o'hill & <b>", "5%_[x]*?\\\u00df", NA), n, TRUE),
     height = round(rnorm(n, 200, 90)), open = sample(c(TRUE, FALSE), n, TRUE),
     since = as.Date("2031-01-01") + sample(300, n, TRUE)
   )
@@ -18,10 +19,7 @@ table_service <- function(connect, count_rows) {
     sprintf("con <- %s", connect),
     "list(stations = dplyr::tbl(con, 'stations'), kinds = dplyr::tbl(con, 'kinds'))"
   ), script)
-  command <- system.file("bin", "ochre", package = "ochre")
-  service_process(
-    file.path(R.home("bin"), "Rscript"), c(command, "serve", "--tables", script, "--port", "0")
-  )
+  service_of("--tables", script)
 }
 
 follow_all <- function(address) {
@@ -42,7 +40,16 @@ filters <- list(
   list("NOT (kind = 'town')", quote(kind != "town")),
   list("kind IS NULL and not height = +200", quote(is.na(kind) & height != 200)),
   list("\"kind\" is not null AND (height <> 200 or 300 > height)", quote(!is.na(kind))),
-  list("NOT NOT longitude <= -38", quote(longitude <= -38))
+  list("NOT NOT longitude <= -38", quote(longitude <= -38)),
+  list("id IN ('s0001', 's0042') or height in (200)", quote(
+    id %in% c("s0001", "s0042") | height == 200
+  )),
+  list("kind NOT IN ('town')", quote(!is.na(kind) & kind != "town")),
+  list("height NOT BETWEEN 100 AND 2e2", quote(height < 100 | height > 200)),
+  list("id LIKE 's_04%'", quote(substr(id, 3, 4) == "04")),
+  list("kind NOT LIKE 'T%' AND id LIKE '%7'", quote(!is.na(kind) & endsWith(id, "7"))),
+  list("kind LIKE '5\\%\\_[x]*?\\\\\u00df'", quote(startsWith(kind, "5"))),
+  list("kind LIKE '_%[x]%\u00df' OR kind LIKE '' OR kind LIKE '\\_%'", quote(startsWith(kind, "5")))
 )
 
 chosen_in_engine <- function(address, info) {
