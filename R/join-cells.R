@@ -74,10 +74,9 @@ cell_within <- function(job, k) {
   origin <- job$cover$box
   per <- job$cover$per_degree[, k]
   side <- job$cover$side[k]
-  rlang::expr(
-    as.integer(floor((!!job$lon - !!origin[1]) * !!per[1])) +
-      !!side * as.integer(floor((!!job$lat - !!origin[2]) * !!per[2]))
-  )
+  column <- whole_part(rlang::expr((!!job$lon - !!origin[1]) * !!per[1]), job$con)
+  row <- whole_part(rlang::expr((!!job$lat - !!origin[2]) * !!per[2]), job$con)
+  rlang::expr(!!column + !!side * !!row)
 }
 
 # After the cells of the first level come three for points that have none: those without a place,
@@ -106,12 +105,13 @@ cells_to_lend <- function(cover) {
   )
 }
 
-# Level by level: points in the border cells of one are grouped by the cells of the next. Those of
-# the first are kept there, so that all rows are gone through twice, whatever comes after.
+# Level by level: points in the border cells of one are grouped by the cells of the next. They are
+# kept there, so that all rows are gone through twice, whatever comes after.
 tally_cells <- function(found, points, job, rows) {
   call <- job$call
   cells <- lend_table(job$con, cells_to_lend(job$cover), c("ochre_level", "ochre_cell"), call)
-  on.exit(cells$give_back())
+  kept <- list()
+  on.exit(for (lent in c(list(cells), kept)) lent$give_back())
   levels <- length(job$cover$side)
   near <- points
   expected <- rows
@@ -129,10 +129,9 @@ tally_cells <- function(found, points, job, rows) {
     border <- dplyr::transmute(border, ochre_key = !!key(quote(.data$ochre_cell)))
     if (k == 1) near <- dplyr::filter(near, !!in_box(job))
     near <- lazy_within(near, key(cell_within(job, k)), border)
-    if (k == 1 && levels > 1) {
-      kept <- keep_there(counted_columns(near, job), call)
-      on.exit(kept$give_back(), add = TRUE)
-      near <- kept$table
+    if (k < levels) {
+      kept[[k]] <- keep_there(counted_columns(near, job), call)
+      near <- kept[[k]]$table
     }
   }
   found <- tally_points(found, near, job, expected)

@@ -51,7 +51,14 @@ is_clickhouse <- function(con) inherits(con, "ClickhouseConnection")
 # Whole numbers from 0 to `most` as rows are grouped by them fastest: ClickHouse counts short keys
 # without looking them up.
 group_key <- function(whole, most, con) {
-  if (is_clickhouse(con) && most < 2^16) rlang::expr(toUInt16(!!whole)) else whole
+  if (!is_clickhouse(con) || most >= 2^32) return(whole)
+  if (most < 2^16) rlang::expr(toUInt16(!!whole)) else rlang::expr(toUInt32(!!whole))
+}
+
+# The whole part of numbers from 0 to 2^32; others may give anything.
+whole_part <- function(number, con) {
+  if (is_clickhouse(con)) return(rlang::expr(toUInt32(!!number)))
+  rlang::expr(as.integer(floor(!!number)))
 }
 
 # A table of whole numbers that the engine gets for a while, with an index over `keys`; `give_back`
@@ -87,4 +94,4 @@ keep_there <- function(query, call = rlang::caller_env()) {
   list(table = table, give_back = function() DBI::dbRemoveTable(con, name))
 }
 
-utils::globalVariables(c("x", "toUInt16"))
+utils::globalVariables(c("x", "toUInt16", "toUInt32"))
