@@ -33,7 +33,8 @@
 #' @param tables Tables of a database that are collections, too: a list of lazy tables (package
 #'   dbplyr) by their names. Their rows stay there and are asked for page by page, in the order of
 #'   the first column, which must be there once for each row; columns `longitude` and `latitude`
-#'   are the places of points. `NULL` (default) for none.
+#'   are the places of points, and geometry that PostgreSQL keeps is brought to longitude and
+#'   latitude there. `NULL` (default) for none.
 #' @param address Where readers find the service, when a web server in front of it hands requests
 #'   on: one text such as `"https://maps.example/visits"`. Links begin with it, and requests for its
 #'   host are answered, too. `NULL` (default) for this machine only.

@@ -23,6 +23,8 @@ table_collections <- function(tables, call = rlang::caller_env()) {
 
 table_collection <- function(table, title, id, call) {
   rows <- fetch_lazy(utils::head(table, 0), call)
+  shape <- shape_column(table, call)
+  rows <- rows[setdiff(names(rows), shape$all)]
   plain <- vapply(rows, function(x) {
     is.character(x) || is.numeric(x) && !is.object(x) || is.logical(x) || inherits(x, "Date")
   }, NA)
@@ -45,10 +47,13 @@ table_collection <- function(table, title, id, call) {
   if (nrow(twice)) {
     refuse_key(title, sprintf("has `%s` in several rows", as_key(twice[[1]])), call)
   }
-  at <- tryCatch(position_columns(names(rows), call), ochre_error_column = function(e) NULL)
+  at <- if (is.null(shape)) {
+    tryCatch(position_columns(names(rows), call), ochre_error_column = function(e) NULL)
+  }
+  box <- if (!is.null(shape)) shape_box(table, shape, call) else table_box(table, at, call)
+  lazy <- dplyr::select(table, dplyr::all_of(c(names(rows), shape$column)))
   list(
-    id = id, title = title, table = rows, lazy = dplyr::select(table, dplyr::all_of(names(rows))),
-    key = key, at = at, box = if (!is.null(at)) table_box(table, at, call)
+    id = id, title = title, table = rows, lazy = lazy, key = key, at = at, shape = shape, box = box
   )
 }
 
@@ -63,12 +68,17 @@ refuse_key <- function(title, what, call) {
 }
 
 table_box <- function(table, at, call) {
+  if (is.null(at)) return(NULL)
   for (column in at) lazy_column(table, column, "tables", call = call)
   ends <- ask_lazy(dplyr::collect(dplyr::summarise(
     table,
     ochre_west = min(.data[[at[1]]], na.rm = TRUE), ochre_south = min(.data[[at[2]]], na.rm = TRUE),
     ochre_east = max(.data[[at[1]]], na.rm = TRUE), ochre_north = max(.data[[at[2]]], na.rm = TRUE)
   )), call)
+  box_of_ends(ends)
+}
+
+box_of_ends <- function(ends) {
   box <- as.numeric(ends[c("ochre_west", "ochre_south", "ochre_east", "ochre_north")])
   if (!anyNA(box)) box
 }
@@ -93,7 +103,7 @@ page_there <- function(collection, asked) {
     rows <- dplyr::filter(rows, .data[[collection$key]] > !!after)
   }
   rows <- utils::head(dplyr::arrange(rows, .data[[collection$key]]), asked$limit + 1)
-  rows <- as.data.frame(fetch_lazy(rows))
+  rows <- as.data.frame(fetch_lazy(with_shape(rows, collection$shape)))
   page <- utils::head(rows, asked$limit)
   list(
     of = page_collection(collection, page),
@@ -106,7 +116,7 @@ page_there <- function(collection, asked) {
 item_there <- function(collection, id) {
   value <- typed_value(collection$table[[1]], id)
   row <- utils::head(dplyr::filter(collection$lazy, .data[[collection$key]] == !!value), 1)
-  page_collection(collection, as.data.frame(fetch_lazy(row)))
+  page_collection(collection, as.data.frame(fetch_lazy(with_shape(row, collection$shape))))
 }
 
 # What a text says as a value of a column; NA where it is none, which no row has.
@@ -119,6 +129,7 @@ typed_value <- function(x, text) {
 }
 
 rows_in_box <- function(rows, collection, box) {
+  if (!is.null(collection$shape)) return(shape_in_box(rows, collection$shape, box))
   if (is.null(collection$at)) refuse_request(400, "`bbox`: this table has no places.")
   lon <- rlang::expr(.data[[!!collection$at[1]]])
   lat <- rlang::expr(.data[[!!collection$at[2]]])
@@ -130,10 +141,9 @@ rows_in_box <- function(rows, collection, box) {
 
 # The rows of a page as a collection of their own.
 page_collection <- function(collection, page) {
-  at <- collection$at
-  places <- lapply(1:2, function(k) if (is.null(at)) rep(NA, nrow(page)) else page[[at[k]]])
   data <- page
-  data$geometry <- point_geometry(places[[1]], places[[2]])
+  data$geometry <- page_geometry(collection, page)
+  data$ochre_shape <- NULL
   part <- new_collection(data, list(
     title = collection$title, kind = "table", codes = as_key(page[[1]])
   ))

@@ -174,6 +174,63 @@ test_that("rows of a database are features, page by page, and stay where they ar
   }
 })
 
+test_that("areas that PostgreSQL keeps are features in degrees, and found by boxes there", {
+  skip_if_not_installed("RPostgres")
+  port <- start_postgres()
+  con <- connect_postgres(port)
+  on.exit(DBI::dbDisconnect(con), add = TRUE, after = FALSE)
+  suppressMessages(DBI::dbExecute(con, "CREATE EXTENSION postgis"))
+  d <- read_boundaries(ochre_demo("districts.geojson"))
+  DBI::dbExecute(
+    con, "CREATE TABLE stations (code text, place geometry, name text, other geometry)"
+  )
+  # In metres, in degrees and without a system; one with bends, one that is nowhere.
+  DBI::dbExecute(
+    con,
+    paste(
+      "INSERT INTO stations SELECT $1, CASE $4::int WHEN 0 THEN ST_Transform(g, 3857) WHEN 1 THEN",
+      "g ELSE ST_SetSRID(ST_Force3D(g), 0) END, $2, ST_Centroid(g)",
+      "FROM (SELECT ST_GeomFromText($3, 4326) AS g) s"
+    ),
+    params = list(d$code, d$name, as.character(wk::as_wkt(d$geometry)), seq_along(d$code) %% 3L)
+  )
+  DBI::dbExecute(con, paste(
+    "INSERT INTO stations VALUES ('x1', NULL, 'Nowhere', NULL), ('x2',",
+    "'SRID=4326;CURVEPOLYGON(CIRCULARSTRING(-50 40, -51 41, -50 42, -49 41, -50 40))', 'Round',",
+    "NULL)"
+  ))
+  DBI::dbExecute(con, "CREATE TABLE kinds AS SELECT 1 AS kind, '0101000000' AS words")
+  s <- table_service(sprintf(paste0(
+    "DBI::dbConnect(RPostgres::Postgres(), host = '127.0.0.1', port = %d, user = 'postgres', ",
+    "dbname = 'postgres')"
+  ), port))
+  on.exit(s$server$kill(), add = TRUE, after = FALSE)
+  items <- paste0(s$address, "/collections/stations/items?f=geojson&limit=40")
+  whole <- follow_all(items)
+  expect_identical(vapply(whole, function(f) f$id, ""), c(sort(d$code), "x1", "x2"))
+  expect_setequal(names(whole[[1]]$properties), c("code", "name"))
+  expect_null(whole[[101]]$geometry)
+  expect_gt(length(unlist(whole[[102]]$geometry$coordinates)), 50)
+  read <- quietly(read_boundaries(paste0(s$address, "/collections/stations")))
+  same_areas(read[match(d$code, read$code), ], d, 1e-5)
+  about <- json_of(asked(paste0(s$address, "/collections/stations?f=json")))
+  ends <- as.data.frame(wk::wk_bbox(d$geometry))
+  box <- c(-51, 40, ends$xmax, ends$ymax)
+  expect_equal(unlist(about$extent$spatial$bbox), box, tolerance = 1e-6)
+  # By the engine as by our own core, over 180 degrees too.
+  for (box in list(c(-39, 46.4, -38.2, 46.9), c(-38.9, 46, -39.1, 47), c(10, 0, 20, 5))) {
+    query <- paste0("&bbox=", paste(box, collapse = ","))
+    found <- vapply(follow_all(paste0(items, query)), function(f) f$id, "")
+    own <- meets_box(geometry_boxes(d$geometry), unclass(d$geometry), box, TRUE)
+    expect_identical(found, sort(d$code[own]), info = query)
+  }
+  one <- json_of(asked(paste0(s$address, "/collections/stations/items/", d$code[3])))
+  expect_identical(one$properties$name, d$name[3])
+  # What only looks like geometry is a text.
+  kind <- json_of(asked(paste0(s$address, "/collections/kinds/items?f=geojson")))$features[[1]]
+  expect_identical(kind$properties$words, "0101000000")
+})
+
 test_that("a table without a key of its own is refused before anything is served", {
   skip_if_not_installed("RSQLite")
   con <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
