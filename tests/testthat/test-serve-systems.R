@@ -100,6 +100,9 @@ test_that("a system that has no place for a map, or is none for maps, is refused
   }
   # On the other side of the Earth its formulas fold.
   fault("EPSG:27200", "positions have no place there")
+  # Ways between two datums may differ by metres there and back.
+  at <- unname(as.matrix(expand.grid(seq(-120, -70, 5), seq(25, 49, 4))))
+  expect_null(lost_positions(at, transform_positions(at, "OGC:CRS84", "EPSG:4269"), "EPSG:4269"))
   fault("EPSG:9999999", "no such code")
   fault("EPSG:5773", "its axes go")
   fault("EPSG:4978", "its axes go")
