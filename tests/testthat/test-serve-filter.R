@@ -57,3 +57,45 @@ test_that("a condition chooses the features that it describes, and a broken one 
     expect_identical(got$type, "application/schema+json", info = got$text)
   }
 })
+
+test_that("conditions of chance say the same of rows here and in an engine, or are refused", {
+  skip_if_not_installed("RSQLite")
+  set.seed(3)
+  table <- data.frame(
+    id = 1:4, n = c(1, NA, 3, -2.5), t = c("a%", "B\\", NA, "a"), f = c(TRUE, NA, FALSE, TRUE)
+  )
+  con <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  on.exit(DBI::dbDisconnect(con))
+  DBI::dbWriteTable(con, "rows", table)
+  there <- dplyr::tbl(con, "rows")
+  kinds <- list(
+    c("n", "1", "-2.5", "3e0"), c("t", "'a%'", "''", "'_\\\\'", "'%\\%'"), c("f", "TRUE", "FALSE")
+  )
+  some <- function(x) sample(x, 1)
+  one <- function() {
+    of <- some(1:3)
+    value <- function() some(kinds[[if (runif(1) < 0.05) some(1:3) else of]])
+    tails <- list(
+      c(some(c("=", "<>", ">=", "<")), value()), c("IS", "NULL"), c("LIKE", value()),
+      c("IN", "(", value(), ",", value(), ")"), c("BETWEEN", value(), "AND", value())
+    )
+    tail <- tails[[some(1:5)]]
+    c(value(), if (tail[1] %in% c("LIKE", "IN", "BETWEEN") && runif(1) < 0.3) "NOT", tail)
+  }
+  taken <- 0
+  for (i in 1:450) {
+    words <- c(if (runif(1) < 0.3) "NOT", one(), some(c("AND", "OR")), one())
+    if (runif(1) < 0.2) words[sample(length(words), 1)] <- some(c(words, "(", ")", "NOT"))
+    text <- paste(words, collapse = " ")
+    tree <- tryCatch(
+      read_filter(list(filter = text), list(table = table)), ochre_refusal = function(e) NULL
+    )
+    if (is.null(tree)) next
+    taken <- taken + 1
+    kept <- dplyr::filter(there, !!filter_there(tree, "SQLiteConnection"))
+    expect_identical(
+      sort(dplyr::pull(kept, "id")), which(filter_rows(tree, table)), info = text
+    )
+  }
+  expect_gt(taken, 80)
+})
