@@ -16,7 +16,7 @@ SIMDJSON = $(eval SIMDJSON := $$(shell Rscript -e 'cat(system.file("include", pa
 # machine's library stays as it is.
 LIBRARY := $(CURDIR)/$(BUILD)/library
 OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
-test-r test-cluster test-page test-fuzz fuzz test-docs document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
+test-r test-cluster test-page test-fuzz fuzz test-docs check document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
 .PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
   test-viewer test-r test-cluster test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
@@ -131,7 +131,7 @@ test-page: library $(BUILD)/node_modules
 test-docs: library
 	tools/check-documents-current.sh
 
-check: $(BUILD)/checked
+check: library $(BUILD)/checked
 $(BUILD)/checked: $(SOURCES) $(wildcard vignettes/*.Rmd man/*.Rd)
 	tools/check-package.sh
 	@touch $@

@@ -305,3 +305,5 @@ answer_queryables <- function(collection, ask) {
     type = "object", title = title, properties = properties, additionalProperties = FALSE
   )), form)
 }
+
+utils::globalVariables(c("%GLOB%", "%LIKE%"))
