@@ -7,16 +7,20 @@ CORE := $(wildcard src/core/*.cpp)
 CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
 CORE_TESTS := $(wildcard tests/core/*.cpp)
 # For tests and fuzzers: the sanitizers, and marks of the branches that an input takes.
-SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined
+SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined \
+  -fno-sanitize-recover=undefined
 # One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
-SIMDJSON = $(eval SIMDJSON := $$(shell Rscript -e 'cat(system.file("include", package = "RcppSimdJson"))'))$(SIMDJSON)
+SIMDJSON_FOLDER := cat(system.file("include", package = "RcppSimdJson"))
+# Asked for once, when it is first needed.
+SIMDJSON = $(eval SIMDJSON := $$(shell Rscript -e '$(SIMDJSON_FOLDER)'))$(SIMDJSON)
 
 # Tests run against a library of their own, so that two checkouts can be tested at once and the
 # machine's library stays as it is.
 LIBRARY := $(CURDIR)/$(BUILD)/library
 OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
-test-r test-cluster test-page test-fuzz fuzz test-docs check document bench bench-smoke screenshots site: export R_LIBS := $(OWN_LIBRARY)
+test-r test-cluster test-page test-fuzz fuzz test-docs check document bench bench-smoke \
+  screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
 .PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
   test-viewer test-r test-cluster test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
