@@ -24,7 +24,7 @@ command_serve <- function(args) {
       option("--address", type = "character", metavar = "ADDRESS",
              help = "where readers find it behind a web server; links begin with it"),
       option("--system", type = "character", metavar = "CODE",
-             help = "another reference system for coordinates, as EPSG:25832; several times")
+             help = "another system for coordinates, as EPSG:25832; may be given several times")
     ),
     # Tables may be all that is served.
     c(if (any(startsWith(args, "--tables"))) 0 else 1, Inf)

@@ -94,4 +94,25 @@ keep_there <- function(query, call = rlang::caller_env()) {
   list(table = table, give_back = function() DBI::dbRemoveTable(con, name))
 }
 
-utils::globalVariables(c("x", "toUInt16", "toUInt32"))
+# A pattern of LIKE in the signs of another language: for any letters, for one, and for what stands
+# for itself.
+rewrite_like <- function(pattern, many, one, plain) {
+  if (!nzchar(pattern)) return("")
+  signs <- stringi::stri_extract_all_regex(pattern, "\\\\.|(?s).")[[1]]
+  wild <- c(`%` = many, `_` = one)[signs]
+  paste(ifelse(is.na(wild), plain(sub("^\\\\(?=.)", "", signs, perl = TRUE)), wild), collapse = "")
+}
+
+# LIKE as the standard has it, where capitals count; NULL where the engine cannot read the pattern.
+# SQLite's own passes over capitals, GLOB does not.
+like_there <- function(x, pattern, con) {
+  if (inherits(con, "SQLiteConnection")) {
+    plain <- function(x) ifelse(x %in% c("*", "?", "["), paste0("[", x, "]"), x)
+    return(rlang::expr(!!x %GLOB% !!rewrite_like(pattern, "*", "?", plain)))
+  }
+  with_backslash <- c("PqConnection", "MariaDBConnection", "ClickhouseConnection")
+  if (grepl("\\", pattern, fixed = TRUE) && !inherits(con, with_backslash)) return(NULL)
+  rlang::expr(!!x %LIKE% !!pattern)
+}
+
+utils::globalVariables(c("x", "toUInt16", "toUInt32", "%GLOB%", "%LIKE%"))

@@ -120,7 +120,7 @@ refuse_system <- function(system, name, why, call) {
     ),
     c(
       "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
-      why
+      sprintf("%s.", strip_period(why))
     ),
     file = name,
     system = system,

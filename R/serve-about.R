@@ -143,7 +143,7 @@ collection_facts <- function(collection, ask) {
     title = collection$title,
     description = collection$source,
     itemType = "feature",
-    crs = I(unname(systems_of(collection))),
+    crs = I(unname(system_uris(systems_of(collection)))),
     storageCrs = longitude_latitude,
     extent = Filter(Negate(is.null), extent),
     links = c(

@@ -111,7 +111,6 @@ new_collection <- function(data, about) {
     time = time, made = new.env(parent = emptyenv())
   ))
 }
-service_digits <- 6L
 
 geojson_features <- function(ids, geometry, properties) {
   sprintf(

@@ -237,48 +237,29 @@ compare_values <- function(sign, a, b, n) {
 
 among_values <- function(x, values) ifelse(is.na(x), NA, x %in% values)
 
-# A pattern of LIKE in the signs of another language: for any letters, for one, and for what stands
-# for itself.
-rewrite_like <- function(pattern, many, one, plain) {
-  if (!nzchar(pattern)) return("")
-  signs <- stringi::stri_extract_all_regex(pattern, "\\\\.|(?s).")[[1]]
-  wild <- c(`%` = many, `_` = one)[signs]
-  paste(ifelse(is.na(wild), plain(sub("^\\\\(?=.)", "", signs, perl = TRUE)), wild), collapse = "")
-}
-
 like_regex <- function(pattern) {
   plain <- function(x) paste0("\\Q", x, "\\E")
   paste0("(?s)\\A", rewrite_like(pattern, ".*", ".", plain), "\\z")
 }
 
-# As a condition of the engine. In SQLite GLOB, for there LIKE passes over capitals.
-like_there <- function(x, pattern, engine) {
-  if (engine == "SQLiteConnection") {
-    plain <- function(x) ifelse(x %in% c("*", "?", "["), paste0("[", x, "]"), x)
-    return(rlang::expr(!!x %GLOB% !!rewrite_like(pattern, "*", "?", plain)))
-  }
-  takes_backslash <- grepl("Pq|Postgre|MariaDB|MySQL|Clickhouse", engine)
-  if (!takes_backslash && grepl("\\", pattern, fixed = TRUE)) {
-    refuse_filter("this database takes no backslash in a pattern")
-  }
-  rlang::expr(!!x %LIKE% !!pattern)
-}
-
 # The same for the engine of a lazy table.
-filter_there <- function(tree, engine) {
+filter_there <- function(tree, con) {
   value <- function(x) if (is.null(x$name)) x$value else rlang::expr(.data[[!!x$name]])
   if (tree$op %in% c("and", "or")) {
     sign <- if (tree$op == "and") "&" else "|"
-    both <- rlang::call2(sign, filter_there(tree[[2]], engine), filter_there(tree[[3]], engine))
+    both <- rlang::call2(sign, filter_there(tree[[2]], con), filter_there(tree[[3]], con))
     # In brackets, which are not made by themselves there.
     return(rlang::call2("(", both))
   }
   if (tree$op == "not") {
-    return(rlang::call2("!", rlang::call2("(", filter_there(tree[[2]], engine))))
+    return(rlang::call2("!", rlang::call2("(", filter_there(tree[[2]], con))))
   }
   if (tree$op == "null") return(rlang::expr(is.na(!!value(tree[[2]]))))
   if (tree$op == "in") return(rlang::expr(!!value(tree[[2]]) %in% !!tree[[3]]))
-  if (tree$op == "like") return(like_there(value(tree[[2]]), tree[[3]], engine))
+  if (tree$op == "like") {
+    like <- like_there(value(tree[[2]]), tree[[3]], con)
+    return(like %||% refuse_filter("this database takes no backslash in a pattern"))
+  }
   sign <- c(`=` = "==", `<>` = "!=")[tree$op]
   rlang::call2(if (is.na(sign)) tree$op else sign, value(tree[[2]]), value(tree[[3]]))
 }
@@ -305,5 +286,3 @@ answer_queryables <- function(collection, ask) {
     type = "object", title = title, properties = properties, additionalProperties = FALSE
   )), form)
 }
-
-utils::globalVariables(c("%GLOB%", "%LIKE%"))

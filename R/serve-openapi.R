@@ -68,7 +68,8 @@ api_parameter <- function(name, description, schema, ...) {
 # Those that name a reference system, with the systems of a collection.
 system_parameters <- function(collection = NULL) {
   of_system <- list(
-    type = "string", format = "uri", enum = I(unname(systems_of(collection))),
+    type = "string", format = "uri",
+    enum = I(unname(system_uris(systems_of(collection)))),
     default = longitude_latitude
   )
   list(

@@ -3,16 +3,23 @@
 # (package PROJ): their geometry is brought there once, when the service starts.
 
 longitude_latitude <- "http://www.opengis.net/def/crs/OGC/1.3/CRS84"
-service_systems <- c(
-  degrees = longitude_latitude,
-  turned = "http://www.opengis.net/def/crs/EPSG/0/4326",
-  mercator = "http://www.opengis.net/def/crs/EPSG/0/3857"
+register_uri <- function(code) {
+  paste0("http://www.opengis.net/def/crs/EPSG/0/", code, recycle0 = TRUE)
+}
+
+# `turned`: the north comes first; `digits` of a coordinate.
+service_digits <- 6L
+service_systems <- list(
+  degrees = list(uri = longitude_latitude, turned = FALSE, digits = service_digits),
+  turned = list(uri = register_uri(4326), turned = TRUE, digits = service_digits),
+  mercator = list(uri = register_uri(3857), turned = FALSE, digits = 2L)
 )
 
-# Which systems a collection is given in: addresses by names.
+# The systems in which a collection is given, by their names, and their addresses.
 systems_of <- function(collection) {
-  c(service_systems, vapply(collection$elsewhere, function(e) e$system$uri, ""))
+  c(service_systems, lapply(collection$elsewhere, function(e) e$system))
 }
+system_uris <- function(systems) vapply(systems, function(s) s$uri, "")
 
 # ---- when the service starts ---------------------------------------------------------------------
 
@@ -30,8 +37,8 @@ check_systems <- function(systems, call = rlang::caller_env()) {
       call = call
     )
   }
-  uris <- sub("EPSG:", "http://www.opengis.net/def/crs/EPSG/0/", codes, fixed = TRUE)
-  new <- !uris %in% service_systems
+  uris <- register_uri(sub("EPSG:", "", codes, fixed = TRUE))
+  new <- !uris %in% system_uris(service_systems)
   if (any(new)) need_system_package(codes[new][1], "systems", call)
   Map(function(code, uri) {
     axes <- system_axes(code)
@@ -93,7 +100,7 @@ geometry_boxes <- function(wkb) {
 system_parameter <- function(query, name, collection) {
   uri <- query[[name]]
   if (is.null(uri)) return("degrees")
-  known <- systems_of(collection)
+  known <- system_uris(systems_of(collection))
   at <- match(uri, known)
   if (is.na(at)) {
     refuse_request(400, sprintf("`%s` must be one of %s.", name, list_words(known)))
@@ -107,7 +114,7 @@ box_of_query <- function(query, collection) {
   system <- system_parameter(query, "bbox-crs", collection)
   if (is.null(box)) return(NULL)
   other <- collection$elsewhere[[system]]$system
-  if (system == "turned" || isTRUE(other$turned)) box <- box[c(2, 1, 4, 3)]
+  if (systems_of(collection)[[system]]$turned) box <- box[c(2, 1, 4, 3)]
   if (system == "mercator") {
     place <- function(x, y) call_core(from_mercator_core(x, y))
     box <- c(place(box[1], box[2]), place(box[3], box[4]))
@@ -129,8 +136,8 @@ box_parameter <- function(text) {
   good <- length(box) == 4 && all(is.finite(box))
   if (!good) {
     refuse_request(400, paste(
-      "`bbox` must be four numbers: west, south, east and north in degrees, such as",
-      "bbox=-38.5,46,-37,47.5."
+      "`bbox` must be four numbers: west, south, east and north, in degrees where `bbox-crs` names",
+      "no other system, such as bbox=-38.5,46,-37,47.5."
     ))
   }
   box
@@ -160,23 +167,18 @@ meets_box <- function(boxes, wkb, box, keep) {
 
 # ---- answers -------------------------------------------------------------------------------------
 
-system_header <- function(collection, system) sprintf("<%s>", systems_of(collection)[[system]])
+system_header <- function(collection, system) sprintf("<%s>", systems_of(collection)[[system]]$uri)
 
 # Features as GeoJSON; in another system their geometry is written anew.
 feature_texts <- function(collection, rows, system) {
   if (system == "degrees") return(collection$features[rows])
-  there <- collection$elsewhere[[system]]
-  wkb <- (there %||% collection)$wkb[rows]
-  turn <- function(wkb, how) call_core(geometry_in_core(wkb, how))$geometry
-  if (is.null(there)) {
-    wkb <- turn(wkb, system)
-  } else if (there$system$turned) {
-    wkb <- turn(wkb, "turned")
-  }
-  digits <- there$system$digits %||% if (system == "mercator") 2L else service_digits
+  about <- systems_of(collection)[[system]]
+  wkb <- (collection$elsewhere[[system]] %||% collection)$wkb[rows]
+  way <- if (system == "mercator") "mercator" else if (about$turned) "turned"
+  if (!is.null(way)) wkb <- call_core(geometry_in_core(wkb, way))$geometry
   geojson_features(
     collection$ids[rows],
-    call_core(geometry_texts_core(wkb, digits))$geometry,
+    call_core(geometry_texts_core(wkb, about$digits))$geometry,
     property_texts(collection$table[rows, , drop = FALSE])
   )
 }

@@ -23,7 +23,7 @@ table_collections <- function(tables, call = rlang::caller_env()) {
 
 table_collection <- function(table, title, id, call) {
   rows <- fetch_lazy(utils::head(table, 0), call)
-  shape <- shape_column(table, call)
+  shape <- shape_column(table, rows, call)
   rows <- rows[setdiff(names(rows), shape$all)]
   plain <- vapply(rows, function(x) {
     is.character(x) || is.numeric(x) && !is.object(x) || is.logical(x) || inherits(x, "Date")
@@ -93,8 +93,7 @@ page_there <- function(collection, asked) {
     rows <- dplyr::filter(rows, .data[[name]] == !!value)
   }
   if (!is.null(asked$filter)) {
-    engine <- class(dbplyr::remote_con(rows))[1]
-    rows <- dplyr::filter(rows, !!filter_there(asked$filter, engine))
+    rows <- dplyr::filter(rows, !!filter_there(asked$filter, dbplyr::remote_con(rows)))
   }
   if (!is.null(asked$box)) rows <- rows_in_box(rows, collection, asked$box$at)
   if (!is.null(asked$after)) {
