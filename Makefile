@@ -44,6 +44,7 @@ setup-test:
 # For the user: into R's library, with the command on the PATH.
 install: $(BUILD)/installed
 $(BUILD)/installed: $(SOURCES)
+	@mkdir -p $(BUILD)
 	@tools/build-package.sh $@ > $(BUILD)/install.log 2>&1 || { tail -30 $(BUILD)/install.log; exit 1; }
 	@tools/link-command.sh
 	@touch $@

@@ -45,6 +45,10 @@ class_sums_core <- function(value, weight, starts) {
     .Call(`_ochre_class_sums_core`, value, weight, starts)
 }
 
+fifteen_digits_core <- function(values) {
+    .Call(`_ochre_fifteen_digits_core`, values)
+}
+
 csv_account_core <- function(path, delimiter, skip_lines) {
     .Call(`_ochre_csv_account_core`, path, delimiter, skip_lines)
 }

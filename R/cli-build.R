@@ -17,7 +17,7 @@ command_build <- function(args) {
   options <- given$options
   if (options$jobs < 1) usage_error("--jobs takes a whole number from 1.", "build")
   with_voice(quiet = options$quiet, log = options$log, {
-    release <- lock_sheet(given$args)
+    release <- lock_path(given$args)
     on.exit(release())
     tryCatch(
       build_sheet(
@@ -231,27 +231,3 @@ cat_json <- function(content) {
 }
 
 # ---- one run at a time ---------------------------------------------------------------------------
-
-# Waits for another run of the same sheet. Gives back what lets the next one in.
-lock_sheet <- function(file) {
-  if (!file.exists(file)) return(function() NULL)
-  need_package("filelock", "The command `ochre build`")
-  folder <- file.path(tools::R_user_dir("ochre", "cache"), "locks")
-  dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  path <- file.path(folder, digest::digest(normalizePath(file), "sha1", serialize = FALSE))
-  lock <- filelock::lock(path, timeout = 0)
-  if (is.null(lock)) {
-    say("Waiting for another run of ", file, ".")
-    lock <- filelock::lock(path, timeout = lock_patience)
-  }
-  if (is.null(lock)) {
-    ochre_abort(
-      "busy",
-      sprintf("Another run of `%s` has not ended for ten minutes.", file),
-      "Look what it does, and end it if it hangs.",
-      file = file
-    )
-  }
-  function() filelock::unlock(lock)
-}
-lock_patience <- 6e5

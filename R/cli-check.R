@@ -94,7 +94,7 @@ command_doctor <- function(args) {
 
 # What each optional package is for.
 doctor_packages <- c(
-  optparse = "the command", filelock = "`ochre build`", svglite = "SVG", xml2 = "KML, GPX, SVG",
+  optparse = "the command", svglite = "SVG", xml2 = "KML, GPX, SVG",
   readxl = "Excel", readODS = "OpenDocument", nanoparquet = "GeoParquet and Parquet",
   RSQLite = "GeoPackage", DBI = "databases", dplyr = "lazy tables", dbplyr = "lazy tables",
   httr2 = "web services", httpuv = "`ochre preview`, `serve`", lpSolve = "hiding small counts",

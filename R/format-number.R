@@ -67,11 +67,13 @@ with_unit <- function(text, format) {
 }
 
 # The labels of fitted steps in the variable's format. As percentages the breaks have two decimals
-# less.
-class_labels <- function(steps, format, locale) {
+# less. `finer` says that a reader sees values with more decimals than the labels have, of which
+# "10\u201319" would leave out 19.4.
+class_labels <- function(steps, format, locale, finer = FALSE) {
   own <- steps$method == "categories" || !is.null(steps$words)
   if (own || !length(steps$labels)) return(steps$labels)
-  fitted <- steps[c("digits", "closed", "clean", "only", "right")]
+  fitted <- steps[c("digits", "closed", "only", "right")]
+  fitted$closed <- fitted$closed && !finer
   breaks <- steps$breaks
   # Open ends are a way to write the classes; which values they hold stays the same.
   if (isTRUE(format$open_ends) && length(breaks) > 2) {
@@ -87,8 +89,22 @@ class_labels <- function(steps, format, locale) {
   large_labels(breaks, plain, fitted, format, locale) %||% plain
 }
 
+# Does a layer show values of a column between those that the labels of its classes name? New
+# values may lie anywhere.
+shows_between <- function(layer, column, steps, format = NULL) {
+  value <- layer$data[[column]]
+  if (isTRUE(layer$live)) return(TRUE)
+  if (!is.numeric(value)) return(FALSE)
+  asked <- lapply(c(layer$hover, layer$popup), template_digits, column = column)
+  more <- if (isTRUE(format$percent)) 2 else 0
+  digits <- max(-Inf, format$digits, unlist(asked), na.rm = TRUE) + more
+  if (digits <= max(0, steps$digits)) return(FALSE)
+  value <- value[is.finite(value)]
+  any(round(value, digits) != round(value, max(0, steps$digits)))
+}
+
 # A hundred times, without the noise of the multiplication; open ends stay open.
-in_percent <- function(x) ifelse(is.finite(x), fifteen_digits(100 * x), x)
+in_percent <- function(x) ifelse(is.finite(x), fifteen_digits(100 * fifteen_digits(x)), x)
 
 # How the values of a variable with classes are written: with the decimals of its breaks, of
 # percentages two less, and, where nobody asked for a number of decimals, with as many more as it
@@ -100,10 +116,10 @@ own_format <- function(format, steps, value = NULL) {
   own$digits <- asked %||% max(0, steps$digits - if (percent) 2 else 0)
   inner <- steps$breaks[-c(1, length(steps$breaks))]
   if (!is.null(asked) || !is.numeric(inner) || !length(inner)) return(own)
-  own$breaks <- if (percent) in_percent(inner) else inner
+  own$breaks <- if (percent) in_percent(inner) else fifteen_digits(inner)
   own$right <- isTRUE(steps$right)
   if (is.numeric(value)) {
-    own$digits <- true_digits(if (percent) 100 * value else value, own)
+    own$digits <- true_digits(if (percent) in_percent(value) else value, own)
   }
   own
 }
@@ -113,7 +129,7 @@ own_format <- function(format, steps, value = NULL) {
 true_digits <- function(value, own) {
   digits <- own$digits
   value <- unique(value[is.finite(value)])
-  if (has_noise(value)) value <- fifteen_digits(value)
+  value <- fifteen_digits(value)
   wrong <- vapply(0:3, function(more) mean(reads_wrong(value, own, digits + more)), 0)
   if (!length(value) || all(wrong == 0)) return(digits)
   best <- which(wrong <= if (length(value) > 200) 0.01 else 0)[1]
@@ -129,7 +145,7 @@ reads_wrong <- function(value, own, digits) {
 # Numbers in so many decimals, of which those that would read as another class have more.
 write_true <- function(x, own, digits, locale) {
   if (is.null(own$breaks)) return(format_number(x, digits, own$marks %||% TRUE, locale))
-  if (has_noise(x[is.finite(x)])) x <- fifteen_digits(x)  # as classes read it
+  x <- fifteen_digits(x)  # as classes read it
   out <- format_number(x, digits, own$marks %||% TRUE, locale)
   wrong <- which(is.finite(x))[reads_wrong(x[is.finite(x)], own, digits)]
   while (length(wrong) && digits < 320) {

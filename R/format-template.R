@@ -95,7 +95,7 @@ format_field <- function(x, format = NULL, own = NULL, locale = english) {
   if (!is.null(format) && startsWith(format, "+")) own$plus <- TRUE
   if (!is.null(format) && endsWith(format, "%")) own$percent <- TRUE
   if (!is.null(own$breaks) && isTRUE(own$percent) != was_percent) own$breaks <- NULL
-  if (isTRUE(own$percent)) x <- 100 * x
+  if (isTRUE(own$percent)) x <- in_percent(x)
   digits <- own$digits %||% plain_digits(x)
   out <- write_true(x, own, digits, locale)
   if (isTRUE(own$plus)) out <- ifelse(!is.na(x) & round(x, digits) > 0, paste0("+", out), out)

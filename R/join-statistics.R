@@ -30,7 +30,8 @@
 #' @param unmatched How many areas and keys together may be without a partner before it is an
 #'   error: a whole number, or a share of all below 1; `NULL` (default) for any number.
 #' @param repeats What to do where several areas have one key that has statistics: `"refuse"`
-#'   (default) is an error, `"share"` gives each part the same numbers, which the audit says.
+#'   (default) is an error, `"share"` gives each part the numbers of the whole: nothing is divided,
+#'   the audit says so, and the counts, ranks, bars and cards of a map count the whole once.
 #' @return `boundaries` with the columns of `statistics` except the key. A column that both
 #'   have gets the suffix `_statistics`. Areas without a partner have `NA`. A key that is
 #'   missing matches nothing.
@@ -82,6 +83,8 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   keys <- list(left = left, right = right, found = found, slots = slots, by = by, when = when)
   keys$parts <- parts
   audit <- audit_join(keys, boundaries, statistics)
+  attr(audit, "columns") <- setdiff(names(out), names(boundaries))
+  attr(audit, "shared") <- repeats == "share"
   attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
   attr(out, "ochre_period") <- period %||% attr(boundaries, "ochre_period")
   if (!is.null(unmatched)) check_unmatched(audit, unmatched)

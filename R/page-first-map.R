@@ -208,7 +208,7 @@ picture_element <- function(pixels, box, opacity, scale) {
 # A matrix of colours as a PNG.
 small_picture <- function(pixels) {
   path <- tempfile(fileext = ".png")
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   ragg::agg_png(path, ncol(pixels), nrow(pixels), units = "px", background = "transparent")
   device <- grDevices::dev.cur()
   tryCatch(

@@ -37,7 +37,8 @@ north_at <- function(x, y, projection) {
 
 # The areas with the highest values of a layer, with what their bars need.
 plan_ranking <- function(layer, plan, n, locale) {
-  value <- if (!is.null(layer$value)) area_values(layer)
+  layer$counted <- if (!is.null(layer$value)) counted_rows(layer)
+  value <- if (!is.null(layer$value)) counted_values(layer)
   name <- name_column(layer$data)
   if (!is.null(layer$by) ||
       layer$steps$method == "categories" ||

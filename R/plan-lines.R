@@ -40,7 +40,7 @@ line_widths <- function(layer, setting) {
     )
   }
   if (!any(shown)) return(list(width = rep(0, length(value))))
-  sizes <- sizes_of(value[shown], layer$width_steps, layer$format, setting$locale)
+  sizes <- sizes_of(value[shown], layer, layer$width_steps, setting$locale)
   width <- numeric(length(value))
   width[shown] <- widest * sizes$value / sizes$top
   list(
@@ -76,7 +76,8 @@ sized_formats <- function(layer, sizes, size_steps) {
 
 # What sizes follow: the values themselves with round marks, or the means of their classes with
 # the classes as marks.
-sizes_of <- function(value, steps, format, locale) {
+sizes_of <- function(value, layer, steps, locale) {
+  format <- layer$format
   if (is.null(steps)) {
     top <- max(value)
     # None that is smaller than what is on the map.
@@ -91,11 +92,12 @@ sizes_of <- function(value, steps, format, locale) {
   }
   fitted <- fit_steps(value, steps)
   full <- which(fitted$counts > 0)
+  finer <- shows_between(layer, layer$size, fitted, format)
   list(
     value = fitted$means[class_of(fitted, value)],
     top = max(fitted$means[full]),
     marks = rev(fitted$means[full]),
-    labels = rev(class_labels(fitted, format, locale)[full])
+    labels = rev(class_labels(fitted, format, locale, finer)[full])
   )
 }
 
@@ -110,7 +112,9 @@ colour_key <- function(layer, setting) {
   new_part(setting, "key", list(
     legend = layer$colour_legend,
     class = class,
-    labels = class_labels(steps, NULL, setting$locale),
+    labels = class_labels(
+      steps, NULL, setting$locale, shows_between(layer, layer$colour_by, steps)
+    ),
     colours = layer_colours(shaded, steps, setting$ground),
     count_labels = format_number(steps$counts, 0, locale = setting$locale),
     no_data = no_data_entry(sum(class == 0L), setting)

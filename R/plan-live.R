@@ -54,7 +54,7 @@ plan_live <- function(layer, steps, own, setting) {
   layer$data[[layer$value]] <- rep(live_mark, nrow(layer$data))
   texts <- plan_texts(layer, lapply(layer$field_formats, unclass), setting)
   new_part(setting, "live", list(
-    breaks = if (percent) in_percent(inner) else inner,
+    breaks = if (percent) in_percent(inner) else fifteen_digits(inner),
     right = isTRUE(steps$right),
     percent = percent,
     digits = own$digits,

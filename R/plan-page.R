@@ -76,9 +76,18 @@ page_cards <- function(sheet, layers, locale) {
     steps <- list(breaks = p$breaks %||% plan$breaks, digits = p$digits %||% plan$digits)
     format <- own_format(layer_format(sheet$layers[[first]]), steps, all)
     say <- function(v) format_field(v, NULL, format, locale)
-    lapply(sheet$page$cards, page_card, value = p$numbers, names = plan$names, say = say,
+    lapply(sheet$page$cards, page_card, value = counted_numbers(p, plan), names = plan$names,
+           say = say,
            locale = locale)
   })
+}
+
+# The numbers of a panel that count: those that have a rank, of an area of several parts one.
+counted_numbers <- function(panel, plan) {
+  value <- panel$numbers
+  value[panel$rank == 0L] <- NA
+  value[plan$repeated + 1L] <- NA
+  value
 }
 
 page_card <- function(card, value, names, say, locale) {

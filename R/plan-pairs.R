@@ -3,8 +3,9 @@
 plan_pairs <- function(layer, setting) {
   x <- as.numeric(layer$data[[layer$value]])
   y <- as.numeric(layer$data[[layer$second]])
-  first <- fit_steps(x, layer$steps)
-  second <- fit_steps(y, layer$second_steps)
+  counted <- counted_rows(layer)
+  first <- fit_steps(ifelse(counted, x, NA), layer$steps)
+  second <- fit_steps(ifelse(counted, y, NA), layer$second_steps)
   n <- length(first$counts)
   check_pair_classes(n, length(second$counts), layer)
   # Column by column of the square: the first variable runs fastest.
@@ -25,20 +26,21 @@ plan_pairs <- function(layer, setting) {
     format_field(y, NULL, formats[[2]], locale),
     sep = " / "
   )
-  counts <- tabulate(class, n * n)
+  counts <- tabulate(class[counted], n * n)
   titles <- layer$legend
   fields <- list(
     legend = paste(titles, collapse = both(locale)),
     facts = pair_facts(x, y, class > 0L, layer, formats, locale),
     class = class,
     values = ifelse(class == 0L, NA, written),
-    labels = pair_labels(first, second, locale),
+    labels = pair_labels(layer, first, second, locale),
     counts = counts,
     count_labels = format_number(counts, 0, locale = locale),
     colours = as.vector(ramp_square(layer$ramp, n, setting$ground)),
     breaks = numeric(),
     method = paste(first$method, second$method, sep = ", "),
-    no_data = no_data_entry(sum(class == 0L), setting),
+    no_data = no_data_entry(sum(class == 0L & !repeated_rows(layer)), setting),
+    repeated = repeated_items(layer),
     square = pair_square(first, second, titles, setting)
   )
   c(fields, plan_texts(layer, formats, setting))
@@ -63,9 +65,9 @@ check_pair_classes <- function(n, second, layer) {
   )
 }
 
-pair_labels <- function(first, second, locale) {
-  one <- class_labels(first, NULL, locale)
-  other <- class_labels(second, NULL, locale)
+pair_labels <- function(layer, first, second, locale) {
+  one <- class_labels(first, NULL, locale, shows_between(layer, layer$value, first))
+  other <- class_labels(second, NULL, locale, shows_between(layer, layer$second, second))
   as.vector(outer(one, other, paste, sep = both(locale)))
 }
 

@@ -68,7 +68,9 @@ panel_areas <- function(layer, labels, call = rlang::caller_env()) {
 
 # A layer of areas with panels: its own fields hold what is common, `panels` what is not.
 plan_area_panels <- function(layer, areas, setting) {
-  value <- area_values(layer)
+  layer$counted <- counted_rows(layer)
+  layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
+  value <- counted_values(layer)
   warn_unmatched(layer$data)
   shared <- if (!layer$own_steps) fit_steps(value, layer$steps, step_weights(layer))
   # A class of hatched areas is there in all panels when it is in one.
@@ -78,14 +80,14 @@ plan_area_panels <- function(layer, areas, setting) {
     layer$shared_format <- own_format(layer$format, shared, value)
   }
   if (!is.null(shared)) warn_misleading(layer, shared, areas$wkb, areas$rows)
-  layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   parts <- shade_panels(layer, areas, shared, setting)
   common <- common_fields(parts, layer, shared, setting)
   own <- if (layer$own_steps) own_panel_fields else shared_panel_fields
   panels <- lapply(parts, function(p) {
     new_part(setting, "area_panel", p[intersect(own, names(p))])
   })
-  c(common, list(facts = panel_fact(value, layer, setting$locale), panels = panels))
+  facts <- panel_fact(value, layer, setting$locale)
+  c(common, list(facts = facts, panels = panels, repeated = repeated_items(layer, areas$rows)))
 }
 
 # What differs from panel to panel when classes are shared, and when each panel has its own.
@@ -99,14 +101,15 @@ own_panel_fields <- c(
 
 # Each panel as a layer of its own.
 shade_panels <- function(layer, areas, shared, setting) {
-  value <- area_values(layer)
+  value <- counted_values(layer)
   ends <- if (is.numeric(value) && any(is.finite(value))) range(value[is.finite(value)])
   # Names and codes stay known where a panel has no row of an area.
   filled <- first_known(areas$rows)
   lapply(seq_along(areas$labels), function(p) {
     one <- layer
     one$data <- panel_data(layer, areas$rows[, p], filled)
-    steps <- shared %||% fit_steps(area_values(one), one$steps, step_weights(one))
+    one$counted <- layer$counted[areas$rows[, p]] %in% TRUE
+    steps <- shared %||% fit_steps(counted_values(one), one$steps, step_weights(one))
     shade_by(one, steps, setting, ends)
   })
 }

@@ -11,7 +11,7 @@ symbol_sizes <- function(layer, amount, place, panel, map, setting) {
   split <- !is.null(layer$second)
   value <- c(amount$whole, if (split) ifelse(is.na(amount$half), 0, amount$half))
   followed <- if (is.null(layer$sizes) && is.null(layer$span)) {
-    sizes_of(value, layer$size_steps, layer$format, setting$locale)
+    sizes_of(value, layer, layer$size_steps, setting$locale)
   } else {
     spanned_sizes(value, layer, setting$locale)
   }

@@ -11,7 +11,6 @@ warn_misleading <- function(layer, steps, wkb, rows = NULL) {
   } else {
     warn_counts(value[rows], layer, rep(wkb, ncol(rows)))
   }
-  layer$hover <- layer$hover %||% default_hover(layer$data, layer$value)
   warn_rounding(value, steps, layer)
   warn_unit(layer)
 }

@@ -1,24 +1,123 @@
-# The files of a folder: written where they have other bytes, listed, and those of before removed.
+# The files of a folder. What is new is written beside, to a folder of its own within; when all of it
+# is there, it takes its places in one go, the list of files last, and what is not needed any more is
+# removed. A run that was ended from outside leaves the old set or a whole new one: the next run
+# finishes that, or throws away what had been begun.
 
-# What has other bytes is written, pages last; what is not needed any more goes. `there` are files
-# that have been written already.
-write_site <- function(files, there, folder, before) {
+site_list <- "files.json"
+site_next <- ".ochre-next"
+
+# The files of an earlier publication, after what a run before this one began is settled. A folder of
+# others is left alone.
+ready_site <- function(folder, call = rlang::caller_env()) {
+  if (file.exists(file.path(folder, site_next, site_list))) finish_site(folder)
+  forget_begun(folder)
+  there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
+  strange <- setdiff(there, c(listed_files(folder), site_list))
+  if (!length(strange)) return(invisible())
+  ochre_abort(
+    "file",
+    sprintf("The folder `%s` holds files that Ochre did not write: %s.", folder,
+            list_words(strange)),
+    "Name an empty folder, or one of an earlier publication.",
+    file = folder,
+    call = call
+  )
+}
+
+# TRUE where there was none.
+make_folder <- function(folder, call = rlang::caller_env()) {
+  if (dir.exists(folder)) return(FALSE)
+  if (suppressWarnings(dir.create(folder))) return(TRUE)
+  ochre_abort(
+    "file",
+    sprintf("The folder `%s` cannot be made.", folder),
+    "Make the folder that it lies in first.",
+    file = folder,
+    call = call
+  )
+}
+
+# Those that are there of the files that the list names. The list may be anybody's: what leads out
+# of the folder, by its name or by a link, is not Ochre's.
+listed_files <- function(folder) {
+  files <- names_in_list(file.path(folder, site_list))
+  paths <- file.path(folder, files)
+  ours <- file.exists(paths) & vapply(dirname(paths), in_folder, NA, folder)
+  files[ours & !dir.exists(paths)]
+}
+
+names_in_list <- function(path) {
+  if (!file.exists(path)) return(character())
+  tryCatch(
+    vapply(jsonlite::read_json(path)$files, function(f) f$file, ""),
+    error = function(e) character()
+  )
+}
+
+in_folder <- function(path, folder) {
+  identical(normalizePath(path, mustWork = FALSE), normalizePath(folder)) ||
+    is_below(path, folder)
+}
+
+# What has other bytes is written beside; `there` are files that have been written already.
+write_site <- function(files, there, folder) {
   facts <- c(there, lapply(files, function(f) c(f[c("file", "part")], facts_of_bytes(f$bytes))))
   index <- site_file(site_list, "list", site_index(facts))
   facts <- c(facts, list(c(index[c("file", "part")], facts_of_bytes(index$bytes))))
-  for (f in c(files, list(index))) {
-    path <- file.path(folder, f$file)
-    if (!holds_bytes(path, f$bytes)) write_whole(path, function(part) writeBin(f$bytes, part))
+  for (f in files) {
+    if (!holds_bytes(file.path(folder, f$file), f$bytes)) write_beside(f$file, f$bytes, folder)
   }
+  # The list comes last: with it the new set is whole.
+  write_beside(site_list, index$bytes, folder)
+  finish_site(folder)
   of <- function(what) unlist(lapply(facts, `[[`, what))
-  unlink(file.path(folder, setdiff(before, of("file"))))
-  remove_empty(file.path(folder, unique(dirname(before))))
   structure(
     tibble::tibble(
       file = of("file"), bytes = of("bytes"), gzipped = of("gzipped"), part = of("part")
     ),
     class = c("ochre_folder", "tbl_df", "tbl", "data.frame")
   )
+}
+
+write_beside <- function(file, bytes, folder) {
+  path <- file.path(folder, site_next, file)
+  if (!dir.exists(dirname(path))) dir.create(dirname(path), recursive = TRUE)
+  write_whole(path, function(part) writeBin(bytes, part))
+}
+
+# A whole new set takes its places, pages after what they load; then what only the old one needs
+# goes, and the lists are swapped. Until then all of this can be done again.
+finish_site <- function(folder) {
+  begun <- file.path(folder, site_next)
+  before <- listed_files(folder)
+  files <- list.files(begun, all.files = TRUE, recursive = TRUE, no.. = TRUE)
+  files <- setdiff(files[order(grepl("[.]html$", files))], site_list)
+  for (sub in setdiff(unique(dirname(files)), ".")) make_folder(file.path(folder, sub))
+  take_places(files, begun, folder)
+  after <- names_in_list(file.path(begun, site_list))
+  remove_path(file.path(folder, setdiff(before, c(after, site_list))))
+  remove_empty(file.path(folder, unique(dirname(before))))
+  list <- file.path(begun, site_list)
+  same <- holds_bytes(file.path(folder, site_list), readBin(list, "raw", file.size(list)))
+  if (!same) take_places(site_list, begun, folder)
+  remove_path(begun)
+}
+
+take_places <- function(files, from, to) {
+  moved <- suppressWarnings(file.rename(file.path(from, files), file.path(to, files)))
+  if (all(moved)) return(invisible())
+  ochre_abort(
+    "file",
+    sprintf("`%s` cannot be replaced in `%s`.", files[!moved][1], to),
+    "Check the rights on the folder, and publish again: all files lie ready in it.",
+    file = file.path(to, files[!moved][1])
+  )
+}
+
+# What was begun and is not whole.
+forget_begun <- function(folder) {
+  begun <- file.path(folder, site_next)
+  if (!file.exists(file.path(begun, site_list))) remove_path(begun)
 }
 
 # What the list of a folder says of a file, and what a server that compresses sends of it.
@@ -37,7 +136,7 @@ holds_bytes <- function(path, bytes) {
 # Folders within a publication that has nothing in them any more.
 remove_empty <- function(folders) {
   for (folder in folders[dir.exists(folders)]) {
-    if (!length(list.files(folder, all.files = TRUE, no.. = TRUE))) unlink(folder, recursive = TRUE)
+    if (!length(list.files(folder, all.files = TRUE, no.. = TRUE))) remove_path(folder)
   }
 }
 

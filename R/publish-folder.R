@@ -66,16 +66,20 @@ new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FAL
 # `plans` are those of the maps.
 write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
   check_path(site$folder, call)
-  before <- ready_site(site$folder, call)
+  make_folder(site$folder, call)
+  unlock <- lock_path(site$folder, call)
+  on.exit(unlock())
+  ready_site(site$folder, call)
+  on.exit(forget_begun(site$folder), add = TRUE, after = FALSE)
   made <- Map(map_parts, names(maps), maps, plans, MoreArgs = list(site, call))
   all_of <- function(what) unlist(lapply(made, `[[`, what), recursive = FALSE, use.names = FALSE)
   sectioned <- length(all_of("sections")) > 0
   note <- hand_over(maps, plans, sectioned)
   parts <- c(site_assets(sectioned), leave_out_large(all_of("parts"), site$limit), list(note))
-  pages <- lapply(made, `[[`, "plan")
-  files <- c(parts, site_pages(plans, pages, parts, site))
+  files <- c(parts, site_pages(plans, made, parts, site))
+  refuse_twice_written(files, call)
   refuse_large(files, site$limit, call)
-  made <- write_site(files, all_of("sections"), site$folder, before)
+  made <- write_site(files, all_of("sections"), site$folder)
   if (site$zip) zip_site(site$folder, made$file)
   made
 }
@@ -109,6 +113,19 @@ refuse_large <- function(files, limit, call) {
   )
 }
 
+# The files of two maps may be called the same by chance ("a" with data, "a-data").
+refuse_twice_written <- function(files, call) {
+  names <- vapply(files, function(f) f$file, "")
+  if (!anyDuplicated(names)) return(invisible())
+  ochre_abort(
+    "argument",
+    sprintf("Two maps would both write `%s`.", names[duplicated(names)][1]),
+    "Name one of `maps` otherwise.",
+    arg = "maps",
+    call = call
+  )
+}
+
 check_maps <- function(maps, call = rlang::caller_env()) {
   if (inherits(maps, c("ochre_sheet", "ochre_plan"))) return(list(index = maps))
   fit <- is.list(maps) && length(maps) && !is.null(names(maps)) &&
@@ -133,48 +150,6 @@ check_maps <- function(maps, call = rlang::caller_env()) {
     )
   }
   maps
-}
-
-site_list <- "files.json"
-
-# The files of an earlier publication; a folder of others is left alone.
-ready_site <- function(folder, call = rlang::caller_env()) {
-  if (make_folder(folder, call)) return(character())
-  there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
-  # Only files of this folder: the list may be anybody's. Sections are written before the list is: a
-  # publication that was broken off may have left some.
-  known <- intersect(there, listed_files(file.path(folder, site_list)))
-  known <- union(known, grep(section_file, there, value = TRUE))
-  strange <- setdiff(there, c(known, site_list))
-  if (!length(strange)) return(known)
-  ochre_abort(
-    "file",
-    sprintf("The folder `%s` holds files that Ochre did not write: %s.", folder,
-            list_words(strange)),
-    "Name an empty folder, or one of an earlier publication.",
-    file = folder,
-    call = call
-  )
-}
-
-# TRUE where there was none.
-make_folder <- function(folder, call = rlang::caller_env()) {
-  if (dir.exists(folder)) return(FALSE)
-  if (suppressWarnings(dir.create(folder))) return(TRUE)
-  ochre_abort(
-    "file",
-    sprintf("The folder `%s` cannot be made.", folder),
-    "Make the folder that it lies in first.",
-    file = folder,
-    call = call
-  )
-}
-
-listed_files <- function(path) {
-  tryCatch(
-    vapply(jsonlite::read_json(path)$files, function(f) f$file, ""),
-    error = function(e) character()
-  )
 }
 
 # ---- parts ---------------------------------------------------------------------------------------
@@ -249,7 +224,7 @@ card_size <- c(1200, 630)
 
 card_picture <- function(plan) {
   path <- tempfile(fileext = ".png")
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   publish(plan, path, width = card_size[1] / 150, height = card_size[2] / 150, dpi = 150)
   readBin(path, "raw", file.size(path))
 }
@@ -320,29 +295,30 @@ sheet_boundaries <- function(sheet, plan, at) {
 
 boundary_bytes <- function(data, kind) {
   path <- tempfile(fileext = paste0(".", kind))
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   suppressMessages(write_boundaries(data, path, digits = 5))
   readBin(path, "raw", file.size(path))
 }
 
 # ---- pages ---------------------------------------------------------------------------------------
 
-# `shown` are the plans as their pages have them.
-site_pages <- function(plans, shown, parts, site) {
+# `made` are the plans as their pages have them, each with the files of its own.
+site_pages <- function(plans, made, parts, site) {
   of <- function(part) Filter(function(f) f$part == part, parts)
   name_of <- function(f) f$file
   scripts <- vapply(of("script"), name_of, "")
   for_sections <- grepl("^sections-", scripts)
   pages <- lapply(names(plans), function(name) {
     # What reads sections is there before the map is made.
-    wanted <- c(if (!is.null(shown[[name]]$sections)) scripts[for_sections], scripts[!for_sections])
+    shown <- made[[name]]$plan
+    wanted <- c(if (!is.null(shown$sections)) scripts[for_sections], scripts[!for_sections])
     assets <- list(script = wanted, style = name_of(of("style")[[1]]))
-    own <- grep(sprintf("^%s(-[0-9]+)?-[0-9a-f]{10}[.]js$", name),
-                vapply(of("data"), name_of, ""), value = TRUE)
+    data <- Filter(function(f) f$part == "data", made[[name]]$parts)
+    own <- vapply(data, name_of, "")
     card <- intersect(paste0(name, "-card.png"), vapply(parts, name_of, ""))
     if (length(card)) card <- paste(c(site$address, card), collapse = "/")
     beside <- c(assets, list(data = own, card = card, whole = plans[[name]]))
-    text <- site_page(shown[[name]], beside)
+    text <- site_page(shown, beside)
     site_file(paste0(name, ".html"), "page", text)
   })
   if (length(plans) > 1) {

@@ -32,6 +32,9 @@ reported_layer <- function(plan) {
   if (length(found)) in_panel(found[[1]], length(found[[1]]$panels))
 }
 
+# How many classes it has besides the one of hatched areas.
+stepped <- function(layer) length(layer$labels) - length(layer$hatch$class)
+
 fill_report <- function(word, ...) {
   given <- list(...)
   for (i in seq_along(given)) {
@@ -76,7 +79,7 @@ method_part <- function(layer, looked) {
   known <- is.numeric(layer$fit) && !is.na(layer$fit) && layer$method != "categories"
   said <- if (known) {
     one_line(fill_report(
-      words$explained, length(layer$labels), layer$method, percent(layer$fit)
+      words$explained, stepped(layer), layer$method, percent(layer$fit)
     ))
   }
   ways <- if (known) other_ways(layer, locale, percent)
@@ -86,8 +89,9 @@ method_part <- function(layer, looked) {
 }
 
 other_ways <- function(layer, locale, percent) {
-  numbers <- as.numeric(layer$numbers[is.finite(layer$numbers)])
-  n <- length(layer$labels)
+  counted <- counted_numbers(layer, layer)
+  numbers <- as.numeric(counted[is.finite(counted)])
+  n <- stepped(layer)
   if (n < 2 || n > 11 || length(unique(numbers)) <= n) return(NULL)
   tried <- suppressWarnings(suppressMessages(compare_steps(numbers, n = n)))
   tried <- tried[tried$classes == n & tried$method != layer$method, ]
@@ -113,7 +117,8 @@ break_words <- function(of, locale) {
 ends_part <- function(layer, locale, most = 10) {
   words <- locale$report
   keys <- layer$names %||% layer$codes
-  known <- which(is.finite(layer$numbers))
+  counted <- counted_numbers(layer, layer)
+  known <- which(is.finite(counted))
   if (is.null(keys) || length(known) < 2) return(NULL)
   order <- known[order(-layer$numbers[known])]
   most <- min(most, floor(length(order) / 2))
@@ -166,8 +171,10 @@ checked_kinds <- list(
 looked_for <- function(looked, layer, ramps) {
   placed <- vapply(looked$plan$layers, function(l) l$kind %in% c("symbols", "density", "heat"), NA)
   classed <- !is.null(layer)
+  measured <- classed && !is.null(layer$numbers)
   c(
-    unmatched = length(looked$audits) > 0, counts = classed, empty = classed, rounding = classed,
+    unmatched = length(looked$audits) > 0, counts = measured, empty = measured,
+    rounding = measured,
     outside = any(placed), projection = TRUE, colours = length(ramps) > 0, other = looked$read
   )
 }

@@ -34,7 +34,7 @@ write_report <- function(sheet, file, values = list(), template = NULL) {
   looked <- look_at_sheet(sheet, check_values(values), call)
   folder <- tempfile("ochre-report-")
   dir.create(folder)
-  on.exit(unlink(folder, recursive = TRUE))
+  on.exit(remove_path(folder))
   figure <- file.path(folder, "map.png")
   write_figure(looked$plan, figure, "png", list(width = 7, dpi = 220))
   report <- report_words(looked)

@@ -148,7 +148,6 @@ count_classes <- function(layer) {
 # Each section as a script that hands on its text: it is read from disk too, where nothing can be
 # fetched. Its name holds a hash of what is in it.
 write_sections <- function(plan, at, tree, folder, site) {
-  make_folder(file.path(site$folder, folder))
   layer <- plan$layers[[at]]
   whole <- plan
   whole$layers <- plan$layers[at]
@@ -232,9 +231,6 @@ section_text <- function(content, found, like, id) {
   packed_json(list(marks = content$marks, topology = topology, layers = I(list(part))), list(like))
 }
 
-# Their names within a folder.
-section_file <- "^[^/]+-sections/(names|[0-9]+-[0-9]+)-[0-9]+-[0-9a-f]{10}[.]js$"
-
 section_bytes <- function(place, text) {
   charToRaw(enc2utf8(sprintf(
     "(window.ochreSections=window.ochreSections||{})[\"%s\"]=%s;",
@@ -247,7 +243,6 @@ write_section <- function(place, text, folder, site) {
   hash <- substr(digest::digest(bytes, "sha256", serialize = FALSE), 1, 10)
   file <- sprintf("%s/%s-%s.js", folder, place, hash)
   refuse_large(list(site_file(file, "section", bytes)), site$limit)
-  path <- file.path(site$folder, file)
-  if (!holds_bytes(path, bytes)) write_whole(path, function(part) writeBin(bytes, part))
+  if (!holds_bytes(file.path(site$folder, file), bytes)) write_beside(file, bytes, site$folder)
   c(list(file = file, part = "section", hash = hash), facts_of_bytes(bytes))
 }

@@ -99,7 +99,7 @@ whole_boundaries <- function(file, layer, encoding = NULL, system = NULL,
   read_one <- function(file, layer = NULL) {
     with_copy(file, function(copy) {
       source <- find_source(file, layer, copy = copy)
-      on.exit(unlink(source$temporary, recursive = TRUE))
+      on.exit(remove_path(source$temporary))
       more <- page_facts(source)
       if (!is.null(more$items)) return(more["items"])
       if (!is.null(more$collections)) return(more["collections"])

@@ -7,7 +7,7 @@ delimited_rows <- function(source, wishes, call = rlang::caller_env()) {
   path <- source$path
   if (!identical(found$encoding, "UTF-8") || !is.null(wishes$encoding)) {
     path <- in_utf8(path, found$encoding)
-    on.exit(unlink(path))
+    on.exit(remove_path(path))
   }
   rows <- read_fields(path, source$name, found, call)
   c(
@@ -153,7 +153,7 @@ read_records <- function(path, found, account, n, header, stop = NULL) {
   text <- if (!is.null(stop) || account$lone_returns) {
     cut_text(path, stop %||% account$end, account$lone_returns)
   }
-  on.exit(unlink(text))
+  on.exit(remove_path(text))
   table <- suppressWarnings(data.table::fread(
     file = text %||% path, sep = found$delimiter, header = header,
     colClasses = "character", quote = "\"", na.strings = NULL,

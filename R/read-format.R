@@ -28,7 +28,7 @@ read_features <- function(source, layer, tell, call) {
   encoding <- utf16_of(first_bytes(path, 2))
   if (!is.null(encoding)) {
     path <- in_utf8(path, encoding)
-    on.exit(unlink(path))
+    on.exit(remove_path(path))
   }
   read <- call_core(
     read_json_core(path, layer %||% "", column_limit(), tell),

@@ -30,7 +30,7 @@ inspect_copy <- function(file, layer, copy) {
     ochre_error_layer = identity
   )
   if (!inherits(source, "condition")) {
-    on.exit(unlink(source$temporary, recursive = TRUE))
+    on.exit(remove_path(source$temporary))
     source <- tryCatch(inspect_source(file, source, layer), ochre_error_layer = identity)
   }
   if (!inherits(source, "condition")) {

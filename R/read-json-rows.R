@@ -33,7 +33,7 @@ parse_documents <- function(source, call) {
   encoding <- guess_encoding(bytes)
   if (!identical(encoding, "UTF-8")) {
     path <- in_utf8(path, encoding)
-    on.exit(unlink(path))
+    on.exit(remove_path(path))
     bytes <- readBin(path, "raw", file.size(path))
   }
   if (any(bytes == 0)) {

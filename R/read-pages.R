@@ -142,7 +142,7 @@ paged_address <- function(file, more, layer, call = rlang::caller_env()) {
 whole_service <- function(file, source, layer, records, call = rlang::caller_env()) {
   pages <- paged_address(file, page_facts(source), layer, call)
   if (is.null(pages)) return(NULL)
-  unlink(source$temporary, recursive = TRUE)
+  remove_path(source$temporary)
   all <- service_request(next_at = "links", most_pages = most_pages, keep = "0 seconds")
   list(path = ask_service(pages, all, records, call = call), name = file, joined = TRUE)
 }

@@ -22,7 +22,7 @@ parquet_rows <- function(source, call = rlang::caller_env()) {
 # must not end the session (a forked process would take its temporary folder along).
 read_parquet_apart <- function(path) {
   out <- tempfile("ochre-", fileext = ".rds")
-  on.exit(unlink(out))
+  on.exit(remove_path(out))
   script <- paste0(
     "a <- commandArgs(TRUE); ",
     "saveRDS(tryCatch(as.data.frame(nanoparquet::read_parquet(a[1])), error = function(e) ",

@@ -101,7 +101,7 @@ follow_mark <- function(mark, at, request, url, call) {
 fetch_page <- function(address, query, request, url, call) {
   # Answers may be large: they go to a file, and are read from there.
   into <- tempfile("ochre-answer-")
-  on.exit(unlink(into))
+  on.exit(remove_path(into))
   answer <- follow_service(add_query(address, with_keys(query, call)), request, into, url, call)
   status <- httr2::resp_status(answer)
   if (status >= 400) refuse_status(url, status, call)

@@ -11,7 +11,7 @@ shaped_records <- function(url, request, records, system, call = rlang::caller_e
     auto_unbox = TRUE, null = "null", digits = NA, na = "null"
   )
   file <- tempfile(fileext = ".geojson")
-  on.exit(unlink(file))
+  on.exit(remove_path(file))
   write_lines(text, file)
   source <- find_source(file)
   source$name <- url

@@ -161,7 +161,7 @@ ask_service <- function(url, request, records, whole = FALSE, call = rlang::call
   }
   if (age < request$keep) return(path)
   into <- tempfile("ochre-rows-")
-  on.exit(unlink(into))
+  on.exit(remove_path(into))
   tryCatch(
     {
       pages_to_file(into, function(put) fetch_pages(url, request, records, whole, put, call))

@@ -10,7 +10,7 @@ find_source <- function(file, layer = NULL, kinds = boundary_kinds, copy = NULL,
   trash <- new.env()
   trash$paths <- character()
   done <- FALSE
-  on.exit(if (!done) unlink(trash$paths, recursive = TRUE))
+  on.exit(if (!done) remove_path(trash$paths))
   source <- open_source(file, layer, trash, kinds, copy, call)
   source$temporary <- trash$paths
   done <- TRUE

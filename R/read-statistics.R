@@ -98,7 +98,7 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
   check_text(file, "file")
   rows <- function(source) {
     force(source)
-    on.exit(unlink(source$temporary, recursive = TRUE))
+    on.exit(remove_path(source$temporary))
     chosen <- if (is.null(source$layer)) layer else source$inner_layer
     typed_rows(rows_of(source, statistics_format(source), chosen, wishes), source$name, wishes)
   }

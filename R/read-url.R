@@ -13,7 +13,7 @@ cache_folder <- function() {
 with_copy <- function(file, read, call = rlang::caller_env()) {
   if (!is.character(file) || !is_address(file)) return(read(NULL))
   got <- fetch_copy(file, call)
-  on.exit(unlink(got$part))
+  on.exit(remove_path(got$part))
   out <- tryCatch(list(value = read(got$path)), ochre_error = identity)
   if (!inherits(out, "condition")) {
     keep_copy(got, call)
@@ -76,7 +76,7 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   if (is.null(failed) && got$status != 304) {
     return(c(out, list(path = part, part = part, etag = got$etag, modified = got$modified)))
   }
-  unlink(part)
+  remove_path(part)
   if (!is.null(failed)) {
     status <- if (!inherits(got, "error")) got$status
     failed <- strip_period(failed)
@@ -93,7 +93,7 @@ fetch_part <- function(url, known, part) {
     fetch(url, known, part),
     error = identity,
     interrupt = function(e) {
-      unlink(part)
+      remove_path(part)
       rlang::interrupt()
     }
   )

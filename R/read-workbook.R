@@ -4,7 +4,7 @@
 
 workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
   book <- open_workbook(source, format, call)
-  on.exit(unlink(book$path))
+  on.exit(remove_path(book$path))
   several <- length(book$sheets) > 1
   tried <- if (is.null(sheet)) {
     seq_along(book$sheets)
@@ -56,7 +56,7 @@ sheet_table <- function(book, i) {
 # Names of the sheets of a workbook.
 sheets_of <- function(source, call = rlang::caller_env()) {
   book <- open_workbook(source, statistics_format(source, call), call)
-  unlink(book$path)
+  remove_path(book$path)
   book$sheets
 }
 
@@ -100,7 +100,7 @@ open_workbook <- function(source, format, call) {
   book$sheets <- tryCatch(
     if (ods) readODS::list_ods_sheets(path) else readxl::excel_sheets(path),
     error = function(e) {
-      unlink(path)
+      remove_path(path)
       fail(e)
     }
   )

@@ -94,7 +94,7 @@ new_answer <- function(body, form, ...) {
 # The bytes of a file of gzip (RFC 1952); what memCompress() calls so has no such frame.
 gzipped <- function(bytes) {
   path <- tempfile("ochre-", fileext = ".gz")
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   con <- gzfile(path, "wb")
   writeBin(bytes, con)
   close(con)

@@ -112,7 +112,7 @@ own_address <- function(req) {
 demo_page <- function(name, address) {
   folder <- tempfile("ochre-demo-")
   dir.create(folder)
-  on.exit(unlink(folder, recursive = TRUE))
+  on.exit(remove_path(folder))
   file.copy(list.files(system.file("orvane", package = "ochre"), full.names = TRUE), folder)
   sheet <- file.path(folder, paste0(name, ".ochre.yml"))
   writeLines(

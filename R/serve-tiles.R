@@ -95,7 +95,7 @@ draw_tile <- function(world, z, x, y) {
   box <- tile_box(z, x, y)
   unit <- (box[["x1"]] - box[["x0"]]) / tile_side
   path <- tempfile(fileext = ".png")
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   ragg::agg_png(path, tile_side, tile_side, res = 72, background = tile_colour(88, 9, 225))
   device <- grDevices::dev.cur()
   tryCatch(draw_world(world, z, box, unit), finally = grDevices::dev.off(device))

@@ -183,7 +183,7 @@ file_sizer <- function(boundaries, for_file) {
       ))
     }
     path <- tempfile("ochre-")
-    on.exit(unlink(path))
+    on.exit(remove_path(path))
     call_core(write_geojson_core(path, geometry, texts, default_digits))$bytes
   }
 }

@@ -71,11 +71,12 @@ rounded_breaks <- function(target, value, digits) {
   list(breaks = breaks[breaks > value[1] & breaks <= value[length(value)]], digits = digits)
 }
 
-# The double nearest to units of 10^-digits, without the noise of a multiplication.
+# The double nearest to units of 10^-digits, without the noise of a multiplication and with no more
+# digits than values are read at.
 as_decimal <- function(units, digits) {
   units[!is.finite(units)] <- NA
   text <- sprintf("%.0fe%d", units, as.integer(-digits))
-  as.numeric(ifelse(is.na(units), NA, text))
+  fifteen_digits(as.numeric(ifelse(is.na(units), NA, text)))
 }
 
 # Does the value below each break still read as below it at these decimals?
@@ -116,6 +117,7 @@ below_greatest <- function(breaks, value, digits, closed) {
   if (!k || m < 2 || breaks[k] < value[m]) return(breaks)
   least <- max(value[m - 1], breaks[k - 1])
   lower <- if (closed) value[m] - 10^-max(digits, 0) / 2 else least / 2 + value[m] / 2
+  lower <- fifteen_digits(lower)
   if (lower > least && lower < value[m]) breaks[k] <- lower
   breaks
 }
@@ -142,14 +144,14 @@ floor_at <- function(x, digits) {
 ceiling_at <- function(x, digits) -floor_at(-x, digits)
 
 # "10–19" where the values allow it, else "10 to <20"; open ends in words. `fitted` has `digits`,
-# `closed`, `clean` (fractions are read at fifteen digits) and, where all values are one, `only`.
+# `closed` and, where all values are one, `only`.
 label_classes <- function(breaks, fitted, format = NULL, locale = english) {
   k <- length(breaks) - 1L
   if (k < 1) return(character())
   digits <- max(fitted$digits, 0)
   show <- function(v) show_break(v, digits, format, locale)
   if (!is.null(fitted$only)) return(with_unit(show(fitted$only), format))
-  if (isTRUE(fitted$clean)) breaks <- fifteen_digits(breaks)
+  breaks <- fifteen_digits(breaks)
   low <- breaks[-length(breaks)]
   high <- breaks[-1]
   ends <- if (fitted$closed) closed_ends(low, high, digits) else open_ends(low, high, digits)

@@ -46,8 +46,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   data <- call_core(distinct_core(known))
   check_not_tiny(data)
   ends <- range_of_sorted(data$value)
-  clean <- has_noise(data$value)
-  if (clean) data <- without_noise(data)
+  data <- without_noise(data)
   # Numbers so large or small that sums of squares would not hold them are fitted in other units.
   power <- scale_power(data$value)
   scaled <- list(value = data$value * 10^-power, weight = data$weight)
@@ -56,7 +55,8 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   fitted$right <- isTRUE(steps$right)
   sums <- class_summary(scaled, class_starts(fitted$breaks, data$value, fitted$right))
   warn_empty(sums$count)
-  exact <- clean && steps$method != "given" && is.null(fitted$only)
+  noisy <- !identical(ends, range_of_sorted(data$value))
+  exact <- noisy && steps$method != "given" && is.null(fitted$only)
   breaks <- if (exact) data_ends(fitted$breaks, data$value, ends) else fitted$breaks
   fitted$words <- own_words(steps$words, length(sums$count))
   new_steps(steps$method, breaks, fitted, list(
@@ -66,7 +66,6 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
     tabular = sums$tabular,
     missing = sum(is.na(x)),
     infinite = sum(is.infinite(x)),
-    clean = clean,
     values = bin_values(data)
   ))
 }
@@ -74,7 +73,8 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
 # Where each class begins among the sorted values.
 class_starts <- function(breaks, value, right = FALSE) {
   if (!length(value)) return(integer())
-  findInterval(breaks[-c(1, length(breaks))], value, left.open = !right) + 1L
+  inner <- fifteen_digits(breaks[-c(1, length(breaks))])
+  findInterval(inner, value, left.open = !right) + 1L
 }
 
 # The words for the classes, of which there may be fewer than wanted.
@@ -106,7 +106,7 @@ new_steps <- function(method, breaks, fitted, found) {
   about <- list(
     method = method,
     breaks = breaks,
-    labels = fitted$words %||% label_classes(breaks, c(fitted, clean = found$clean)),
+    labels = fitted$words %||% label_classes(breaks, fitted),
     evenness = evenness(counts),
     largest = if (sum(counts)) max(counts) / sum(counts) else NA_real_,
     digits = as.integer(max(fitted$digits, 0L))
@@ -228,6 +228,7 @@ check_steps <- function(steps, arg, call = rlang::caller_env()) {
 computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)) {
   value <- data$value
   m <- length(value)
+  if (!is.null(steps$midpoint)) steps$midpoint <- fifteen_digits(steps$midpoint)
   if (m == 1) return(one_value(value, steps))
   below <- NULL
   moved <- NULL
@@ -292,7 +293,7 @@ warn_fewer <- function(got, wanted) {
 
 given_breaks <- function(data, steps, x, call) {
   breaks <- steps$breaks
-  outside <- which(is.finite(x) & (x < breaks[1] | x > breaks[length(breaks)]))
+  outside <- which(is.finite(x) & is_outside(fifteen_digits(x), breaks))
   if (length(outside)) {
     ochre_abort(
       "outside",
@@ -310,7 +311,7 @@ given_breaks <- function(data, steps, x, call) {
       call = call
     )
   }
-  inner <- breaks[-c(1, length(breaks))]
+  inner <- fifteen_digits(breaks[-c(1, length(breaks))])
   moved <- NULL
   if (steps$round && length(inner)) {
     rounded <- round_breaks(inner, data) %||% list(breaks = inner, moved = 0)
@@ -373,11 +374,17 @@ class_of <- function(steps, x) {
   if (!is.numeric(x)) {
     ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
   }
-  breaks <- steps$breaks
+  breaks <- fifteen_digits(steps$breaks)
   k <- length(breaks) - 1L
   if (k < 1) return(rep(NA_integer_, length(x)))
-  read <- if (isTRUE(steps$clean)) fifteen_digits(x) else x
+  read <- fifteen_digits(x)
   at <- findInterval(read, breaks[-c(1, k + 1)], left.open = isTRUE(steps$right)) + 1L
-  at[!is.finite(x) | x < breaks[1] | x > breaks[k + 1]] <- NA
+  at[!is.finite(x) | is_outside(read, breaks)] <- NA
   as.integer(at)
+}
+
+# Numbers as they are read, beyond the outer breaks.
+is_outside <- function(read, breaks) {
+  ends <- fifteen_digits(range_of_sorted(breaks))
+  read < ends[1] | read > ends[2]
 }

@@ -25,23 +25,15 @@ range_of_sorted <- function(x) if (length(x)) x[c(1, length(x))]
 # Distinct values read at fifteen digits, which leaves them in order: those that are one now are
 # put together.
 without_noise <- function(data) {
+  if (!length(data$value)) return(data)
   value <- fifteen_digits(data$value)
   last <- which(c(value[-1] != value[-length(value)], TRUE))
   if (length(last) == length(value)) return(list(value = value, weight = data$weight))
   list(value = value[last], weight = diff(c(0, cumsum(data$weight)[last])))
 }
 
-# Fractions are read at fifteen digits, so that the noise of a sum (0.1 + 0.2 and 0.3) makes no
-# class. Whole numbers have no noise as long as a double counts them.
-has_noise <- function(x) length(x) > 0 && !(all_whole(x) && max(abs(x)) < 2^53)
-
-# As signif(x, 15), which loses digits at the ends of what a double holds.
-fifteen_digits <- function(x) {
-  out <- signif(x, 15)
-  far <- which(is.finite(x) & x != 0 & (abs(x) > 1e290 | abs(x) < 1e-290))
-  if (length(far)) out[far] <- as.numeric(sprintf("%.14e", x[far]))
-  out
-}
+# How every number is read, value and break alike: see src/core/fifteen-digits.hpp.
+fifteen_digits <- function(x) if (is.integer(x)) x else call_core(fifteen_digits_core(x))
 
 scale_power <- function(value) {
   if (!length(value)) return(0)

@@ -99,7 +99,7 @@ stored_entry <- function(cache, name) {
 store_entry <- function(cache, name, entry) {
   if (is.null(cache$folder) || utils::object.size(entry$value) > cache$most / 4) return(invisible())
   part <- tempfile("part-", cache$folder)
-  on.exit(unlink(part))
+  on.exit(remove_path(part))
   suppressWarnings(tryCatch(
     {
       saveRDS(entry, part, compress = FALSE)
@@ -116,7 +116,7 @@ shrink_folder <- function(cache) {
   files <- list.files(cache$folder, full.names = TRUE)
   facts <- file.info(files, extra_cols = FALSE)
   part <- startsWith(basename(files), "part-")
-  unlink(files[part & facts$mtime < Sys.time() - 86400])
+  remove_path(files[part & facts$mtime < Sys.time() - 86400])
   newest <- order(facts$mtime, decreasing = TRUE)
-  unlink(files[newest][cumsum(facts$size[newest]) > cache$most])
+  remove_path(files[newest][cumsum(facts$size[newest]) > cache$most])
 }

@@ -11,7 +11,7 @@ write_csv <- function(table, path) {
 
 csv_text <- function(table) {
   path <- tempfile("ochre-", fileext = ".csv")
-  on.exit(unlink(path))
+  on.exit(remove_path(path))
   write_csv(table, path)
   enc2utf8(paste0(readLines(path, encoding = "UTF-8", warn = FALSE), "\n", collapse = ""))
 }

@@ -14,7 +14,7 @@ write_whole <- function(file, write, kind = tolower(tools::file_ext(file)),
   if (dir.exists(place)) fail(sprintf("`%s` is a folder.", file), "Name a file in it.")
   remove_leftovers(folder)
   part <- part_name(folder, kind)
-  on.exit(unlink(part))
+  on.exit(remove_path(part))
   can_write <- suppressWarnings(tryCatch(file.create(part), error = function(e) FALSE))
   if (!can_write) {
     fail(sprintf("`%s` cannot be written.", file), "Check the rights on its folder.")
@@ -47,6 +47,10 @@ write_fault <- function(write, part) {
   )
 }
 
+# Removes files and folders of these very names: letters that other programs expand, as in "g[1]" or
+# "s*", stand for themselves.
+remove_path <- function(paths) unlink(paths, recursive = TRUE, expand = FALSE)
+
 # Where a symbolic link leads.
 final_place <- function(file) {
   place <- path.expand(file)
@@ -75,7 +79,7 @@ remove_leftovers <- function(folder) {
   )
   owner <- as.integer(sub("^\\.ochre-([0-9]+)-.*$", "\\1", found))
   gone <- vapply(owner, function(pid) !isTRUE(tools::pskill(pid, 0L)), NA)
-  unlink(file.path(folder, found[gone]))
+  remove_path(file.path(folder, found[gone]))
 }
 
 is_write_fault <- function(e) {
@@ -134,6 +138,40 @@ write_lines <- function(lines, path, end = "\n") {
   bytes <- charToRaw(paste0(paste(enc2utf8(lines), collapse = "\n"), end))
   writeBin(bytes, path)
   if (!isTRUE(file.size(path) == length(bytes))) stop("no space left on the device")
+}
+
+# Waits for another run on the same file or folder; the system forgets the lock of a run that ends in
+# whatever way. Gives back what lets the next one in.
+lock_path <- function(path, call = rlang::caller_env()) {
+  if (!file.exists(path)) return(function() NULL)
+  name <- digest::digest(normalizePath(path), "sha1", serialize = FALSE)
+  place <- file.path(lock_folder(), name)
+  lock <- filelock::lock(place, timeout = 0)
+  if (is.null(lock)) {
+    ochre_tell(sprintf("Waiting for another run on `%s`.", path))
+    lock <- filelock::lock(place, timeout = lock_patience)
+  }
+  if (is.null(lock)) {
+    ochre_abort(
+      "busy",
+      sprintf("Another run on `%s` has not ended for ten minutes.", path),
+      "Check it, and stop it if it hangs.",
+      file = path,
+      call = call
+    )
+  }
+  function() filelock::unlock(lock)
+}
+lock_patience <- 6e5
+
+# Beside the cache; for users without a home that can be written, in the system's folder for
+# temporary files.
+lock_folder <- function() {
+  for (folder in c(tools::R_user_dir("ochre", "cache"), file.path(dirname(tempdir()), "ochre"))) {
+    folder <- file.path(folder, "locks")
+    if (suppressWarnings(dir.create(folder, recursive = TRUE)) || file.access(folder, 2) == 0) break
+  }
+  folder
 }
 
 # Whether a path leads into a folder, also by way of links; it need not be there yet.

@@ -3,7 +3,7 @@
 
 write_geopackage <- function(columns, wkb, path, layer, call = rlang::caller_env()) {
   need_package("RSQLite", "Writing a GeoPackage", call)
-  unlink(path)
+  remove_path(path)
   con <- DBI::dbConnect(RSQLite::SQLite(), path)
   on.exit(DBI::dbDisconnect(con))
   for (statement in geopackage_tables) DBI::dbExecute(con, statement)

@@ -143,6 +143,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// fifteen_digits_core
+Rcpp::NumericVector fifteen_digits_core(const Rcpp::NumericVector& values);
+RcppExport SEXP _ochre_fifteen_digits_core(SEXP valuesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type values(valuesSEXP);
+    rcpp_result_gen = Rcpp::wrap(fifteen_digits_core(values));
+    return rcpp_result_gen;
+END_RCPP
+}
 // csv_account_core
 List csv_account_core(const std::string& path, const std::string& delimiter, double skip_lines);
 RcppExport SEXP _ochre_csv_account_core(SEXP pathSEXP, SEXP delimiterSEXP, SEXP skip_linesSEXP) {
@@ -981,6 +992,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_distinct_core", (DL_FUNC) &_ochre_distinct_core, 1},
     {"_ochre_natural_starts_core", (DL_FUNC) &_ochre_natural_starts_core, 3},
     {"_ochre_class_sums_core", (DL_FUNC) &_ochre_class_sums_core, 3},
+    {"_ochre_fifteen_digits_core", (DL_FUNC) &_ochre_fifteen_digits_core, 1},
     {"_ochre_csv_account_core", (DL_FUNC) &_ochre_csv_account_core, 3},
     {"_ochre_plain_numbers_core", (DL_FUNC) &_ochre_plain_numbers_core, 1},
     {"_ochre_written_numbers_core", (DL_FUNC) &_ochre_written_numbers_core, 2},

@@ -2,6 +2,7 @@
 #include <Rcpp.h>
 
 #include "core/classes.hpp"
+#include "core/fifteen-digits.hpp"
 
 using Rcpp::Named;
 
@@ -30,4 +31,12 @@ Rcpp::List class_sums_core(const Rcpp::NumericVector& value, const Rcpp::Numeric
   ochre::ClassSums c = ochre::class_sums({value.begin(), weight.begin(), size_t(value.size())}, s);
   return Rcpp::List::create(Named("count") = c.count, Named("mean") = c.mean,
                             Named("squares") = c.squares);
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericVector fifteen_digits_core(const Rcpp::NumericVector& values) {
+  Rcpp::NumericVector out(values.size());
+  for (R_xlen_t i = 0; i < values.size(); ++i)
+    out[i] = ochre::fifteen_digits(values[i]);
+  return out;
 }

@@ -116,3 +116,93 @@ test_that("a folder of others is left alone, and so is one that cannot be", {
   expect_error(publish_folder(sheet(), folder_of(), address = "javascript:1"),
                class = "ochre_error_argument")
 })
+
+test_that("each map of a folder loads its own data, whatever the others are called", {
+  folder <- folder_of()
+  maps <- list(visits = sheet("Visits"), `visits-2031` = sheet("Next"), `a.b` = sheet("Dot"))
+  made <- publish_folder(maps, folder, data = FALSE)
+  for (name in names(maps)) {
+    html <- paste(readLines(file.path(folder, paste0(name, ".html"))), collapse = "\n")
+    loaded <- unlist(regmatches(html, gregexpr("[^\"/]+-[0-9a-f]{10}[.]js", html)))
+    own <- made$file[made$part == "data" & startsWith(made$file, paste0(name, "-"))]
+    if (name == "visits") own <- setdiff(own, grep("2031", own, value = TRUE))
+    expect_setequal(unique(loaded[!startsWith(loaded, "ochre-")]), own)
+    text <- paste(readLines(file.path(folder, own), warn = FALSE), collapse = "")
+    expect_match(text, maps[[name]]$title, fixed = TRUE)
+  }
+  # Two that would write one file are refused.
+  expect_error(
+    publish_folder(list(a = sheet(), `a-1` = sheet(), `A 1` = sheet()), folder_of()),
+    class = "ochre_error_argument"
+  )
+})
+
+test_that("a folder removes only its own files, also where names hold wildcards or lead away", {
+  home <- withr::local_tempdir()
+  folder <- file.path(home, "g[1]*")
+  publish_folder(sheet(), folder, zip = FALSE)
+  beside <- file.path(home, c("g1", "g[1]*.txt", "outside"))
+  for (path in beside) dir.create(path)
+  mine <- file.path(beside, "index-data.geojson")
+  for (path in mine) writeLines("mine", path)
+  # A list that names files behind a link, and by their whole path.
+  file.symlink(file.path(home, "outside"), file.path(folder, "sub"))
+  list <- jsonlite::read_json(file.path(folder, "files.json"))
+  list$files <- c(list$files, list(list(file = "sub/index-data.geojson")), list(list(file = mine[3])))
+  jsonlite::write_json(list, file.path(folder, "files.json"), auto_unbox = TRUE)
+  expect_error(publish_folder(sheet(), folder, data = FALSE), "did not write",
+               class = "ochre_error_file")
+  unlink(file.path(folder, "sub"), expand = FALSE)
+  publish_folder(sheet(), folder, data = FALSE)
+  expect_true(all(file.exists(mine)))
+  expect_false(file.exists(file.path(folder, "index-data.geojson")))
+})
+
+test_that("wherever a publication is broken off, the folder is one set, and the next run works", {
+  folder <- folder_of()
+  facts <- function() {
+    files <- list.files(folder, recursive = TRUE)
+    tools::md5sum(stats::setNames(file.path(folder, files), files))
+  }
+  old <- sheet("Before")
+  new <- list(one = sheet("After"), two = sheet("Other"))
+  publish_folder(old, folder)
+  was <- facts()
+  publish_folder(new, folder)
+  is <- facts()
+  points <- 0
+  # Ends the process, as a signal does, when a file is written for the nth time.
+  for (n in seq(1, 40, 3)) {
+    unlink(folder, recursive = TRUE)
+    publish_folder(old, folder)
+    child <- callr::r_bg(function(new, folder, n) {
+      space <- asNamespace("ochre")
+      written <- 0
+      whole <- space$write_whole
+      utils::assignInNamespace("write_whole", function(...) {
+        written <<- written + 1
+        if (written == n) tools::pskill(Sys.getpid(), 9L)
+        whole(...)
+      }, "ochre")
+      ochre::publish_folder(new, folder)
+    }, list(new, folder, n), package = FALSE)
+    child$wait()
+    ended <- child$get_exit_status() != 0
+    points <- points + ended
+    names <- names(facts())
+    expect_identical(facts()[names], (if (ended) was else is)[names], info = n)
+    expect_setequal(names, names(if (ended) was else is))
+    suppressMessages(publish_folder(new, folder))
+    expect_identical(facts(), is, info = n)
+    if (!ended) break
+  }
+  expect_gt(points, 3)
+  # Broken off while the new set takes its places: the next run finishes that first.
+  publish_folder(old, folder)
+  begun <- file.path(folder, ".ochre-next")
+  dir.create(begun)
+  writeLines("{\"files\": [{\"file\": \"moved.html\"}]}", file.path(begun, "files.json"))
+  writeLines("moved", file.path(begun, "moved.html"))
+  publish_folder(new, folder)
+  expect_identical(facts(), is)
+})

@@ -74,7 +74,7 @@ test_that("what a killed run leaves goes with the next one, and that of a living
     c("-e", script),
     stdout = "|"
   )
-  while (!any(grepl("ready", run$read_output_lines()))) run$poll_io(1000)
+  while (run$is_alive() && !any(grepl("ready", run$read_output_lines()))) run$poll_io(1000)
   expect_length(list.files(folder, all.files = TRUE, no.. = TRUE), 2)
   write_whole(file.path(folder, "b.csv"), function(part) write_lines("b", part))
   expect_length(list.files(folder, "^\\.ochre-", all.files = TRUE), 1)

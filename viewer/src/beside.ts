@@ -2,10 +2,10 @@
 // with the map both ways.
 import { element } from "./elements";
 import { entry } from "./entry";
-import { isIn, named, valuesOf } from "./items";
+import { counts, named, valuesOf } from "./items";
 import { classOf } from "./panels";
 import type { Layer } from "./plan";
-import { classAt, type MapState } from "./state";
+import { type MapState } from "./state";
 import { say } from "./words";
 
 export function cards(state: MapState, parent: HTMLElement): void {
@@ -49,14 +49,16 @@ export class Bars {
     const plan = entry(payload.layers, this.layer);
     const now = valuesOf(plan, panel);
     const known = (now.numbers ?? []).flatMap((value, item) =>
-      value !== null && isIn(plan, item, panel) && classAt(plan, item, panel) !== 0
+      value !== null && counts(plan, item, panel)
         ? [{ item, value }]
         : [],
     );
     known.sort((a, b) => b.value - a.value || a.item - b.item);
     // Bars of all periods have one scale.
     const panels = payload.panels?.map((_, p) => p) ?? [0];
-    const all = panels.flatMap((p) => valuesOf(plan, p).numbers ?? []);
+    const all = panels.flatMap((p) =>
+      (valuesOf(plan, p).numbers ?? []).filter((_, item) => counts(plan, item, p)),
+    );
     const most = all.reduce<number>((top, v) => Math.max(top, v ?? 0), 1e-12);
     this.list.replaceChildren();
     this.rows.clear();

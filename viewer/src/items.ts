@@ -30,6 +30,13 @@ export function valuesOf(layer: Layer, panel: number): Values {
   return { numbers: now?.numbers ?? null, texts: now?.values ?? null };
 }
 
+// Does a thing count in the numbers of a panel? Hatched areas have no rank and count in none, and an
+// area of several parts counts once.
+export function counts(layer: Layer, item: number, panel: number): boolean {
+  if (layer.kind !== "areas") return isIn(layer, item, panel);
+  return (areaPanel(layer, panel)?.rank?.[item] ?? 0) > 0 && !layer.repeated?.includes(item);
+}
+
 // Is a thing part of a panel?
 export function isIn(layer: Layer, item: number, panel: number): boolean {
   return layer.kind !== "symbols" || symbolShown(layer, item, panel);

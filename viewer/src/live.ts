@@ -57,12 +57,16 @@ function classAll(
   marks: NumberMarks,
 ): void {
   layer.class = numbers.map((v) => (v === null ? 0 : classOf(shownUnit(v, live), live)));
-  layer.counts = layer.colours.map((_, k) => layer.class.filter((c) => c === k + 1).length);
+  const repeated = new Set(layer.repeated);
+  const whole = layer.class.filter((_, i) => !repeated.has(i));
+  layer.counts = layer.colours.map((_, k) => whole.filter((c) => c === k + 1).length);
   layer.count_labels = layer.counts.map((n) => writeNumber(n, 0, marks));
-  const lost = layer.class.filter((c) => c === 0).length;
+  const lost = whole.filter((c) => c === 0).length;
   layer.no_data.count = lost;
   layer.no_data.count_label = writeNumber(lost, 0, marks);
-  const all = numbers.filter((v) => v !== null).sort((a, b) => b - a);
+  const all = numbers
+    .filter((v, i): v is number => v !== null && !repeated.has(i))
+    .sort((a, b) => b - a);
   const [most = 0, least = 0] = [all[0], all[all.length - 1]];
   const ranks = new Map<number, number>();
   all.forEach((v, i) => ranks.has(v) || ranks.set(v, i + 1));
@@ -99,9 +103,14 @@ function fillIn(text: string, value: string | null, missing: string): string {
   return value === null ? text.slice(0, at) + missing : text.split(MARK).join(value);
 }
 
-// Numbers as they are shown, free of the noise of their last digits.
+// Numbers as they are shown, read as R reads them: free of the noise of their last digits.
 const shownUnit = (v: number, live: Live): number =>
-  Number((live.percent ? 100 * v : v).toPrecision(15));
+  live.percent ? asRead(100 * asRead(v)) : asRead(v);
+
+function asRead(v: number): number {
+  const counted = Math.abs(v) >= 1e15 && Math.abs(v) < 2 ** 53;
+  return counted ? v : Number(v.toPrecision(15));
+}
 
 function classOf(shown: number, { breaks, right }: Live): number {
   let [low, high] = [0, breaks.length];

@@ -1,6 +1,7 @@
 // The label beside the pointer, and what a popup is made of.
 import { element, svg, swatch } from "./elements";
 import { entry } from "./entry";
+import { counts } from "./items";
 import type { AreaLayer, Key, Layer, Popup } from "./plan";
 import { classAt, hoverText, type MapState, panelOf } from "./state";
 import { say } from "./words";
@@ -172,7 +173,9 @@ export function rankWords(layer: AreaLayer, item: number, state: MapState): stri
   const rank = ranks[item];
   if (!rank) return null;
   const { sections, words } = state.payload;
-  const all = sections?.ranked[layer.panels ? state.panel : 0] ?? ranks.filter((r) => r > 0).length;
+  const all =
+    sections?.ranked[layer.panels ? state.panel : 0] ??
+    ranks.filter((_, i) => counts(layer, i, state.panel)).length;
   return say(words, "rank", rank, all);
 }
 

@@ -28,7 +28,7 @@ export const parts: [string, string][] = [
   ["", ""],
   [
     "areas",
-    "kind:s id:s name:s legend:-s legend_note:-s show:-o:16 zoomed:-o:17 class:a counts:a count_labels:a no_data:o:20 share:a- rank:a- values:a- numbers:a- hover:a- popup:-o:21 labels:a colours:a outline:s border:n spacing:-n histogram:-o:22 hatch:-o:23 square:-o:24 names:a- codes:a- panels:a-:25 live:-o:26 regions:a-",
+    "kind:s id:s name:s legend:-s legend_note:-s show:-o:16 zoomed:-o:17 class:a counts:a count_labels:a no_data:o:20 share:a- repeated:a- rank:a- values:a- numbers:a- hover:a- popup:-o:21 labels:a colours:a outline:s border:n spacing:-n histogram:-o:22 hatch:-o:23 square:-o:24 names:a- codes:a- panels:a-:25 live:-o:26 regions:a-",
   ],
   ["", "off:b opacity:n zooms:a-"],
   ["", "size:-o:18 width:-o:18 dash:-o:19"],

@@ -541,6 +541,10 @@ export interface AreaLayer {
    */
   share: number[] | null;
   /**
+   * Items, counted from 0, that show the value of a whole which an earlier item shows too; they count in no number of the map. Null for none.
+   */
+  repeated: number[] | null;
+  /**
    * Rank of each value from the highest; 0 for none.
    */
   rank: number[] | null;
