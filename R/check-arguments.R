@@ -261,7 +261,8 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
 }
 
 # Several columns, as c(area, period), a character vector, or a list of texts.
-column_names <- function(quo, data, arg, call = rlang::caller_env()) {
+column_names <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
+  if (null && rlang::quo_is_null(quo)) return(NULL)
   expr <- rlang::quo_get_expr(quo)
   if (rlang::is_call(expr, "c")) {
     parts <- lapply(as.list(expr)[-1], function(e) {
@@ -275,7 +276,7 @@ column_names <- function(quo, data, arg, call = rlang::caller_env()) {
       return(check_column(data, value, arg, call = call))
     }
   }
-  column_name(quo, data, arg, call = call)
+  column_name(quo, data, arg, null = null, call = call)
 }
 
 check_numeric <- function(data, column, arg, call = rlang::caller_env()) {

@@ -86,6 +86,7 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   attr(audit, "columns") <- setdiff(names(out), names(boundaries))
   attr(audit, "shared") <- repeats == "share"
   attr(out, "ochre_joins") <- c(attr(boundaries, "ochre_joins"), list(audit))
+  attr(out, "ochre_made") <- c(attr(boundaries, "ochre_made"), attr(statistics, "ochre_made"))
   attr(out, "ochre_period") <- period %||% attr(boundaries, "ochre_period")
   if (!is.null(unmatched)) check_unmatched(audit, unmatched)
   tell_join(audit)

@@ -93,8 +93,7 @@ rename_columns <- function(data, names) {
     )
   }
   if (is_lazy(data)) return(dplyr::rename(data, !!!stats::setNames(old, new)))
-  names(data) <- all
-  data
+  rename_made(data, all)
 }
 
 #' @rdname columns
@@ -133,7 +132,7 @@ recode_values <- function(data, column, values = NULL, missing = NULL, rest = NU
   changed <- sum(!is.na(at)) + sum(is.na(old) & !is.na(new))
   ochre_tell(sprintf("Replaced %s of `%s`.", count_words(changed, "value"), column))
   data[[name %||% column]] <- plain_column(new, data[[column]])
-  data
+  if (is.null(name)) data else note_made(data, name, column)
 }
 
 # A named vector or a list of single values, as texts.
@@ -297,8 +296,11 @@ paste_columns <- function(data, text, name) {
   locale <- english
   locale$missing <- ""
   words <- character(nrow(data))
-  known <- rep(FALSE, nrow(data))
-  for (piece in parse_template(text)) {
+  pieces <- parse_template(text)
+  columns <- unlist(lapply(pieces, `[[`, "column"))
+  # Without a column all rows have the same words.
+  known <- rep(is.null(columns), nrow(data))
+  for (piece in pieces) {
     part <- if (is.null(piece$column)) {
       piece$text
     } else if (is.numeric(data[[piece$column]]) && !is.null(piece$format)) {
@@ -311,7 +313,7 @@ paste_columns <- function(data, text, name) {
   }
   words[!known] <- NA
   data[[name]] <- words
-  data
+  note_made(data, name, columns)
 }
 
 #' @rdname columns

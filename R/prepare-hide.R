@@ -28,15 +28,22 @@
 #' @param sums Totals that are rows of the table: a named list of the value that stands for the
 #'   sum of the others, such as `list(sex = "both")`. These rows are hidden where they are small
 #'   or needed as partners.
+#' @param parts Columns whose sum is `count`, such as `c(men, women)`, where they are published beside
+#'   it: then counts of all of them are hidden, and totals are those of each column. `NULL` (default)
+#'   when no column adds up to another; a warning says so where some do.
 #' @param hide_totals `TRUE` gives up totals beside the table where no partner can protect a
 #'   count: the message and the attribute `hidden_totals` name those that must not be published.
 #'   `FALSE` (default) ends in an error that names them.
 #' @return `data` with `count` (`NA` where hidden) and one more column `<count>_reason`:
-#'   `"hidden"`, or `NA`. A message says how many small counts and partners were hidden. Counts
-#'   that were missing stay so, without a reason.
+#'   `"hidden"`, or `NA`; with `parts` the same for each. Columns derived from the count (rates and
+#'   their limits, shares, indices, texts) are missing where it is hidden: those that Ochre's verbs
+#'   made, and those whose values are in proportion to it. A message says how many small counts and
+#'   partners were hidden, and which derived columns. Counts that were missing stay so, without a
+#'   reason.
 #' @section Errors: `ochre_error_hidden` when nothing can protect a count, for example the only
 #' one of its group (fields `rows`,
-#'   `totals`); `ochre_error_column`, `ochre_error_argument`; `ochre_error_package` without
+#'   `totals`); `ochre_warning_adding_up` where columns add up and `parts` does not name them;
+#'   `ochre_error_column`, `ochre_error_argument`; `ochre_error_package` without
 #'   package lpSolve, which several sums at once need.
 #' @source Hundepool, A. et al. (2012) Statistical Disclosure Control, Wiley, chapter 4 (primary
 #'   and secondary suppression). Kelly, J.P., Golden, B.L., Assad, A.A. (1992) Cell suppression,
@@ -49,33 +56,72 @@
 #' )
 #' @export
 hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by = NULL,
-                       margins = NULL, sums = NULL, hide_totals = FALSE) {
+                       margins = NULL, sums = NULL, parts = NULL, hide_totals = FALSE) {
   check_table(data, "data", lazy = TRUE)
   data <- fetch_lazy(data)
   count <- column_name(rlang::enquo(count), data, "count")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
+  parts <- column_names(rlang::enquo(parts), data, "parts", null = TRUE)
   check_number(limit, "limit", min = 2, whole = TRUE)
   check_flag(total, "total")
   check_flag(hide_totals, "hide_totals")
   wish <- list(within = within, total = total, by = by, margins = margins, sums = sums)
-  table <- sums_wanted(data, count, wish)
+  columns <- c(count, parts)
+  derived <- derived_columns(data, columns)
+  warn_adding_up(data, count, parts)
+  cells <- if (length(parts)) stack_parts(data, columns, wish) else list(data, count, wish)
+  table <- do.call(sums_wanted, cells)
   small <- which(table$value > 0 & table$value < limit)
   found <- hide_cells(small, table, limit)
   given_up <- character()
   while (length(found$exposed)) {
     loose <- totals_over(found$exposed, table)
-    if (!hide_totals || !length(loose)) abort_exposed(data, found$exposed, table$label[loose])
+    if (!hide_totals || !length(loose)) abort_exposed(cells[[1]], found$exposed, table$label[loose])
     given_up <- c(given_up, table$label[loose])
     table$member <- table$member[!table$member$sum %in% loose, ]
     found <- hide_cells(small, table, limit)
   }
-  data[[count]][found$hidden] <- NA
-  reason <- rep(NA_character_, nrow(data))
-  reason[found$hidden] <- "hidden"
-  data[[paste0(count, "_reason")]] <- reason
-  tell_hidden(count, limit, length(small), length(found$hidden), given_up)
+  for (k in seq_along(columns)) {
+    rows <- found$hidden - (k - 1L) * nrow(data)
+    rows <- rows[rows >= 1 & rows <= nrow(data)]
+    data[[columns[k]]][rows] <- NA
+    reason <- rep(NA_character_, nrow(data))
+    reason[rows] <- "hidden"
+    data[[paste0(columns[k], "_reason")]] <- reason
+    data <- hide_derived(data, rows, derived)
+  }
+  tell_hidden(columns, limit, length(small), length(found$hidden), given_up, derived)
   attr(data, "hidden_totals") <- if (length(given_up)) given_up
   move_geometry_last(data)
+}
+
+# A row for each cell of several columns, of which the first is the sum of the others.
+stack_parts <- function(data, columns, wish, call = rlang::caller_env()) {
+  if (length(wish$sums) || length(wish$by)) {
+    ochre_abort(
+      "argument", "`parts` cannot go with `by` and `sums`.",
+      "Give columns that add up, or rows that do.", arg = "parts", call = call
+    )
+  }
+  off <- which(rowSums(as.data.frame(data[columns[-1]])) != data[[columns[1]]])
+  if (length(off)) {
+    ochre_abort(
+      "column",
+      sprintf("`%s` is not the sum of %s in row %d.", columns[1], list_words(columns[-1]), off[1]),
+      "Name the columns that add up to it.", rows = off, call = call
+    )
+  }
+  n <- nrow(data)
+  long <- as.data.frame(data)[setdiff(names(data), c("geometry", columns))]
+  long <- long[rep(seq_len(n), length(columns)), , drop = FALSE]
+  long$.count <- unlist(lapply(data[columns], as.numeric), use.names = FALSE)
+  long$.row <- rep(seq_len(n), length(columns))
+  long$.column <- rep(columns, each = n)
+  margins <- c(if (wish$total) list(as.character(wish$within)), wish$margins)
+  list(long, ".count", list(
+    total = FALSE, by = c(".row", ".column"), sums = list(.column = columns[1]),
+    margins = lapply(margins, function(of) c(".column", of))
+  ))
 }
 
 # Checks what is said of sums, and finds them.
@@ -348,16 +394,19 @@ abort_exposed <- function(data, cells, totals, call = rlang::caller_env()) {
   )
 }
 
-tell_hidden <- function(count, limit, small, hidden, given_up) {
+tell_hidden <- function(columns, limit, small, hidden, given_up, derived) {
   ochre_tell(paste(
     c(
       sprintf(
-        "`%s`: hid %s below %d%s.",
-        count,
+        "%s: hid %s below %d%s.",
+        list_words(columns),
         count_words(small, "count"),
         limit,
         if (hidden > small) sprintf(", and %d more to protect them", hidden - small) else ""
       ),
+      if (length(derived) && hidden) {
+        sprintf("Also missing there: %s, derived from it.", list_words(derived, 10))
+      },
       if (length(given_up)) {
         sprintf(
           "Do not publish %s: %s given away.",

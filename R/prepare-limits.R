@@ -64,6 +64,8 @@ check_counts <- function(data, column, arg, whole = FALSE, call = rlang::caller_
 }
 
 # Puts limits beside a column; nothing when none were asked for.
+with_limits <- function(name) paste0(name, c("", "_low", "_high"))
+
 add_limits <- function(data, name, limits, factor = 1) {
   if (is.null(limits)) return(data)
   data[[paste0(name, "_low")]] <- factor * limits$low

@@ -41,7 +41,8 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
   base <- check_counts(data, population, "population")
   factor <- ifelse(base > 0, per / base, NA_real_)
   data[[name]] <- factor * top
-  add_limits(data, name, if (limits != "none") count_limits(top, limits, level), factor)
+  limits <- if (limits != "none") count_limits(top, limits, level)
+  note_made(add_limits(data, name, limits, factor), with_limits(name), c(count, population))
 }
 
 #' A part as a share of a whole
@@ -92,7 +93,8 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
   }
   base[base %in% 0] <- NA
   data[[name]] <- top / base
-  add_limits(data, name, if (limits == "wilson") share_limits(top, base, level))
+  limits <- if (limits == "wilson") share_limits(top, base, level)
+  note_made(add_limits(data, name, limits), with_limits(name), c(count, total))
 }
 
 #' A count per square kilometre
@@ -113,8 +115,9 @@ density_per_km2 <- function(data, count, name = NULL) {
   check_new_name(name)
   top <- check_counts(data, count, "count")
   size <- areas_km2(data)
-  data[[name %||% paste0(count, "_per_km2")]] <- ifelse(size > 0, top / size, NA_real_)
-  move_geometry_last(data)
+  name <- name %||% paste0(count, "_per_km2")
+  data[[name]] <- ifelse(size > 0, top / size, NA_real_)
+  note_made(move_geometry_last(data), name, count)
 }
 
 move_geometry_last <- function(data) {
@@ -160,7 +163,7 @@ change_between <- function(data, before, after, kind = "absolute", name = NULL) 
   change <- check_numeric(data, after, "after") - old
   if (kind == "relative") change <- ifelse(old == 0, NA_real_, change / abs(old))
   data[[name]] <- change
-  data
+  note_made(data, name, c(before, after))
 }
 
 #' @rdname change_between
@@ -203,6 +206,7 @@ index_to <- function(data, value, area, reference, name = NULL) {
       arg = "reference"
     )
   }
-  data[[name %||% paste0(value, "_index")]] <- 100 * x / x[at]
-  data
+  name <- name %||% paste0(value, "_index")
+  data[[name]] <- 100 * x / x[at]
+  note_made(data, name, value)
 }

@@ -85,7 +85,8 @@ finish_rates <- function(areas, sums, method, per, level) {
     out$expected <- sums$expected
     base_of <- ifelse(out$expected > 0, 1 / out$expected, NA_real_)
     out$ratio <- out$count * base_of
-    return(add_limits(out, "ratio", byar, base_of))
+    out <- add_limits(out, "ratio", byar, base_of)
+    return(note_made(out, with_limits("ratio"), "count"))
   }
   direct <- sums$direct
   # An age group that an area does not have leaves its rate unknown.
@@ -97,7 +98,8 @@ finish_rates <- function(areas, sums, method, per, level) {
     low = pmax(0, direct + spread * (byar$low - out$count)),
     high = direct + spread * (byar$high - out$count)
   )
-  add_limits(out, "rate", limits, ifelse(out$count > 0, per, NA_real_))
+  out <- add_limits(out, "rate", limits, ifelse(out$count > 0, per, NA_real_))
+  note_made(out, with_limits("rate"), "count")
 }
 
 check_age_rows <- function(rows, data, count, population, area, age, call = rlang::caller_env()) {

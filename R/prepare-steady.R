@@ -58,7 +58,7 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
     NA_real_
   )
   data[[paste0(name, "_weight")]] <- ifelse(known, weight, NA_real_)
-  data
+  note_made(data, c(name, paste0(name, "_weight")), c(count, population))
 }
 
 #' Flag rates that rest on few cases
@@ -84,10 +84,7 @@ flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
   check_number(most_error, "most_error", min = 0.001, max = 10)
   check_new_name(name)
   top <- check_counts(data, count, "count")
-  data[[name %||% paste0(count, "_unsteady")]] <- ifelse(
-    top > 0,
-    1 / sqrt(top) > most_error,
-    TRUE
-  )
-  data
+  name <- name %||% paste0(count, "_unsteady")
+  data[[name]] <- ifelse(top > 0, 1 / sqrt(top) > most_error, TRUE)
+  note_made(data, name, count)
 }

@@ -217,3 +217,61 @@ test_that("the known traps are avoided; what nothing protects is an error", {
   expect_identical(h$n_reason, c(NA, NA, "hidden", "hidden", NA))
   expect_identical(h$n[2], 0)
 })
+
+test_that("what is derived from a hidden count is hidden with it, whichever verb comes first", {
+  set.seed(11)
+  n <- 40
+  data <- tibble::tibble(
+    code = sprintf("%02d", seq_len(n)), population = round(runif(n, 800, 9000)),
+    cases = rpois(n, 9), deaths = rpois(n, 30)
+  )
+  made <- data |>
+    rate_per(cases, population, limits = "byar") |>
+    share_of(cases, population) |>
+    index_to(cases, code, "07") |>
+    steady_rate(cases, population) |>
+    paste_columns("{cases} cases", "words") |>
+    rename_columns(c(rate = "cases_per_1000"))
+  made$own <- round(1e5 * made$cases / made$population, 1)
+  made$twice <- 2 * made$cases
+  made <- tibble::as_tibble(made)
+  hidden <- suppressMessages(hide_small(made, cases, limit = 8))
+  gone <- is.na(hidden$cases)
+  expect_gt(sum(gone), 5)
+  derived <- c("rate", "cases_per_1000_low", "cases_per_1000_high", "cases_share", "cases_index",
+               "cases_steady", "words", "own", "twice")
+  for (column in derived) expect_true(all(is.na(hidden[[column]][gone])), info = column)
+  for (column in c("population", "deaths")) expect_false(anyNA(hidden[[column]]), info = column)
+  expect_message(hide_small(made, cases, limit = 8), "Also missing there: `rate`")
+  # Both orders of the verbs give the same.
+  first <- suppressMessages(hide_small(data, cases, limit = 8)) |> rate_per(cases, population)
+  expect_identical(first$cases_per_1000, hidden$rate)
+})
+
+test_that("columns that add up are protected together, or a warning names them", {
+  set.seed(12)
+  data <- tibble::tibble(men = rpois(30, 7), women = rpois(30, 8), other = rpois(30, 200))
+  data$total <- data$men + data$women
+  expect_warning(
+    suppressMessages(hide_small(data, men, limit = 4)),
+    "`total` is the sum of .*recovered", class = "ochre_warning_adding_up"
+  )
+  expect_no_warning(
+    made <- suppressMessages(hide_small(data, total, limit = 5, parts = c(men, women)))
+  )
+  columns <- c("total", "men", "women")
+  for (column in columns) {
+    small <- data[[column]] > 0 & data[[column]] < 5
+    expect_true(all(is.na(made[[column]][small])), info = column)
+    expect_identical(made[[paste0(column, "_reason")]] %in% "hidden", is.na(made[[column]]))
+  }
+  # In no row does one missing cell stand alone beside two that are shown, zeros apart, and in no
+  # column either.
+  open <- rowSums(is.na(made[columns]))
+  expect_false(any(open == 1))
+  expect_false(any(colSums(is.na(made[columns])) == 1))
+  expect_error(
+    hide_small(transform(data, total = total + 1), total, parts = c(men, women)),
+    "not the sum", class = "ochre_error_column"
+  )
+})
