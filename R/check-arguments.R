@@ -281,6 +281,8 @@ column_names <- function(quo, data, arg, null = FALSE, call = rlang::caller_env(
 
 check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
   x <- data[[column]]
+  # A column without a value is of no type: that of a day without cases.
+  if (is.atomic(x) && !is.numeric(x) && all(is.na(x))) return(rep(NA_real_, length(x)))
   if (!is.numeric(x)) {
     odd <- unique(stats::na.omit(as.character(x)))
     odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]

@@ -19,11 +19,25 @@ start_log <- function(log) {
       file = log
     )
   }
+  refuse_other_log(log)
   layout <- logger::layout_glue_generator("{format(time, '%Y-%m-%dT%H:%M:%S%z')} {level} {msg}")
   logger::log_layout(layout, namespace = "ochre")
   logger::log_formatter(logger::formatter_paste, namespace = "ochre")
   logger::log_appender(logger::appender_file(log), namespace = "ochre")
   logger::log_threshold(logger::INFO, namespace = "ochre")
+}
+
+# A log only grows, so what is there must be one.
+refuse_other_log <- function(log) {
+  if (!file.exists(log) || !isTRUE(file.size(log) > 0)) return(invisible())
+  first <- readChar(log, 11, useBytes = TRUE)
+  if (grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}T", first, useBytes = TRUE)) return(invisible())
+  ochre_abort(
+    "file",
+    sprintf("`%s` is no log of Ochre; nothing was added to it.", log),
+    "Name another file for --log.",
+    file = log
+  )
 }
 
 say <- function(..., level = "info") {

@@ -2,6 +2,7 @@
 
 # Symbols of round values standing on one line, each with a leader to its label; then the colours.
 legend_symbols <- function(layer, pen, per_unit) {
+  if (!is.null(layer$legend_note)) return(legend_title(layer$legend, pen, layer$legend_note))
   if (layer$plain && is.null(layer$key)) return(plain_mark(layer, pen, per_unit))
   title <- legend_title(layer$legend, pen)
   r <- layer$sizes$r * per_unit
@@ -128,6 +129,7 @@ bar_row <- function(layer, pen, top, per_unit) {
 
 # A stroke with its name; with widths by value a stroke for each mark; then the colours.
 legend_lines <- function(layer, pen) {
+  if (!is.null(layer$legend_note)) return(legend_title(layer$legend, pen, layer$legend_note))
   part <- if (is.null(layer$widths)) one_stroke(layer, pen) else width_strokes(layer, pen)
   if (is.null(layer$key)) return(part)
   key <- legend_areas(layer$key, move_pen(pen, pen$left, part$top - 0.4 * pen$line))

@@ -59,14 +59,6 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   period <- column_name(rlang::enquo(period), statistics, "period", null = TRUE)
   check_number(unmatched, "unmatched", min = 0, null = TRUE)
   check_choice(repeats, c("refuse", "share"), "repeats")
-  if (nrow(statistics) == 0) {
-    ochre_abort(
-      "argument",
-      "`statistics` has no rows.",
-      "Was everything filtered away before?",
-      arg = "statistics"
-    )
-  }
   parts <- parts_of(key_of(boundaries, by$boundaries))
   left <- parts$key
   right <- key_of(statistics, by$statistics, tidy = FALSE)

@@ -18,8 +18,12 @@ packed_json <- function(content, wholes) {
     pool$ends <- number_ends(whole)
     pack_part(layer, pool, integer())
   }, content$layers, wholes))
-  write_json(list(packed = packed_version, columns = I(pool$columns), plan = content))
+  text <- write_json(list(packed = packed_version, columns = I(pool$columns), plan = content))
+  as_script_text(text)
 }
+
+# JSON that may stand within a script: a cell with "<!-- <script>" would swallow what follows.
+as_script_text <- function(json) gsub("<", "\\u003c", json, fixed = TRUE)
 
 # Columns so far: as they are written, and the vectors that they stand for.
 new_column_pool <- function(marks) {

@@ -15,7 +15,7 @@
 #' @export
 as_page <- function(sheet, width = NULL, height = NULL) {
   given <- if (inherits(sheet, "ochre_linked")) {
-    list(title = sheet$title, plans = I(vapply(sheet$plans, page_json, "")))
+    list(title = as_script_text(write_json(sheet$title)), plans = I(vapply(sheet$plans, page_json, "")))
   } else {
     list(plan = page_json(resolve_sheet(sheet)))
   }
@@ -51,7 +51,7 @@ plan_script <- function(plan, id = "ochre-map") {
       id,
       if (id == "ochre-map") "ochre-plan" else paste0(id, "-plan")
     ),
-    gsub("<", "\\u003c", page_json(plan), fixed = TRUE),
+    page_json(plan),
     "</script>"
   )
 }

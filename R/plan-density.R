@@ -29,6 +29,7 @@ plan_density <- function(layer, point, map, setting) {
   class[is.na(class)] <- 0L
   list(
     legend = layer$legend,
+    legend_note = if (!length(steps$counts)) setting$locale$none,
     labels = class_labels(steps, layer$format, setting$locale),
     colours = layer_colours(layer, steps, setting$ground),
     breaks = steps$breaks,
@@ -109,6 +110,7 @@ class_grid <- function(surface, class) {
   )
 }
 grid_classes <- function(g) {
+  if (!length(g$runs)) return(matrix(integer(), 0, 0))
   matrix(
     inverse.rle(structure(list(lengths = g$runs, values = g$class), class = "rle")),
     g$columns,

@@ -22,7 +22,7 @@ plan_heat <- function(layer, point, map, setting) {
   points <- fill_word(words$places, format_number(length(rows), 0, locale = setting$locale))
   list(
     legend = layer$legend,
-    legend_note = words$heat_note,
+    legend_note = if (length(rows)) words$heat_note else setting$locale$none,
     labels = labels,
     colours = colours,
     radius = layer$radius,

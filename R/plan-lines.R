@@ -7,6 +7,7 @@ plan_lines <- function(layer, setting) {
   c(
     list(
       legend = layer$legend,
+      legend_note = if (!any(width$width > 0) || !nrow(layer$data)) setting$locale$none,
       colour = layer$colour %||% ink_colour("line", setting$ground),
       width = width$width,
       widths = width$marks,
@@ -39,7 +40,7 @@ line_widths <- function(layer, setting) {
       rows = which(!shown)
     )
   }
-  if (!any(shown)) return(list(width = rep(0, length(value))))
+  if (!any(shown)) return(list(width = rep(0, max(1, length(value)))))
   sizes <- sizes_of(value[shown], layer, layer$width_steps, setting$locale)
   width <- numeric(length(value))
   width[shown] <- widest * sizes$value / sizes$top

@@ -21,11 +21,10 @@ plan_pairs <- function(layer, setting) {
     c(layer$value, layer$second)
   )
   layer$hover <- layer$hover %||% pair_hover(layer)
-  written <- paste(
-    format_field(x, NULL, formats[[1]], locale),
-    format_field(y, NULL, formats[[2]], locale),
-    sep = " / "
+  texts <- list(
+    format_field(x, NULL, formats[[1]], locale), format_field(y, NULL, formats[[2]], locale)
   )
+  written <- paste(texts[[1]], texts[[2]], sep = " / ")
   counts <- tabulate(class[counted], n * n)
   titles <- layer$legend
   fields <- list(
@@ -41,7 +40,7 @@ plan_pairs <- function(layer, setting) {
     method = paste(first$method, second$method, sep = ", "),
     no_data = no_data_entry(sum(class == 0L & !repeated_rows(layer)), setting),
     repeated = repeated_items(layer),
-    square = pair_square(first, second, titles, setting)
+    square = pair_square(first, second, titles, list(x, y), texts, setting)
   )
   c(fields, plan_texts(layer, formats, setting))
 }
@@ -84,13 +83,15 @@ pair_facts <- function(x, y, shown, layer, formats, locale) {
   paste(c(first, range_fact(y, shown, layer, formats[[2]], locale)), collapse = " ")
 }
 
-pair_square <- function(first, second, titles, setting) {
+pair_square <- function(first, second, titles, values, texts, setting) {
   ticks <- function(steps) format_number(steps$breaks, steps$digits, locale = setting$locale)
   new_part(setting, "square", list(
     n = length(first$counts),
     titles = titles,
     first = ticks(first),
-    second = ticks(second)
+    second = ticks(second),
+    numbers = lapply(values, function(v) ifelse(is.finite(v), signif(v, 15), NA)),
+    texts = texts
   ))
 }
 

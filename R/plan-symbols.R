@@ -18,6 +18,7 @@ plan_symbols <- function(layer, shape, point, map, setting) {
   ground <- setting$ground
   fields <- list(
     legend = layer$legend,
+    legend_note = if (!length(rows)) setting$locale$none,
     facts = symbol_facts(layer, value, formats, setting$locale),
     row = rows,
     panel = panel,

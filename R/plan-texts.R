@@ -22,9 +22,20 @@ plan_popup <- function(layer, formats, setting) {
     lapply(attr(popup, "words"), function(words) if (!is.null(words)) fill(words))
   }
   labels <- names(popup)
+  numbers <- Map(field_numbers, popup, kinds, list(layer$data))
   new_part(setting, "popup", list(
-    labels = labels, kinds = kinds, fields = fields, texts = beside
+    labels = labels, kinds = kinds, fields = fields, texts = beside,
+    numbers = if (any(lengths(numbers) > 0)) unname(numbers)
   ))
+}
+
+# The values of a field that shows one number and nothing else; a table sorts and saves them.
+field_numbers <- function(template, kind, data) {
+  pieces <- parse_template(template)
+  if (kind != "text" || length(pieces) != 1 || is.null(pieces[[1]]$column)) return(NULL)
+  value <- data[[pieces[[1]]$column]]
+  if (!is.numeric(value) || inherits(value, "Date")) return(NULL)
+  ifelse(is.finite(value), signif(as.numeric(value), 7), NA)
 }
 
 # The label that stands where none was asked for: name and value.

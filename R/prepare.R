@@ -222,11 +222,11 @@ keep_where <- function(data, column, is) {
   key <- as_key(data[[column]])
   keep <- key %in% as_key(is)
   if (!any(keep)) {
-    ochre_abort(
-      "argument",
-      sprintf("`%s` is nowhere %s.", column, list_words(as_key(is))),
+    ochre_warn(
+      "unused",
+      sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(as_key(is))),
       did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"),
-      arg = "is"
+      values = as_key(is)
     )
   }
   ochre_tell(sprintf(

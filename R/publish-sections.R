@@ -94,16 +94,17 @@ area_fields <- c(
   "class", "share", "rank", "values", "numbers", "hover", "names", "codes", "regions"
 )
 
+popup_lists <- c("fields", "texts", "numbers")
+
 # The part of a layer, or of one of its panels, that speaks of some areas.
 of_areas <- function(part, rows) {
   take <- function(v) if (is.null(v)) NULL else I(v[rows])
   known <- intersect(area_fields, names(Filter(Negate(is.null), part)))
   out <- lapply(part[known], take)
   if (!is.null(part$popup)) {
-    out$popup <- list(
-      fields = I(lapply(part$popup$fields, take)),
-      texts = if (!is.null(part$popup$texts)) I(lapply(part$popup$texts, take))
-    )
+    out$popup <- lapply(Filter(Negate(is.null), part$popup[popup_lists]), function(lists) {
+      I(lapply(lists, take))
+    })
   }
   if (!is.null(part$panels)) out$panels <- I(lapply(part$panels, of_areas, rows))
   out
@@ -115,7 +116,7 @@ without_areas <- function(plan, at, drawn) {
   empty <- function(part) {
     known <- intersect(area_fields, names(Filter(Negate(is.null), part)))
     part[known] <- lapply(part[known], none)
-    lists <- intersect(c("fields", "texts"), names(Filter(Negate(is.null), part$popup)))
+    lists <- intersect(popup_lists, names(Filter(Negate(is.null), part$popup)))
     part$popup[lists] <- lapply(part$popup[lists], lapply, none)
     if (!is.null(part$panels)) part$panels <- lapply(part$panels, empty)
     part

@@ -87,15 +87,29 @@ fill_part <- function(part, values, is_path, file, call) {
     }
     if (identical(part, mark) && !is_path) return(values[[name]])
     word <- as.character(values[[name]])
-    part <- gsub(mark, if (is_path) file_word(word) else word, part, fixed = TRUE)
+    if (is_path) word <- path_word(word, name, file, call)
+    part <- gsub(mark, word, part, fixed = TRUE)
   }
   part
 }
 
-# A value as a part of a file's name.
+# A value as a part of a file's name; one that begins with a dot would lead to another folder or hide
+# the file.
 file_word <- function(text) {
   plain <- stringi::stri_trans_general(text, "Any-Latin; Latin-ASCII; Lower")
-  gsub("^-+|-+$", "", gsub("[^a-z0-9._]+", "-", plain))
+  gsub("^[-.]+|[-.]+$", "", gsub("[^a-z0-9._]+", "-", plain))
+}
+
+path_word <- function(value, name, file, call) {
+  word <- file_word(value)
+  if (nzchar(word)) return(word)
+  ochre_abort(
+    "sheet",
+    sprintf("`$(%s)` names a file, and its value \"%s\" has no letter or digit.", name, value),
+    "Give a value that can name a file.",
+    file = file,
+    call = call
+  )
 }
 
 # All values that a map is made with, wherever they were set.

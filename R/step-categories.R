@@ -4,6 +4,7 @@
 fit_categories <- function(x, words = NULL, call = rlang::caller_env()) {
   text <- as.character(x)
   known <- if (is.factor(x)) levels(x)[levels(x) %in% text] else names(sort(-table(text)))
+  known <- known %||% character()
   if (length(known) > 12) {
     ochre_abort(
       "argument",

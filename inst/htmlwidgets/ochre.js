@@ -103,7 +103,7 @@
           map = x.plans
             ? window.ochreMap.mountLinked(
                 el,
-                x.title,
+                JSON.parse(x.title),
                 x.plans.map(function (plan) {
                   return JSON.parse(plan);
                 }),

@@ -28,10 +28,15 @@ interface KeyLook {
 
 // What is all alike has its name beside a stroke, a symbol or a swatch.
 function hasTitle(layer: Layer): boolean {
+  if (isEmpty(layer)) return true;
   if (layer.kind === "areas") return layer.labels.join() !== layer.legend;
   if (layer.kind === "lines") return layer.widths !== null;
   return layer.kind !== "symbols" || !layer.plain || layer.key !== null;
 }
+
+// A layer of symbols or lines of which none is drawn; the note of its legend says so.
+const isEmpty = (layer: Layer): boolean =>
+  (layer.kind === "symbols" || layer.kind === "lines") && layer.legend_note !== null;
 
 export class Legend {
   private sizes: { plan: SymbolLayer; box: HTMLElement }[] = [];
@@ -112,6 +117,7 @@ export class Legend {
   }
 
   private part(layer: Layer, i: number, part: HTMLElement): void {
+    if (isEmpty(layer)) return;
     if (layer.kind === "areas") this.areas(layer, i, part);
     if (layer.kind === "heat") flow(layer, entry(this.state.opacity, i), part);
     if (layer.kind === "density") {

@@ -90,6 +90,7 @@ function writeAll(
   live.fields.forEach((field, f) => {
     if (!field || !layer.popup) return;
     const texts = fill(field.texts);
+    if (layer.popup.numbers?.[f]) layer.popup.numbers[f] = numbers;
     layer.popup.fields[f] = field.alone
       ? texts.map((text, i) => (values[i] === null ? null : text))
       : texts;

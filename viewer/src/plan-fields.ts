@@ -35,10 +35,10 @@ export const parts: [string, string][] = [
   ["", "zooms:a values:a stepped:b"],
   ["", "zooms:a values:a stepped:b"],
   ["", "label:s colour:s count:n count_label:s"],
-  ["", "labels:a kinds:a fields:a texts:a-"],
+  ["", "labels:a kinds:a fields:a texts:a- numbers:a-"],
   ["", "counts:a class:a breaks:a ends:a"],
   ["", "class:n colour:s"],
-  ["", "n:n titles:a first:a second:a"],
+  ["", "n:n titles:a first:a second:a numbers:a- texts:a-"],
   [
     "",
     "class:a counts:a count_labels:a no_data:o:20 share:a- rank:a- values:a- numbers:a- hover:a- popup:-o:21 labels:a- colours:a- histogram:-o:22 hatch:-o:23",

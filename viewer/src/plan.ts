@@ -729,6 +729,10 @@ export interface Popup {
    * Of links and pictures the words beside the address.
    */
   texts: ((string | null)[] | null)[] | null;
+  /**
+   * Of fields that show one number its value for each feature, at seven digits; null for other fields. In a page only where a table shows it.
+   */
+  numbers: ((number | null)[] | null)[] | null;
 }
 /**
  * Bars of the values in the colours of their classes.
@@ -790,6 +794,14 @@ export interface Square {
    * Breaks of the second one.
    */
   second: string[];
+  /**
+   * Of both variables each value; null for none. In a page only where a table shows it.
+   */
+  numbers: (number | null)[][] | null;
+  /**
+   * Of both variables each value as it is written. In a page only where a table shows it.
+   */
+  texts: (string | null)[][] | null;
 }
 /**
  * What areas show in one panel.

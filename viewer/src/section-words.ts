@@ -14,8 +14,9 @@ const FIELDS = [
   "codes",
   "regions",
 ] as const;
+const POPUP_LISTS = ["fields", "texts", "numbers"] as const;
 export type Part = Partial<Record<(typeof FIELDS)[number], unknown[] | null>> & {
-  popup?: { fields: unknown[][]; texts?: (unknown[] | null)[] | null } | null;
+  popup?: Partial<Record<(typeof POPUP_LISTS)[number], (unknown[] | null)[] | null>> | null;
   panels?: Part[] | null;
 };
 
@@ -28,10 +29,9 @@ function* listsOf(
     const list = (whole as Part)[field];
     if (list) yield [list, part[field]];
   }
-  for (const [f, list] of (whole.popup?.fields ?? []).entries())
-    yield [list, part.popup?.fields[f]];
-  for (const [f, list] of (whole.popup?.texts ?? []).entries())
-    if (list) yield [list, part.popup?.texts?.[f]];
+  for (const kind of POPUP_LISTS)
+    for (const [f, list] of (whole.popup?.[kind] ?? []).entries())
+      if (list) yield [list, part.popup?.[kind]?.[f]];
   const { panels } = whole as AreaLayer;
   for (const [k, panel] of (panels ?? []).entries()) yield* listsOf(panel, part.panels?.[k] ?? {});
 }

@@ -13,8 +13,8 @@ export interface Column {
   title: string;
   text: (item: number) => string;
   order: (item: number) => number | string | null;
-  // Set to the right.
-  numbers?: boolean;
+  // Of numbers: they are set to the right and saved as they are.
+  values?: (number | null)[] | null | undefined;
 }
 
 // Items by a column; those without a value come last either way.
@@ -116,13 +116,19 @@ export class TableView {
     const { numbers, texts } = valuesOf(plan, panel);
     const lost = areaPanel(plan, panel)?.no_data.label ?? "";
     const columns: Column[] = [];
-    if (texts)
+    const add = (title: string, written: (string | null)[], values: Column["values"]) =>
       columns.push({
-        title: plan.legend ?? plan.name,
-        text: (i) => texts[i] ?? lost,
-        order: (i) => (numbers ? (numbers[i] ?? null) : (texts[i] ?? null)),
-        numbers: true,
+        title,
+        text: (i) => written[i] ?? lost,
+        order: (i) => (values ?? written)[i] ?? null,
+        values,
       });
+    const square = plan.kind === "areas" ? plan.square : null;
+    if (square?.texts)
+      square.texts.forEach((written, k) =>
+        add(square.titles[k] ?? "", written, square.numbers?.[k]),
+      );
+    else if (texts) add(plan.legend ?? plan.name, texts, numbers);
     if (classOf(plan, 0, panel) && (texts ?? plan.kind !== "areas"))
       columns.push({
         title: say(state.payload.words, "class"),
@@ -146,9 +152,9 @@ export class TableView {
       const field = entry(popup.fields, f);
       const words = popup.texts?.[f] ?? field;
       if (popup.kinds[f] === "picture" || known.includes(textOf(field))) return [];
-      return [
-        { title, text: (i: number) => words[i] ?? "", order: (i: number) => words[i] ?? null },
-      ];
+      const values = popup.numbers?.[f];
+      const text = (i: number) => words[i] ?? "";
+      return [{ title, text, order: (i: number) => (values ?? words)[i] ?? null, values }];
     });
   }
 
@@ -223,7 +229,7 @@ export class TableView {
     const row = element("tr", "", null, element("thead", "", null, table));
     const { sorted } = this;
     columns.forEach((column, k) => {
-      const numbers = column.numbers ?? false;
+      const numbers = Boolean(column.values);
       const cell = element("th", numbers ? "ochre-number" : "", null, row);
       cell.scope = "col";
       const now = sorted.column === k;
@@ -245,7 +251,7 @@ export class TableView {
       columns.forEach((one, k) => {
         const text = one.text(item);
         if (k === 0) return this.addName(item, text, line);
-        element("td", one.numbers ? "ochre-number" : "", text, line);
+        element("td", one.values ? "ochre-number" : "", text, line);
       });
     }
   }
@@ -270,7 +276,7 @@ export class TableView {
     for (const [p, period] of (all ?? [""]).entries()) {
       const columns = this.columns(all ? p : this.state.panel);
       for (const i of rows) {
-        const fields = columns.map((c) => (c.numbers ? c.order(i) : c.text(i)));
+        const fields = columns.map((c) => (c.values ? (c.values[i] ?? null) : c.text(i)));
         lines.push(all ? [period, ...fields] : fields);
       }
     }

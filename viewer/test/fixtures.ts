@@ -52,6 +52,7 @@ export const areas: AreaLayer = {
   name: "L",
   share: null,
   rank: null,
+  repeated: null,
   values: null,
   numbers: null,
   histogram: null,
