@@ -220,6 +220,8 @@ as_key <- function(x) {
   if (is.numeric(x) && is.null(attr(x, "class"))) {
     key <- if (is.integer(x)) {
       as.character(x)
+    } else if (all_whole(x[!is.na(x)])) {
+      sprintf("%.0f", x)
     } else {
       trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1))
     }

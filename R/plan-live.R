@@ -30,7 +30,7 @@ can_be_live <- function(layer) {
   layer$kind == "areas" && !is.null(layer$value) && is.null(layer$second) && is.null(layer$by) &&
     is.null(layer$hatch) && is.numeric(layer$data[[layer$value]]) &&
     layer$steps$method != "categories" &&
-    (!is.na(name_column(layer$data)) || any(c("code", "id") %in% names(layer$data)))
+    (!is.na(name_column(layer$data)) || !is.na(code_column(layer$data)))
 }
 
 # The page writes all new values in one way.

@@ -158,7 +158,7 @@ layer_names <- function(layer, shape, drawn = NULL) {
   if (layer$kind != "areas" && !identical(name, "name")) name <- NA
   list(
     names = text(name),
-    codes = text(intersect(c("code", "id"), names(layer$data))[1]),
+    codes = text(code_column(layer$data)),
     regions = text(region_column(layer, name))
   )
 }

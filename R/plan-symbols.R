@@ -76,7 +76,9 @@ symbol_rows <- function(layer, shape, point, map, value, halves) {
       rows = which(!shown)
     )
   }
-  if (map$framed) shown <- shown & !off_map(layer, shape, point, shown, map)
+  if (map$framed || any(beyond_edge(shape, map))) {
+    shown <- shown & !off_map(layer, shape, point, shown, map)
+  }
   rows <- which(shown)
   rows[order(-amount[rows])]
 }
@@ -119,6 +121,11 @@ sign_key <- function(layer, value, setting) {
   ))
 }
 
+# Web Mercator ends at a square world; what lies beyond would be drawn at its edge.
+beyond_edge <- function(shape, map) {
+  map$projection$name == "web Mercator" & !is.na(shape$lat) & abs(shape$lat) > 85.0512
+}
+
 # Which symbols lie beyond the map, with a warning that names them and the likely reason.
 off_map <- function(layer, shape, point, shown, map) {
   frame <- map$frame
@@ -127,7 +134,7 @@ off_map <- function(layer, shape, point, shown, map) {
     p$x > frame[["x0"]] - room & p$x < frame[["x1"]] + room &
       p$y > frame[["y0"]] - room & p$y < frame[["y1"]] + room
   }
-  out <- shown & !within(point)
+  out <- shown & (!within(point) | beyond_edge(shape, map))
   if (!any(out)) return(out)
   lon <- shape$lon[out]
   lat <- shape$lat[out]

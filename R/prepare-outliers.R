@@ -148,8 +148,8 @@ odd_values <- function(x, key, group, most) {
     mark(x == plain & x >= 100 & !same_everywhere(x, plain), "the row's own code")
   }
   others <- compare_with(x, group)
-  sign <- x < 0 & others$negative <= 1 & others$n >= others$enough
-  mark(sign, "below zero, as no other")
+  sign <- x < 0 & others$below & others$n >= others$enough
+  mark(sign, "below zero, unlike the others")
   mark(x == 0 & others$least > -log(1e-6) & others$n >= others$enough, "zero where none can be")
   far <- (log10(abs(x)) - others$middle) / pmax(others$spread, 0.02)
   off <- x > 0 & abs(far) > most & others$n >= others$enough
@@ -172,8 +172,8 @@ odd_values <- function(x, key, group, most) {
 same_everywhere <- function(x, plain) mean(x == plain, na.rm = TRUE) > 0.5
 
 # Of the values that each is compared with, on a scale of powers of ten: how many, the median, the
-# robust standard deviation; the least one above zero where that is not its own; how many are
-# negative.
+# robust standard deviation; the least one above zero where that is not its own; whether so few are
+# below zero that these look like faults.
 compare_with <- function(x, group) {
   one <- function(v) {
     up <- log10(v[!is.na(v) & v > 0])
@@ -182,7 +182,7 @@ compare_with <- function(x, group) {
       middle = if (length(up)) stats::median(up) else NA_real_,
       spread = if (length(up) > 1) stats::mad(up) else NA_real_,
       least = if (length(up)) 10^least_of_most(up) else NA_real_,
-      negative = sum(v < 0, na.rm = TRUE)
+      below = few_below(v[!is.na(v)])
     )
   }
   if (is.null(group)) return(c(one(x), enough = 8))
@@ -190,9 +190,16 @@ compare_with <- function(x, group) {
   at <- match(group, names(parts))
   pick <- function(what) vapply(parts, function(p) as.numeric(p[[what]]), 0)[at]
   c(
-    lapply(stats::setNames(nm = c("n", "middle", "spread", "least", "negative")), pick),
+    lapply(stats::setNames(nm = c("n", "middle", "spread", "least", "below")), pick),
     enough = 4
   )
+}
+
+# One in twenty, and at least one; of a mark such as -1 more.
+few_below <- function(v) {
+  below <- v[v < 0]
+  most <- if (length(unique(below)) == 1) length(v) / 4 else length(v) / 20
+  length(below) > 0 && length(below) <= max(1, most)
 }
 
 # The least but for one in twenty, and at least one, that may be a fault itself.

@@ -38,6 +38,7 @@ sum_areas <- function(data, value, by, name = NULL) {
   lost <- is.na(number)
   if (any(lost)) number[lost] <- 0
   sums <- group_sums(data, by, list(number, lost))
+  warn_twice(data, sums)
   total <- sums$sums[[1]]
   total[sums$sums[[2]] == sums$rows] <- NA
   out <- list(result = total, missing = sums$sums[[2]], name = name, value = value, what = "sums")
@@ -74,6 +75,7 @@ group_sums <- function(data, by, values) {
   list(
     first = group$first,
     lost = which(at == 0L),
+    index = at,
     rows = tabulate(at, n),
     sums = lapply(values, rowsum_by, at, n)
   )
@@ -81,6 +83,21 @@ group_sums <- function(data, by, values) {
 
 # The table of an area each: `out` has the `result` of the column `value` under its `name`, how many
 # rows were `missing`, and `what` the numbers are.
+# A file that holds every row twice doubles all sums. Looked at in some groups; where these have each
+# row several times, all do.
+warn_twice <- function(data, sums) {
+  if (!length(sums$rows) || any(sums$rows < 2)) return(invisible())
+  some <- unique(round(seq(1, length(sums$rows), length.out = 50)))
+  rows <- as.data.frame(data)[sums$index %in% some, setdiff(names(data), "geometry"), drop = FALSE]
+  again <- duplicated(rows) | duplicated(rows, fromLast = TRUE)
+  if (!all(again)) return(invisible())
+  ochre_warn(
+    "repeated",
+    "Every row is there twice or more, and its sums count each of them.",
+    "Is the file one that was put together twice? unique() keeps each row once."
+  )
+}
+
 summed_areas <- function(data, by, sums, out) {
   missing <- out$missing
   if (length(sums$lost)) {

@@ -146,8 +146,10 @@ site_index <- function(facts) {
 }
 
 zip_site <- function(folder, files) {
-  write_whole(paste0(folder, ".zip"), function(part) {
-    zip::zip(normalizePath(part, mustWork = FALSE), files, root = folder, mode = "mirror")
+  # What is named within goes from the folder on, so both paths are whole ones.
+  root <- normalizePath(folder)
+  write_whole(paste0(root, ".zip"), function(part) {
+    zip::zip(part, files, root = root, mode = "mirror")
   }, "zip")
 }
 

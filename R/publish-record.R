@@ -44,10 +44,24 @@ layer_facts <- function(layer, panels) {
     period = if (length(layer$panels)) panels[length(panels)],
     breaks = if (!is.null(now$breaks)) I(now$breaks[is.finite(now$breaks)]),
     labels = I(as.character(now$labels)),
-    keys = I(ifelse(is.na(keys), "", keys)),
+    keys = I(keys_apart(keys)),
     class = if (layer$kind == "areas") I(now$class),
+    counts = are_counts(now$numbers),
     numbers = if (!is.null(now$numbers)) I(now$numbers)
   )
+}
+
+# Numbers that can be added up: whole ones that are not below zero.
+are_counts <- function(numbers) {
+  numbers <- numbers[!is.na(numbers)]
+  length(numbers) > 0 && all(numbers == round(numbers) & numbers >= 0)
+}
+
+# Several areas of one name are told apart by their order.
+keys_apart <- function(keys) {
+  keys <- ifelse(is.na(keys), "", keys)
+  turn <- stats::ave(seq_along(keys), keys, FUN = seq_along)
+  ifelse(turn > 1, sprintf("%s (%d)", keys, turn), keys)
 }
 
 # ---- the file ------------------------------------------------------------------------------------
@@ -205,7 +219,9 @@ changed_breaks <- function(old, new, legend) {
   )
 }
 
+# Sums of counts; those of rates and shares say nothing.
 changed_total <- function(old, new, legend) {
+  if (!isTRUE(old$counts) || !isTRUE(new$counts)) return(NULL)
   was <- sum(flat(old$numbers), na.rm = TRUE)
   is <- sum(flat(new$numbers), na.rm = TRUE)
   if (is.null(old$numbers) || isTRUE(all.equal(was, is))) return(NULL)

@@ -216,7 +216,7 @@ filter_rows <- function(tree, table) {
     not = !filter_rows(tree[[2]], table),
     null = is.na(value(tree[[2]])) & rep(TRUE, nrow(table)),
     `in` = among_values(rep_len(value(tree[[2]]), nrow(table)), tree[[3]]),
-    like = stringi::stri_detect_regex(value(tree[[2]]), like_regex(tree[[3]])),
+    like = like_values(value(tree[[2]]), tree[[3]]),
     compare_values(tree$op, value(tree[[2]]), value(tree[[3]]), nrow(table))
   )
 }
@@ -237,10 +237,24 @@ compare_values <- function(sign, a, b, n) {
 
 among_values <- function(x, values) ifelse(is.na(x), NA, x %in% values)
 
-like_regex <- function(pattern) {
-  plain <- function(x) paste0("\\Q", x, "\\E")
-  paste0("(?s)\\A", rewrite_like(pattern, ".*", ".", plain), "\\z")
+like_values <- function(x, pattern) ifelse(is.na(x), NA, like_rows(x, pattern))
+
+# The parts between the signs for any text are looked for one after the other, each from where the
+# one before ends: a pattern takes the time of its length, not that of all ways to read it.
+like_rows <- function(x, pattern) {
+  parts <- strsplit(rewrite_like(paste0(pattern, "_"), "\n", ".", quoted), "\n", fixed = TRUE)[[1]]
+  n <- length(parts)
+  parts[n] <- substr(parts[n], 1, nchar(parts[n]) - 1)
+  at_start <- c("\\A", rep("", n - 1))
+  for (k in seq_len(n - 1)) {
+    found <- stringi::stri_locate_first_regex(x, paste0("(?s)", at_start[k], parts[k]))
+    x <- stringi::stri_sub(x, found[, 2] + 1)
+  }
+  found <- stringi::stri_detect_regex(x, paste0("(?s)", at_start[n], parts[n], "\\z"))
+  found %in% TRUE
 }
+
+quoted <- function(x) ifelse(x == "\n", "\\n", paste0("\\Q", x, "\\E"))
 
 # The same for the engine of a lazy table.
 filter_there <- function(tree, con) {

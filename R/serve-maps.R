@@ -131,6 +131,9 @@ service_app <- function(service) {
           problem(503, "The database does not answer this.")
         },
         error = function(e) {
+          if (grepl("elapsed time limit", conditionMessage(e), fixed = TRUE)) {
+            return(problem(503, "This takes too long; ask for less."))
+          }
           say(paste("A fault in Ochre:", conditionMessage(e)))
           problem(500, "A fault in Ochre, which is said where the service runs.")
         }
@@ -161,15 +164,21 @@ service_answer <- function(service, req, kept) {
     refuse_request(403, "Ask for 127.0.0.1 or localhost.")
   }
   # What was asked before in the same words needs no second look.
-  asked <- c(req$HTTP_HOST, req$PATH_INFO, req$QUERY_STRING, req$HTTP_ACCEPT %||% "")
-  key <- paste(asked, collapse = "\n")
+  asked <- c(req$HTTP_HOST, req$PATH_INFO, req$QUERY_STRING, req$HTTP_ACCEPT)
+  if (!all(validUTF8(asked))) refuse_request(400, "The request is not UTF-8.")
+  key <- rlang::hash(asked)
   made <- kept$get(key)
   if (is.null(made)) {
+    setTimeLimit(elapsed = request_seconds, transient = TRUE)
+    on.exit(setTimeLimit())
     made <- service_route(service, read_request(req, service$address))
     if (!isTRUE(made$live)) kept$put(key, made)
   }
   send_answer(made, req)
 }
+
+# No request holds up the others for longer.
+request_seconds <- 30
 
 is_public_host <- function(req, address) {
   if (is.null(address)) return(FALSE)

@@ -123,7 +123,15 @@ box_of_query <- function(query, collection) {
   if (!is.null(other) && box[1] > box[3]) {
     refuse_request(400, sprintf("`bbox` has its west east of its east in %s.", other$code))
   }
+  if (is.null(other)) box[c(1, 3)] <- wrapped_ends(box[1], box[3])
   list(at = box, system = if (is.null(other)) "degrees" else system)
+}
+
+# The ends of a box in degrees of longitude, brought to those that places have.
+wrapped_ends <- function(west, east) {
+  if (east - west >= 360) return(c(-180, 180))
+  wrapped <- function(x) if (abs(x) <= 180) x else (x + 180) %% 360 - 180
+  c(wrapped(west), wrapped(east))
 }
 
 # Four numbers; heights in a box of six are passed over.

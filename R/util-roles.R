@@ -51,6 +51,15 @@ plain_format <- function(x, name) {
   if (is.numeric(x) && column_role(x, name) %in% c("year", "code")) list(marks = FALSE)
 }
 
+# The column that tells areas apart: one called so, else the key of the last join by one column; NA
+# where there is none.
+code_column <- function(data) {
+  keys <- lapply(attr(data, "ochre_joins"), function(audit) attr(audit, "by")$boundaries)
+  single <- rev(unlist(keys[lengths(keys) == 1]))
+  known <- c(intersect(c("code", "id"), names(data)), setdiff(single, name_column(data)))
+  intersect(known, names(data))[1]
+}
+
 name_column <- function(data) {
   is_text <- vapply(data, function(x) is.character(x) || is.factor(x), NA)
   if ("name" %in% names(data)) "name" else names(data)[is_text][1]

@@ -105,7 +105,7 @@ test_that("rows are kept by value and by their last period, and what went is sai
   )
   expect_message(k <- keep_where(d, sex, "f"), "Kept 3 of 5 rows where `sex` is f")
   expect_identical(k$n, c(1, 3, 5))
-  expect_error(keep_where(d, sex, "female"), "nowhere `female`", class = "ochre_error_argument")
+  expect_warning(keep_where(d, sex, "female"), "nowhere `female`", class = "ochre_warning_unused")
   expect_identical(quietly(keep_latest(d, year, c(area, sex)))$n, c(1, NA, 3, 4))
   expect_error(keep_latest(d, year, area), "b", class = "ochre_error_duplicates")
   expect_message(
@@ -186,7 +186,7 @@ test_that("values that look like faults are found, one of each kind, and good da
       ],
       c(
         "the row's own code", "zero where none can be", "100 times too large",
-        "100 times too small", "below zero, as no other"
+        "100 times too small", "below zero, unlike the others"
       )
     )
     expect_identical(nrow(found), 5L)
@@ -226,4 +226,43 @@ test_that("twelve classes are to be had by quantiles, as there are twelve colour
   fitted <- fit_steps(1:120, steps_quantile(12))
   expect_length(fitted$labels, 12)
   expect_length(ramp_colours("madder", 12), 12)
+})
+
+test_that("a few marks below zero are found, and a column of changes is left alone", {
+  set.seed(4)
+  usual <- rlnorm(60, 5, 0.3)
+  for (rows in list(7, c(7, 9), c(1, 20, 33, 60))) {
+    x <- usual
+    x[rows] <- -1
+    found <- find_outliers(data.frame(v = x), v)
+    expect_identical(found$row[found$reason == "below zero, unlike the others"], as.integer(rows))
+  }
+  changes <- data.frame(v = rnorm(60))
+  expect_false(any(grepl("below zero", find_outliers(changes, v)$reason)))
+})
+
+test_that("a table in which every row stands twice is said to be one", {
+  rows <- data.frame(code = rep(sprintf("%02d", 1:30), each = 2), month = 1:2, n = 1:60)
+  expect_no_warning(sum_areas(rows, n, by = code))
+  expect_warning(sum_areas(rbind(rows, rows), n, by = code), class = "ochre_warning_repeated")
+})
+
+test_that("words without a column are the same in every row", {
+  expect_identical(paste_columns(data.frame(a = c(1, NA)), "same words", "r")$r,
+                   rep("same words", 2))
+})
+
+test_that("a filter that keeps nothing, and a file without rows, make a map of no data", {
+  areas <- squares(sprintf("%02d", 1:4))
+  file <- withr::local_tempfile(lines = "code,n", fileext = ".csv")
+  none <- read_statistics(file)
+  expect_warning(kept <- keep_where(data.frame(code = "01", n = 3), code, "99"), "No row is kept",
+                 class = "ochre_warning_unused")
+  for (rows in list(none, kept)) {
+    sums <- sum_areas(rows, n, by = code)
+    joined <- suppressMessages(join_statistics(areas, sums, by = "code"))
+    plan <- suppressWarnings(resolve_sheet(map_sheet("T") |> shade_areas(joined, n)))
+    expect_identical(plan$layers[[1]]$class, rep(0L, 4))
+    expect_identical(plan$layers[[1]]$no_data$count, 4L)
+  }
 })

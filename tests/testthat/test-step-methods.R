@@ -215,3 +215,45 @@ test_that("quantiles of many values are short, and each class has its share with
     expect_lte(max(nchar(format(signif(inner / 10^floor(log10(inner)), 12), trim = TRUE))), 7)
   }
 })
+
+test_that("a value that equals a break is above it, for breaks of any length and size", {
+  for (size in c(1, 1e-12, 1e9, 1e17, 1e-200)) {
+    breaks <- c(1, 10 / 3, 5) * size
+    fit <- fit_steps(c(1, 2, 10 / 3, 4, 5) * size, steps_at(breaks))
+    expect_identical(class_of(fit, c(10 / 3, 3.33333333333333) * size), c(2L, 2L))
+    expect_identical(fit$counts, c(2L, 3L))
+    right <- fit_steps(c(1, 2, 10 / 3, 4, 5) * size, steps_at(breaks, closed = "right"))
+    expect_identical(class_of(right, 10 / 3 * size), 1L)
+  }
+  set.seed(21)
+  for (i in 1:40) {
+    rate <- rlnorm(sample(20:90, 1)) / sample(3:9, 1)
+    middle <- stats::median(rate)
+    fit <- suppressWarnings(fit_steps(rate, steps_around(middle)))
+    expect_true(all((class_of(fit, rate) > fit$below) == (signif(rate, 14) >= signif(middle, 14))))
+  }
+  # From 1e15 on a double counts single units: all values have a class.
+  x <- 1e15 + c(0.2, 3.4, 8.2, 9)
+  for (steps in list(steps_equal(2), steps_quantile(2), steps_natural(2))) {
+    fit <- fit_steps(x, steps)
+    expect_false(anyNA(class_of(fit, x)))
+    expect_identical(sum(fit$counts), 4L)
+  }
+})
+
+test_that("what a reader sees with more decimals than a label has lies in one", {
+  set.seed(5)
+  areas <- squares(sprintf("%02d", 1:40))
+  areas$rate <- rlnorm(40, 3, 1.2)
+  areas$whole <- rpois(40, 30)
+  labels <- function(column, ...) {
+    sheet <- map_sheet("T") |> shade_areas(areas, {{ column }}, steps = steps_headtail(5), ...)
+    suppressWarnings(resolve_sheet(sheet))$layers[[1]]$labels
+  }
+  expect_match(labels(rate, format = number_format(digits = 3)), " to ")
+  expect_match(labels(rate, hover = "{rate|3}"), " to ")
+  # Whole numbers with zeros lie in the labels that they have.
+  expect_identical(labels(whole, format = number_format(digits = 3)), labels(whole))
+  live <- map_sheet("T", page = page_style(live = live_values("v.json"))) |> shade_areas(areas, whole)
+  expect_no_match(suppressWarnings(resolve_sheet(live))$layers[[1]]$labels, "\u2013")
+})
