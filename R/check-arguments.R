@@ -1,6 +1,19 @@
 # Refusals at the door: each takes the value, the argument's name and the caller.
 
+# An argument that the caller was not given. R looks through the calls that handed it on.
+refuse_missing <- function(is_missing, arg, call) {
+  if (!is_missing) return(invisible())
+  ochre_abort(
+    "argument",
+    sprintf("`%s` is missing.", arg),
+    "It has no default; see the function's help.",
+    arg = arg,
+    call = call
+  )
+}
+
 check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (is.null(x) && null) return(invisible(NULL))
   if (!is.character(x) || length(x) != 1 || is.na(x)) {
     ochre_abort(
@@ -16,7 +29,7 @@ check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
       sprintf(
         "`%s` holds bytes that are no text here: %s.",
         arg,
-        encodeString(iconv(x, "UTF-8", "UTF-8", sub = "byte"))
+        encodeString(shown_bytes(x))
       ),
       "Is it the name of a file from another system? Rename it.",
       arg = arg,
@@ -44,8 +57,10 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
 
 # Any number of texts; a list of them as a sheet has it becomes a vector.
 check_texts <- function(x, arg, call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (is.list(x) && !is.object(x)) x <- unlist(x)
   if (is.null(x)) return(character())
+  if (is.character(x)) for (text in x[!validUTF8(x)]) check_text(text, arg, call = call)
   if (!is.character(x) || anyNA(x)) {
     ochre_abort(
       "argument",
@@ -59,6 +74,7 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
 
 # A single value that names a row: a text or a number.
 check_key <- function(x, arg, call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (is.factor(x)) x <- as.character(x)
   if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
     ochre_abort(
@@ -94,6 +110,7 @@ make_with <- function(make, given, arg, call = rlang::caller_env()) {
 
 check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FALSE,
                          call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (is.null(x) && null) return(invisible(NULL))
   good <- is.numeric(x) &&
     length(x) == 1 &&
@@ -128,6 +145,7 @@ check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FA
 }
 
 check_flag <- function(x, arg, call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (!is.logical(x) || length(x) != 1 || is.na(x)) {
     ochre_abort(
       "argument",
@@ -155,6 +173,7 @@ check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
 
 # A lazy table is one in a database; verbs that cannot work there say how to fetch it.
 check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
+  refuse_missing(missing(x), arg, call)
   if (is_lazy(x) && lazy) return(invisible(x))
   if (is_lazy(x)) {
     ochre_abort(
@@ -219,10 +238,15 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
   invisible(column)
 }
 
+# Bytes that are no text, as numbers.
+shown_bytes <- function(x) iconv(x, "UTF-8", "UTF-8", sub = "byte")
+
 describe <- function(x) {
   if (is.null(x)) return("NULL")
   if (is.data.frame(x)) return("a data frame")
-  if (is.character(x) && length(x) == 1) return(paste0("the text \"", substr(x, 1, 40), "\""))
+  if (is.character(x) && length(x) == 1) {
+    return(paste0("the text \"", substr(shown_bytes(x), 1, 40), "\""))
+  }
   if (is.atomic(x) && length(x) == 1) return(format(x))
   if (is.atomic(x)) return(sprintf("%d values of type %s", length(x), typeof(x)))
   paste0("an object of class ", class(x)[1])
@@ -230,15 +254,7 @@ describe <- function(x) {
 
 # A column given bare or as text, as its name.
 column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
-  if (rlang::quo_is_missing(quo)) {
-    ochre_abort(
-      "argument",
-      sprintf("`%s` is missing.", arg),
-      "Name a column.",
-      arg = arg,
-      call = call
-    )
-  }
+  refuse_missing(rlang::quo_is_missing(quo), arg, call)
   if (rlang::quo_is_null(quo) && null) return(NULL)
   name <- if (rlang::quo_is_symbol(quo)) {
     rlang::as_name(quo)
@@ -256,12 +272,14 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
       call = call
     )
   }
+  check_text(name, arg, call = call)
   check_column(data, name, arg, call = call)
   name
 }
 
 # Several columns, as c(area, period), a character vector, or a list of texts.
 column_names <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
+  refuse_missing(rlang::quo_is_missing(quo), arg, call)
   if (null && rlang::quo_is_null(quo)) return(NULL)
   expr <- rlang::quo_get_expr(quo)
   if (rlang::is_call(expr, "c")) {

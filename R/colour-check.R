@@ -41,6 +41,7 @@ ramp_limits <- c(
 #' check_ramp(c("#EEF3F8", "#C3D5E8", "#5B8DBB", "#8FB3D3", "#2B5F93"))
 #' @export
 check_ramp <- function(colours, kind = NULL, background = "light") {
+  refuse_missing(missing(colours), "colours", rlang::current_env())
   own_kind <- attr(colours, "kind")
   colours <- check_colours(colours, "colours")
   if (length(colours) < 2 || length(colours) > 12) {

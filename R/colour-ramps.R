@@ -133,6 +133,8 @@ on_dark <- function(path) {
 #' ramp_between("#F3E3D3", "#5A1E14", n = 5)
 #' @export
 ramp_between <- function(from, to, n = 5, middle = NULL) {
+  refuse_missing(missing(from), "from", rlang::current_env())
+  refuse_missing(missing(to), "to", rlang::current_env())
   ends <- c(check_colour(from, "from"), check_colour(middle, "middle"), check_colour(to, "to"))
   check_number(n, "n", min = 2, max = 12, whole = TRUE)
   lab <- seen_lab(ends)

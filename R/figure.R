@@ -19,6 +19,7 @@
 #' map_sheet("People over 64, in percent") |> shade_areas(areas, share) |> as_figure()
 #' @export
 as_figure <- function(sheet, base_size = NULL, width = NULL) {
+  refuse_missing(missing(sheet), "sheet", rlang::current_env())
   check_number(base_size, "base_size", min = 4, max = 40, null = TRUE)
   check_number(width, "width", min = 1.5, max = 100, null = TRUE)
   if (inherits(sheet, "ochre_comparison")) return(figure_comparison(sheet, base_size %||% 10))

@@ -17,6 +17,7 @@
 #' @section Errors: `ochre_error_argument` when `data` does not come from a join.
 #' @export
 join_audit <- function(data, join = NULL) {
+  refuse_missing(missing(data), "data", rlang::current_env())
   audits <- attr(data, "ochre_joins")
   if (is.null(audits)) {
     ochre_abort(

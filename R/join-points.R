@@ -39,6 +39,7 @@ find_areas <- function(points, boundaries, id = NULL) {
 #' @rdname find_areas
 #' @export
 count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
+  refuse_missing(missing(points), "points", rlang::current_env())
   check_new_name(name, null = FALSE)
   if (is_lazy(points)) {
     found <- lazy_in_areas(points, boundaries, id)

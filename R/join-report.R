@@ -21,6 +21,7 @@
 #' cat(substr(audit_fragment(join_audit(joined)), 1, 200))
 #' @export
 audit_fragment <- function(audit, most = 200, level = 2) {
+  refuse_missing(missing(audit), "audit", rlang::current_env())
   if (!inherits(audit, "ochre_audit")) {
     ochre_abort("argument", "`audit` must come from join_audit().", arg = "audit")
   }

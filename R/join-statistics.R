@@ -50,6 +50,7 @@
 #' @export
 join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL,
                             period = NULL, unmatched = NULL, repeats = "refuse") {
+  refuse_missing(missing(by), "by", rlang::current_env())
   check_table(boundaries, "boundaries")
   check_table(statistics, "statistics", lazy = TRUE)
   geometry_of(boundaries, "boundaries")
@@ -183,6 +184,7 @@ check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
       call = call
     )
   }
+  check_texts(c(by, names(by)), "by", call)
   left <- if (is.null(names(by))) unname(by) else ifelse(nzchar(names(by)), names(by), by)
   lost <- c(setdiff(left, names(boundaries)), setdiff(by, names(statistics)))
   pair <- if (length(lost)) best_pair(boundaries, statistics)

@@ -150,6 +150,7 @@ other_texts <- function(table, own) {
 #' suggest_matches(areas, beds, by = c(name = "district"))
 #' @export
 suggest_matches <- function(boundaries, statistics, by, match = "tidied", aliases = NULL) {
+  refuse_missing(missing(by), "by", rlang::current_env())
   check_table(boundaries, "boundaries")
   check_table(statistics, "statistics", lazy = TRUE)
   statistics <- fetch_lazy(statistics)

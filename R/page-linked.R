@@ -25,6 +25,8 @@
 #' publish(pair, file.path(tempdir(), "pair.html"))
 #' @export
 link_maps <- function(left, right, title) {
+  refuse_missing(missing(left), "left", rlang::current_env())
+  refuse_missing(missing(right), "right", rlang::current_env())
   check_text(title, "title")
   plans <- lapply(list(left, right), function(sheet) below_by_default(resolve_sheet(sheet)))
   refuse_unlike(plans[[1]], plans[[2]], rlang::current_env())

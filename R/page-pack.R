@@ -147,7 +147,11 @@ as_ranks <- function(value, pool, part) {
 
 part_numbers <- function(part, pool) {
   x <- part$numbers
-  if (is.list(x)) x <- pool$values[[x$column + 1]]
+  if (is.list(x)) {
+    # Of a popup they are those of its fields.
+    if (is.null(x$column)) return(NULL)
+    x <- pool$values[[x$column + 1]]
+  }
   x <- as.vector(unclass(x))
   if (!is.numeric(x) || length(x) < least_column) return(NULL)
   list(value = x, column = add_column(x, pool, integer())$column)

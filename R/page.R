@@ -14,6 +14,9 @@
 #' @section Errors: Those of [resolve_sheet()].
 #' @export
 as_page <- function(sheet, width = NULL, height = NULL) {
+  refuse_missing(missing(sheet), "sheet", rlang::current_env())
+  check_page_size(width, "width")
+  check_page_size(height, "height")
   given <- if (inherits(sheet, "ochre_linked")) {
     list(title = as_script_text(write_json(sheet$title)), plans = I(vapply(sheet$plans, page_json, "")))
   } else {
@@ -30,6 +33,21 @@ as_page <- function(sheet, width = NULL, height = NULL) {
       defaultWidth = "100%", defaultHeight = 520, browser.fill = TRUE, viewer.fill = TRUE,
       knitr.figure = FALSE, knitr.defaultWidth = "100%", padding = 0
     )
+  )
+}
+
+# Pixels, or a length of CSS.
+check_page_size <- function(x, arg, call = rlang::caller_env()) {
+  if (is.null(x)) return(invisible())
+  good <- length(x) == 1 && (is.numeric(x) && is.finite(x) && x > 0 || is.character(x))
+  if (good) good <- !is.null(tryCatch(htmltools::validateCssUnit(x), error = function(e) NULL))
+  if (good) return(invisible())
+  ochre_abort(
+    "argument",
+    sprintf("`%s` must be a number of pixels or a length of CSS, not %s.", arg, describe(x)),
+    "For example 600 or \"80%\".",
+    arg = arg,
+    call = call
   )
 }
 

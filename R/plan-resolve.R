@@ -20,6 +20,7 @@ resolve_sheet <- function(sheet) resolve_with(sheet, NULL, rlang::current_env())
 
 # With a `cache` what was projected and measured before is not again.
 resolve_with <- function(sheet, cache, call = rlang::caller_env()) {
+  refuse_missing(missing(sheet), "sheet", rlang::current_env())
   if (inherits(sheet, "ochre_plan")) return(check_plan(sheet, call))
   check_sheet(sheet, call)
   on <- function(ground) resolve_on(sheet, new_setting(sheet$locale, ground, cache), call)
@@ -161,15 +162,6 @@ layer_names <- function(layer, shape, drawn = NULL) {
     codes = text(code_column(layer$data)),
     regions = text(region_column(layer, name))
   )
-}
-
-region_words <- c("region", "state", "province", "county", "department", "country")
-
-# The column that thicker borders tell, or one with a name of such units.
-region_column <- function(layer, name) {
-  is_text <- vapply(layer$data, function(x) is.character(x) || is.factor(x), NA)
-  known <- setdiff(names(layer$data)[is_text], name)
-  c(layer$borders$between, known[match(region_words, tolower(known), nomatch = 0)], NA)[1]
 }
 
 # Of a matrix of rows the first that is known in each line.

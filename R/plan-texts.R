@@ -34,7 +34,7 @@ field_numbers <- function(template, kind, data) {
   pieces <- parse_template(template)
   if (kind != "text" || length(pieces) != 1 || is.null(pieces[[1]]$column)) return(NULL)
   value <- data[[pieces[[1]]$column]]
-  if (!is.numeric(value) || inherits(value, "Date")) return(NULL)
+  if (!is.numeric(value) || is.object(value)) return(NULL)
   ifelse(is.finite(value), signif(as.numeric(value), 7), NA)
 }
 

@@ -35,6 +35,8 @@
 #' )
 #' @export
 move_counts <- function(data, by, changes, counts, within = NULL) {
+  refuse_missing(missing(counts), "counts", rlang::current_env())
+  refuse_missing(missing(changes), "changes", rlang::current_env())
   check_table(data, "data")
   by <- column_name(rlang::enquo(by), data, "by")
   counts <- unlist(counts)

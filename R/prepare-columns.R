@@ -65,6 +65,7 @@ NULL
 #' @rdname columns
 #' @export
 rename_columns <- function(data, names) {
+  refuse_missing(missing(names), "names", rlang::current_env())
   check_table(data, "data", lazy = TRUE)
   new <- names(names)
   old <- unlist(names, use.names = FALSE)
@@ -138,7 +139,7 @@ recode_values <- function(data, column, values = NULL, missing = NULL, rest = NU
 # A named vector or a list of single values, as texts.
 check_recoding <- function(values, call = rlang::caller_env()) {
   if (is.null(values)) return(character())
-  single <- all(lengths(values) == 1) && (is.atomic(values) || is.list(values))
+  single <- (is.atomic(values) || is.list(values)) && all(lengths(values) == 1)
   if (!single || is.null(names(values)) || any(!nzchar(names(values)))) {
     ochre_abort(
       "argument",
@@ -195,6 +196,9 @@ set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = N
       "Give `is`, `below` or `above`.",
       arg = "is"
     )
+  }
+  if (!is.atomic(unlist(is))) {
+    ochre_abort("argument", "`is` must be values.", "For example c(-9, -99).", arg = "is")
   }
   seen <- data[[where]]
   hit <- as_key(seen) %in% as_key(unlist(is)) & !is.na(seen)

@@ -45,6 +45,7 @@ infer_hidden <- function(data, count, hidden, limit = 5, within = NULL, total = 
 }
 
 hidden_rows <- function(quo, data, call = rlang::caller_env()) {
+  refuse_missing(rlang::quo_is_missing(quo), "hidden", call)
   hidden <- rlang::eval_tidy(quo, data)
   if (is.character(hidden) && length(hidden) == 1 && hidden %in% names(data)) {
     hidden <- data[[hidden]]

@@ -229,6 +229,7 @@ tell_latest <- function(period, last, areas) {
 #' @rdname keep_latest
 #' @export
 keep_where <- function(data, column, is) {
+  refuse_missing(missing(is), "is", rlang::current_env())
   check_table(data, "data", lazy = TRUE)
   column <- column_name(rlang::enquo(column), data, "column")
   is <- unlist(is)

@@ -28,6 +28,8 @@
 #'   pointing at it loads what lies there. `FALSE` writes all into one; `NULL` (default) takes
 #'   sections from 20,000 areas or two million corners on. Boundaries are then left out of the data;
 #'   search finds the beginnings of names and codes.
+#' @param fields Names of columns that GeoJSON and TopoJSON hold besides those that the map shows: a
+#'   character vector; `NULL` (default) for none.
 #' @param zip `TRUE` also writes the folder as one file beside it, with the ending `.zip` (package
 #'   zip). `FALSE` by default.
 #' @return A tibble of class `ochre_folder`, one row for each file: `file`, `bytes`, `gzipped` (what
@@ -42,7 +44,7 @@
 #' publish_folder(sheet, file.path(tempdir(), "site"))
 #' @export
 publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TRUE, zip = FALSE,
-                           sections = NULL) {
+                           sections = NULL, fields = NULL) {
   check_text(folder, "folder")
   check_flag(data, "data")
   if (!is.null(sections)) check_flag(sections, "sections")
@@ -52,6 +54,7 @@ publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TR
   if (!is.null(address)) address <- check_tile_address(address, "address", character())
   maps <- check_maps(maps)
   site <- new_site(folder, address, limit %||% Inf, data, zip, sections)
+  site$fields <- check_fields(fields, maps)
   write_maps(maps, lapply(maps, resolve_sheet), site)
 }
 
@@ -183,7 +186,7 @@ site_assets <- function(sectioned) {
 # The `plan` as its page has it, the files `parts` beside it, and `sections`, which are written.
 map_parts <- function(name, sheet, plan, site, call) {
   at <- sectioned_layer(plan, site$sections, call)
-  data <- if (site$data) data_parts(name, sheet, plan, at)
+  data <- if (site$data) data_parts(name, sheet, plan, at, site$fields)
   made <- if (!is.null(at)) {
     table <- Filter(function(f) f$file == paste0(data_stem(name, plan, at), ".csv"), data)
     kept <- length(table) && length(table[[1]]$bytes) <= site$limit
@@ -242,12 +245,12 @@ data_stem <- function(name, plan, at) {
 }
 
 # `sectioned` is the layer whose boundaries are too many for a file that others would load.
-data_parts <- function(name, sheet, plan, sectioned = NULL) {
+data_parts <- function(name, sheet, plan, sectioned = NULL, fields = NULL) {
   unlist(lapply(layers_with_data(plan), function(at) {
     stem <- data_stem(name, plan, at)
     table <- csv_text(layer_table(plan$layers[[at]], plan))
     whole <- inherits(sheet, "ochre_sheet") && !at %in% sectioned
-    boundaries <- if (whole) sheet_boundaries(sheet, plan, at)
+    boundaries <- if (whole) sheet_boundaries(sheet, plan, at, fields)
     c(
       list(site_file(paste0(stem, ".csv"), "table", charToRaw(table))),
       if (!is.null(boundaries)) {
@@ -277,16 +280,16 @@ layer_table <- function(layer, plan) {
   do.call(rbind, rows)
 }
 
-# The rows of a layer with class, label and colour beside their own columns; NULL where a row has
-# several periods.
-sheet_boundaries <- function(sheet, plan, at) {
+# The rows of a layer with class, label and colour beside the columns that it shows; NULL where a row
+# has several periods.
+sheet_boundaries <- function(sheet, plan, at, fields) {
   # Lines of the globe lie below all and are the plan's own.
   layer <- sheet$layers[[at - (length(plan$layers) - length(sheet$layers))]]
   drawn <- plan$layers[[at]]
   if (!is.null(drawn$panels) || nrow(layer$data) != length(drawn$class)) return(NULL)
   class <- as.integer(drawn$class)
   taken <- c("class", "label", "colour")
-  data <- layer$data[setdiff(names(layer$data), taken)]
+  data <- layer$data[setdiff(c(shown_columns(layer, fields), "geometry"), taken)]
   data$class <- ifelse(class > 0, class, NA)
   data$label <- c(drawn$no_data$label, drawn$labels)[class + 1]
   data$colour <- c(drawn$no_data$colour, drawn$colours)[class + 1]

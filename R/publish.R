@@ -25,6 +25,7 @@
 #' publish(sheet, file.path(tempdir(), "map.html"))
 #' @export
 publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget = NULL) {
+  refuse_missing(missing(sheet), "sheet", rlang::current_env())
   check_text(file, "file")
   check_number(width, "width", min = 1.5, max = 100, null = TRUE)
   check_number(height, "height", min = 1, max = 100, null = TRUE)

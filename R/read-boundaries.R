@@ -66,6 +66,7 @@
 #' @export
 read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, records = NULL,
                             request = NULL, query = NULL, params = NULL) {
+  refuse_missing(missing(file), "file", rlang::current_env())
   check_text(layer, "layer", null = TRUE)
   check_text(encoding, "encoding", null = TRUE)
   system <- check_system(system)
@@ -230,6 +231,7 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
 }
 
 geometry_of <- function(data, arg, call = rlang::caller_env()) {
+  refuse_missing(missing(data), arg, call)
   check_table(data, arg, call = call)
   if (!"geometry" %in% names(data)) {
     ochre_abort(

@@ -6,13 +6,7 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
   encoding <- encoding %||% guess_encoding(bytes)
   sample <- bytes[seq_len(min(length(bytes), 262144L))]
   if (any(sample == 0) && !any(startsWith(toupper(encoding), "UTF-16"))) {
-    ochre_abort(
-      "file",
-      sprintf("`%s` is not a text file.", file),
-      "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.",
-      file = file,
-      call = call
-    )
+    refuse_bytes(file, call)
   }
   text <- if (length(encoding) > 1) {
     paste(mixed_lines(sample, encoding[2]), collapse = "\n")
@@ -20,6 +14,7 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
     tryCatch(
       stringi::stri_encode(list(sample), encoding, "UTF-8"),
       error = function(e) {
+        if (grepl("nul", conditionMessage(e), fixed = TRUE)) refuse_bytes(file, call)
         ochre_abort(
           "argument",
           sprintf("`encoding` names `%s`, which is not known here.", encoding),
@@ -50,6 +45,16 @@ guess_encoding <- function(bytes) {
   if (!is.null(wide)) return(wide)
   if (stringi::stri_enc_isutf8(list(bytes))) return("UTF-8")
   if (is_mixed(bytes)) c("UTF-8", "windows-1252") else "windows-1252"
+}
+
+refuse_bytes <- function(file, call) {
+  ochre_abort(
+    "file",
+    sprintf("`%s` is not a text file: it holds zero bytes.", file),
+    "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.",
+    file = file,
+    call = call
+  )
 }
 
 # UTF-16 by its mark of the byte order, or by the zero beside an ASCII first character.

@@ -8,7 +8,7 @@ most_pages <- 10000L
 page_facts <- function(source) {
   if (!is_page(source$path)) return(NULL)
   said <- members_of(source$path, c("type", "links", "numberMatched"))
-  if (!"links" %in% names(said)) return(NULL)
+  if (!any(c("links", "numberMatched") %in% names(said))) return(NULL)
   features <- identical(said$type, "FeatureCollection")
   bare <- !"type" %in% names(said)
   list(
@@ -49,7 +49,7 @@ is_page <- function(path) {
   if (!any(head[seq_len(min(64, length(head)))] == charToRaw("{"))) return(FALSE)
   seek(con, max(0, size - 20000))
   both <- c(head, readBin(con, "raw", 20000))
-  length(grepRaw("\"links\"", both, fixed = TRUE)) > 0
+  any(lengths(lapply(c("\"links\"", "\"numberMatched\""), grepRaw, both, fixed = TRUE)) > 0)
 }
 
 # `read_one` reads what lies at one address or path, of one layer.
@@ -65,18 +65,23 @@ read_all_pages <- function(file, layer, read_one, call = rlang::caller_env()) {
     if (is.null(found$boundaries)) fault(none)
   }
   more <- found$more
-  if (is.null(more$next_page)) return(found$boundaries)
+  if (is.null(more$next_page)) {
+    warn_other_number(file, NROW(found$boundaries), more$matched)
+    return(found$boundaries)
+  }
   if (!web) {
     warn_one_page(file, nrow(found$boundaries), more$matched)
     return(found$boundaries)
   }
   parts <- list(found$boundaries)
   asked <- file
+  began <- proc.time()[["elapsed"]]
   while (!is.null(found$more$next_page)) {
     at <- page_address(found$more$next_page, asked[length(asked)], file, call)
     if (at %in% asked) fault("gives the same next page again")
     if (length(asked) >= most_pages) fault(sprintf("has more than %d pages", most_pages))
     asked <- c(asked, at)
+    refuse_long_wait(began, file, call)
     found <- read_one(at)
     if (is.null(found$boundaries)) fault(none)
     parts <- c(parts, list(found$boundaries))

@@ -17,6 +17,7 @@
 #'   was changed since.
 #' @export
 reading_report <- function(data) {
+  refuse_missing(missing(data), "data", rlang::current_env())
   report <- attr(data, "ochre_reading")
   if (is.null(report)) {
     ochre_abort(

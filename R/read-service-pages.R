@@ -7,7 +7,12 @@ fetch_pages <- function(url, request, records, whole, put, call = rlang::caller_
   rows <- 0
   at <- list(address = url, query = request$query, asked = character())
   counted <- !is.null(request$page) || !is.null(request$offset)
-  last <- NULL
+  last <- matched <- NULL
+  began <- proc.time()[["elapsed"]]
+  done <- function() {
+    if (is.numeric(matched)) warn_other_number(url, rows, matched)
+    invisible()
+  }
   for (i in seq_len(request$most_pages)) {
     at$query <- page_query(at$query, request, i, rows)
     answer <- fetch_page(at$address, at$query, request, url, call)
@@ -19,15 +24,17 @@ fetch_pages <- function(url, request, records, whole, put, call = rlang::caller_
       records_of(json_table(answer$content, records, url, call))
     }
     rows <- rows + length(new)
+    if (is.list(answer$content)) matched <- matched %||% answer$content$numberMatched
+    refuse_long_wait(began, url, call)
     put(new)
     signal_progress(sprintf("Fetching pages (%d)", i), i, NA)
     if (!is.null(request$next_at)) {
       mark <- next_mark(answer, request, url, call)
-      if (!length(mark) || !nzchar(mark)) return(invisible())
+      if (!length(mark) || !nzchar(mark)) return(done())
       at <- follow_mark(as.character(mark), at, request, url, call)
       next
     }
-    if (!counted || !length(new)) return(invisible())
+    if (!counted || !length(new)) return(done())
     if (i > 1 && identical(new, last)) refuse_same_page(url, request, call)
     last <- new
   }
@@ -35,6 +42,17 @@ fetch_pages <- function(url, request, records, whole, put, call = rlang::caller_
     url,
     sprintf("has more than %d pages", request$most_pages),
     "Raise `most_pages` if that is right.",
+    call = call
+  )
+}
+
+# Each answer has its limit of time; all pages of one service have the same one together.
+refuse_long_wait <- function(began, url, call) {
+  if (proc.time()[["elapsed"]] - began <= time_limit()) return(invisible())
+  service_fault(
+    url,
+    sprintf("takes longer than %s", count_words(time_limit(), "second")),
+    "If that is right, raise the limit: options(ochre.time_limit = ).",
     call = call
   )
 }

@@ -70,6 +70,7 @@
 read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encoding = NULL,
                             text = NULL, marks = "reason", layer = NULL, records = NULL,
                             request = NULL, query = NULL, params = NULL) {
+  refuse_missing(missing(file), "file", rlang::current_env())
   check_delimiter(delimiter)
   check_text(encoding, "encoding", null = TRUE)
   check_text(layer, "layer", null = TRUE)

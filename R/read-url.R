@@ -68,7 +68,7 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   }
   part <- tempfile("part-", cache_folder())
   got <- fetch_part(url, if (!anew) known, part)
-  failed <- fetch_failure(got)
+  failed <- fetch_failure(got, known)
   out <- list(
     url = url, kept = kept, note = note, known = known, have = !is.null(known),
     offline = !is.null(failed)
@@ -99,8 +99,11 @@ fetch_part <- function(url, known, part) {
   )
 }
 
-fetch_failure <- function(got) {
+fetch_failure <- function(got, known) {
   if (inherits(got, "error")) return(conditionMessage(got))
+  if (got$status == 304 && is.null(known)) {
+    return("the server answers 304 (not changed) though there is no copy here")
+  }
   if (got$status >= 400) sprintf("the server answers %d", got$status)
 }
 

@@ -2,9 +2,9 @@
 # once, before anybody asks; each feature is kept as the text of GeoJSON that it will be.
 
 # `maps` are sheets by their names, `tables` collections that lie in a database.
-new_service <- function(maps, tables = list()) {
+new_service <- function(maps, tables = list(), fields = NULL) {
   made <- lapply(maps, function(sheet) list(sheet = sheet, plan = resolve_sheet(sheet)))
-  collections <- unlist(unname(Map(map_collections, made, names(made))), recursive = FALSE)
+  collections <- unlist(unname(Map(map_collections, made, names(made), list(fields))), recursive = FALSE)
   several <- length(made) > 1
   ids <- vapply(collections, function(c) file_word(c$title), "")
   if (several) ids <- paste(vapply(collections, function(c) c$map, ""), ids, sep = ".")
@@ -23,14 +23,14 @@ new_service <- function(maps, tables = list()) {
   )
 }
 
-map_collections <- function(made, name) {
+map_collections <- function(made, name, fields) {
   plan <- made$plan
   first <- length(plan$layers) - length(made$sheet$layers)
   found <- lapply(seq_along(made$sheet$layers), function(k) {
     layer <- made$sheet$layers[[k]]
     drawn <- plan$layers[[first + k]]
     if (!drawn$kind %in% c("areas", "lines", "symbols")) return(NULL)
-    data <- layer_rows(layer, drawn, plan)
+    data <- layer_rows(layer, drawn, plan, fields)
     if (is.null(data)) return(NULL)
     new_collection(data, list(
       title = drawn$name %||% drawn$legend %||% plan$title, map = name, kind = drawn$kind,
@@ -41,12 +41,13 @@ map_collections <- function(made, name) {
 }
 
 # The rows of a layer with its geometry, and what the map says of each: class, label and colour.
-layer_rows <- function(layer, drawn, plan) {
+layer_rows <- function(layer, drawn, plan, fields) {
   data <- layer$data
   if (!"geometry" %in% names(data)) {
     if (length(layer$at) != 2) return(NULL)
     data$geometry <- point_geometry(data[[layer$at[1]]], data[[layer$at[2]]])
   }
+  data <- data[c(shown_columns(layer, fields), "geometry")]
   said <- row_classes(layer, drawn, plan)
   if (is.null(said)) return(data)
   class <- said$class

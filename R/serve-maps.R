@@ -38,6 +38,8 @@
 #' @param address Where readers find the service, when a web server in front of it hands requests
 #'   on: one text such as `"https://maps.example/visits"`. Links begin with it, and requests for its
 #'   host are answered, too. `NULL` (default) for this machine only.
+#' @param fields Names of columns that features have besides those that the map shows: a character
+#'   vector; `NULL` (default) for none.
 #' @param systems Reference systems in which maps are given besides longitude and latitude (either
 #'   way round) and web Mercator, such as a country's grid: codes of the register EPSG, as in
 #'   `"EPSG:25832"` (package PROJ). Coordinates are in the order that the register has; tables of
@@ -53,13 +55,14 @@
 #' if (interactive()) serve_maps(ochre_demo("map.ochre.yml"))
 #' @export
 serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL,
-                       address = NULL, systems = character()) {
+                       address = NULL, systems = character(), fields = NULL) {
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
   address <- check_public_address(address)
   systems <- check_systems(systems)
   maps <- if (length(maps) || !length(tables)) check_served(maps) else list()
-  service <- new_service(maps, table_collections(tables))
+  fields <- check_fields(fields, maps)
+  service <- new_service(maps, table_collections(tables), fields)
   service$collections <- lapply(service$collections, add_systems, systems, rlang::current_env())
   service$origins <- origins
   service$address <- address

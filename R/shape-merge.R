@@ -184,6 +184,7 @@ inner_borders <- function(boundaries, by = NULL) {
 #' @rdname inner_borders
 #' @export
 outline <- function(boundaries) {
+  refuse_missing(missing(boundaries), "boundaries", rlang::current_env())
   tibble::tibble(geometry = borders_by(boundaries, rlang::quo(NULL), TRUE)$geometry)
 }
 

@@ -62,7 +62,7 @@ shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ra
                         field_formats = NULL, borders = border_style(), fill = NULL) {
   check_sheet(sheet)
   check_table(data, "data")
-  geometry_of(data, "data")
+  data <- with_polygons(data)
   if (rlang::quo_is_null(rlang::enquo(value))) {
     said <- list(
       legend = legend, hover = hover, popup = popup_fields(rlang::enquo(popup), data),
@@ -197,7 +197,7 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
                         hover = NULL, popup = NULL, borders = border_style()) {
   check_sheet(sheet)
   check_table(data, "data")
-  geometry_of(data, "data")
+  data <- with_polygons(data)
   check_one_period(data)
   first <- column_name(rlang::enquo(first), data, "first")
   second <- column_name(rlang::enquo(second), data, "second")
@@ -231,4 +231,25 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
       popup = popup_fields(rlang::enquo(popup), data)
     )
   )
+}
+
+# Areas are polygons: of a collection that holds points or lines beside them, only these are shaded.
+with_polygons <- function(data, call = rlang::caller_env()) {
+  wkb <- as.list(geometry_of(data, "data", call))
+  attributes(wkb) <- NULL
+  mixed <- which(wk::wk_meta(wk::wkb(wkb))$geometry_type %in% 7L)
+  found <- lapply(mixed, function(k) {
+    parts <- wk::wk_flatten(wk::wkb(wkb[k]), max_depth = depth_limit())
+    parts <- parts[wk::wk_meta(parts)$geometry_type %in% 3L]
+    if (length(parts)) unclass(wk::wk_collection(parts, 6L))[[1]]
+  })
+  kept <- lengths(found) > 0
+  if (!any(kept)) return(data)
+  wkb[mixed[kept]] <- found[kept]
+  data$geometry <- wk::new_wk_wkb(wkb, crs = wk::wk_crs_longlat())
+  ochre_tell(sprintf(
+    "%s points or lines beside polygons; only the polygons are shaded.",
+    count_words(sum(kept), "area also has", "areas also have")
+  ))
+  data
 }

@@ -129,6 +129,7 @@ lay_wmts <- function(sheet, capabilities, layer, attribution, name = layer, link
 #' @export
 lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, system = NULL,
                         name = NULL, link = NULL, opacity = 1, over = FALSE) {
+  refuse_missing(missing(attribution), "attribution", rlang::current_env())
   check_sheet(sheet)
   check_text(file, "file")
   check_text(world, "world", null = TRUE)

@@ -16,8 +16,10 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   } else if (is.symbol(expr) && as.character(expr) %in% names(data)) {
     list(as.character(expr))
   } else {
-    as.list(rlang::eval_tidy(quo))
+    given <- rlang::eval_tidy(quo)
+    if (is.atomic(given) || is.list(given)) as.list(given) else list(given)
   }
+  for (entry in entries) if (is.character(entry)) check_texts(entry, "popup", call)
   entries <- lapply(entries, as_popup_field, call = call)
   rich <- lapply(entries, function(e) if (is.list(e)) e)
   entries <- lapply(entries, function(e) if (is.list(e)) e$url else e)

@@ -19,6 +19,8 @@
 #' by_zoom(c(1, 4), list(c(1, 2), c(4, 3)), stepped = TRUE)
 #' @export
 by_zoom <- function(zooms, values, stepped = FALSE) {
+  refuse_missing(missing(zooms), "zooms", rlang::current_env())
+  refuse_missing(missing(values), "values", rlang::current_env())
   zooms <- unlist(zooms)
   if (!is.numeric(zooms) ||
       !length(zooms) ||

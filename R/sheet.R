@@ -109,6 +109,7 @@ projection_names <- c(
 )
 
 check_sheet <- function(sheet, call = rlang::caller_env()) {
+  refuse_missing(missing(sheet), "sheet", call)
   if (!inherits(sheet, "ochre_sheet")) {
     ochre_abort(
       "argument",

@@ -51,7 +51,7 @@
 #' @export
 live_map <- function(id, session = shiny::getDefaultReactiveDomain()) {
   check_text(id, "id")
-  if (is.null(session)) {
+  if (!is.function(tryCatch(session$ns, error = function(e) NULL))) {
     ochre_abort(
       "argument",
       "A map can only be changed within the server of an app.",
@@ -150,6 +150,7 @@ mark_areas <- function(map, area = NULL) {
 # ---- inside --------------------------------------------------------------------------------------
 
 held_of <- function(map, call = rlang::caller_env()) {
+  refuse_missing(missing(map), "map", call)
   if (inherits(map, "ochre_live_map")) return(held_map(map$session, map$key))
   ochre_abort(
     "argument",

@@ -49,6 +49,8 @@
 ochre_output <- function(id, width = "100%", height = "520px", link = NULL) {
   check_text(id, "id")
   check_text(link, "link", null = TRUE)
+  check_page_size(width, "width")
+  check_page_size(height, "height")
   need_package("shiny", "A map in an app")
   place <- htmlwidgets::shinyWidgetOutput(id, "ochre", width, height, package = "ochre")
   held <- htmltools::htmlDependency(

@@ -33,6 +33,7 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7),
                             "deviation", "headtail"
                           ),
                           weight = NULL) {
+  refuse_missing(missing(data), "data", rlang::current_env())
   given <- if (is.numeric(data)) {
     list(x = data, name = "values")
   } else {
@@ -43,6 +44,9 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7),
   }
   if (!is.numeric(n) || !length(n) || anyNA(n) || any(n < 2 | n > 11 | n != round(n))) {
     ochre_abort("argument", "`n` must be whole numbers from 2 to 11.", arg = "n")
+  }
+  if (!any(is.finite(given$x))) {
+    ochre_abort("column", sprintf("`%s` has no finite value to compare.", given$name), arg = "data")
   }
   methods <- check_texts(methods, "methods")
   for (method in methods) check_choice(method, names(compared_methods), "methods")

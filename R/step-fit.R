@@ -34,6 +34,7 @@
 #' fit_steps(c(3.1, 4.7, 5, 5.2, 9.9, NA), steps_natural(3))
 #' @export
 fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
+  refuse_missing(missing(x), "x", rlang::current_env())
   check_steps(steps, "steps")
   if (steps$method == "categories") return(fit_categories(x, steps$words))
   if (!is.numeric(x)) {
@@ -367,6 +368,8 @@ absolute_deviations <- function(data, starts, means) {
 #' class_of(fit_steps(1:10, steps_equal(3)), c(1, 5, 10, NA))
 #' @export
 class_of <- function(steps, x) {
+  refuse_missing(missing(steps), "steps", rlang::current_env())
+  refuse_missing(missing(x), "x", rlang::current_env())
   if (!inherits(steps, "ochre_steps")) {
     ochre_abort("argument", "`steps` must come from fit_steps().", arg = "steps")
   }

@@ -130,6 +130,7 @@ steps_categories <- function(labels = NULL) {
 #' @rdname steps
 #' @export
 steps_at <- function(breaks, round = FALSE, closed = "left", labels = NULL) {
+  refuse_missing(missing(breaks), "breaks", rlang::current_env())
   check_flag(round, "round")
   check_choice(closed, c("left", "right"), "closed")
   if (is.list(breaks)) breaks <- unlist(breaks)

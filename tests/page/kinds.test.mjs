@@ -24,6 +24,31 @@ map_sheet("Symbols", locale = "pl", page = page_style(tools = every)) |> place_s
 map_sheet("Lines", page = page_style(tools = every)) |> draw_lines(read_boundaries(ochre_demo("ferries.geojson"))) |> publish("lines.html")
 map_sheet("Heat", locale = "es") |> draw_lines(areas) |> shade_heat(clinics) |> publish("heat.html")
 map_sheet("Density", page = page_style(cards = c("sum", "mean", "highest"), bars = 5)) |> shade_areas(rates, visits_per_1000) |> shade_density(clinics, kernel = 30000) |> write_labels(areas, name) |> publish("density.html")
+none <- clinics[0, ]
+lost <- clinics
+lost$patients <- NA_real_
+lost$kind <- NA_character_
+blank <- areas
+blank$population <- NA_real_
+blank$region <- NA_character_
+ferries <- read_boundaries(ochre_demo("ferries.geojson"))
+on <- function() map_sheet("Nothing today") |> shade_areas(areas)
+empty <- list(
+  areas = shade_areas(map_sheet("Nothing today"), blank, population),
+  categories = shade_areas(map_sheet("Nothing today"), blank, region, steps = steps_categories()),
+  bars = map_sheet("Nothing today", page = page_style(bars = 5, cards = c("sum", "mean", "highest"))) |> shade_areas(blank, population),
+  symbols = place_symbols(on(), none, patients), plain = place_symbols(on(), none),
+  colours = place_symbols(on(), none, colour = kind), lost = place_symbols(on(), lost, patients, colour = kind),
+  kinds = place_symbols(on(), lost, colour = kind), away = place_symbols(on(), transform(clinics, longitude = longitude + 60), patients),
+  upright = place_symbols(on(), none, patients, shape = "bar"), halves = place_symbols(on(), none, patients, second = patients),
+  lines = draw_lines(on(), ferries[0, ]), widths = draw_lines(on(), ferries[0, ], width = minutes),
+  density = shade_density(on(), none, kernel = 30000), heat = shade_heat(on(), none), labels = write_labels(on(), areas[0, ], name)
+)
+for (name in names(empty)) publish(empty[[name]], paste0("none-", name, ".html"))
+map_sheet("Numbers", page = page_style(tools = every)) |>
+  shade_areas(rates, visits_per_1000, popup = c("Residents" = population, "Both" = "{visits} of {population}")) |> publish("numbers.html")
+map_sheet("Pairs") |> shade_pairs(rates, visits_per_1000, population) |> publish("pairs-of-numbers.html")
+jsonlite::write_json(list(codes = rates$code, population = rates$population, rate = rates$visits_per_1000), "numbers.json", digits = NA, na = "null")
 }))`;
 
 before(() =>
@@ -94,8 +119,9 @@ async function readTable(page, plan) {
     .evaluateAll((rows) =>
       rows.map((r) => [r.cells[0].textContent, r.querySelector(".ochre-number")?.textContent]),
     );
+  const written = layer.square?.texts?.[0] ?? now.values ?? [];
   const wanted = new Map(
-    (layer.names ?? []).map((text, i) => [text, now.values?.[i] ?? now.no_data.label]),
+    (layer.names ?? []).map((text, i) => [text, written[i] ?? now.no_data.label]),
   );
   if (layer.names && now.values)
     for (const [text, value] of shown) assert.equal(value, wanted.get(text), text);
@@ -151,3 +177,96 @@ for (const [name, options] of [
     },
   );
 }
+
+async function savedTable(page, words) {
+  await page.getByRole("button", { name: words.table, exact: true }).first().click();
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: words.download, exact: true }).click(),
+  ]);
+  const lines = readFileSync(await file.path(), "utf8")
+    .replace("\ufeff", "")
+    .trim()
+    .split("\r\n");
+  return lines.map((line) =>
+    line.match(/("([^"]|"")*"|[^,]*)(,|$)/g).map((v) => v.replace(/,$/, "")),
+  );
+}
+
+test(
+  "a table sorts and saves numbers as numbers, of two variables each in its column",
+  { skip: isFirefox },
+  async () => {
+    const truth = JSON.parse(readFileSync(join(folder, "numbers.json"), "utf8"));
+    const { page, plan, context } = await open(join(folder, "numbers.html"), {
+      acceptDownloads: true,
+    });
+    const [head, ...rows] = await savedTable(page, plan.words);
+    const at = (title) => head.indexOf(title);
+    const people = new Map(truth.codes.map((code, i) => [code, truth.population[i]]));
+    for (const row of rows)
+      if (row[at("Code")]) assert.equal(Number(row[at("Residents")]), people.get(row[at("Code")]));
+    await page.getByRole("columnheader", { name: "Residents" }).getByRole("button").click();
+    const column = (n) =>
+      page.locator(`.ochre-table tbody tr td:nth-child(${n + 1})`).allTextContents();
+    const sorted = (await column(at("Residents"))).map((text) => Number(text.replace(/,/g, "")));
+    assert.deepEqual(
+      sorted,
+      [...sorted].sort((a, b) => b - a),
+    );
+    await context.close();
+    const pairs = await open(join(folder, "pairs-of-numbers.html"), { acceptDownloads: true });
+    const [titles, ...lines] = await savedTable(pairs.page, pairs.plan.words);
+    for (const [title, values] of [
+      ["Visits per 1000", truth.rate],
+      ["Population", truth.population],
+    ]) {
+      const k = titles.indexOf(title);
+      const saved = lines
+        .map((line) => line[k])
+        .filter((v) => v !== "")
+        .map(Number);
+      const known = values.filter((v) => v !== null);
+      assert.equal(saved.length, known.length, title);
+      const total = (list) => list.reduce((sum, v) => sum + v, 0);
+      assert.ok(Math.abs(total(saved) / total(known) - 1) < 1e-9, title);
+    }
+    await pairs.context.close();
+  },
+);
+
+test("a layer with nothing to draw is a page all the same, and its legend says so", async () => {
+  for (const file of readdirSync(folder).filter((f) => f.startsWith("none-"))) {
+    const { page, faults, context } = await open(join(folder, file));
+    assert.deepEqual(faults, [], file);
+    const said = await page.locator(".ochre-legend").first().innerText();
+    if (!/labels|lines|plain/.test(file)) assert.match(said, /None|No data/, file);
+    await context.close();
+  }
+});
+
+test(
+  "nothing changes its size while the pointer moves over the map",
+  { skip: isFirefox },
+  async () => {
+    for (const width of [1280, 768]) {
+      const { page, context } = await open(join(folder, "numbers.html"), {
+        viewport: { width, height: 800 },
+      });
+      const { x, y, width: wide, height } = await page.locator(".ochre-stage").boundingBox();
+      await page.evaluate(() => {
+        window.moves = -1;
+        new ResizeObserver(() => window.moves++).observe(document.querySelector(".ochre-stage"));
+      });
+      for (let i = 0; i < 40; i++)
+        await page.mouse.move(
+          x + wide * (0.1 + 0.8 * ((i * 0.382) % 1)),
+          y + height * (0.1 + 0.8 * ((i * 0.618) % 1)),
+          { steps: 3 },
+        );
+      await painted(page);
+      assert.equal(await page.evaluate(() => Math.max(0, window.moves)), 0);
+      await context.close();
+    }
+  },
+);

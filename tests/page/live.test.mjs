@@ -39,7 +39,7 @@ for (kind in names(formats)) {
     map_sheet("Live", locale = if (kind == "places") "de" else "en",
       page = page, legend = legend_style("below")) |>
     shade_areas(areas, v, steps = steps_at((breaks + low) / unit),
-      format = formats[[kind]], hover = "{name}: {v}, {region}",
+      format = formats[[kind]], hover = if (kind != "plain") "{name}: {v}, {region}",
       popup = c("District" = name, "Value" = v, "Both" = "{region}: {v} of {population}")) |>
     publish(file)
   }

@@ -120,6 +120,27 @@ test_that("an argument of another kind ends in a classed condition, whatever the
   expect_gt(tried, 500)
 })
 
+test_that("an argument that is not given, and bytes that are no text, are refused in words", {
+  withr::local_dir(withr::local_tempdir())
+  tried <- 0
+  each_example(function(name, call, env) {
+    given <- formals(name, asNamespace("ochre"))
+    needed <- names(given)[vapply(given, function(d) identical(d, quote(expr = )), NA)]
+    for (arg in setdiff(needed, "...")) {
+      tried <<- tried + 1
+      changed <- call
+      changed[[arg]] <- NULL
+      problem <- unclassed_in(changed, env)
+      if (!is.null(problem)) fail(paste(name, "without", arg, problem))
+      changed <- call
+      changed[arg] <- list("a\xff")
+      problem <- unclassed_in(changed, env)
+      if (!is.null(problem)) fail(paste(name, arg, "bytes", problem))
+    }
+  })
+  expect_gt(tried, 200)
+})
+
 # The tables of the examples, spoilt as the world spoils them.
 numbers_as <- function(change) {
   function(x) {

@@ -91,7 +91,8 @@ test_that("what has not changed keeps its file; another value is in the sections
   }, NA)
   expect_true(all(said))
   # What a publication left that was broken off is no hindrance; what is somebody else's is.
-  left <- file.path(folder, "index-sections", "3-1-2-0123456789.js")
+  left <- file.path(folder, ".ochre-next", "index-sections", "3-1-2-0123456789.js")
+  dir.create(dirname(left), recursive = TRUE)
   writeLines("", left)
   in_folder(sheet(), folder, sections = TRUE, data = FALSE)
   expect_false(file.exists(left))

@@ -49,9 +49,7 @@ export class Bars {
     const plan = entry(payload.layers, this.layer);
     const now = valuesOf(plan, panel);
     const known = (now.numbers ?? []).flatMap((value, item) =>
-      value !== null && counts(plan, item, panel)
-        ? [{ item, value }]
-        : [],
+      value !== null && counts(plan, item, panel) ? [{ item, value }] : [],
     );
     known.sort((a, b) => b.value - a.value || a.item - b.item);
     // Bars of all periods have one scale.
