@@ -23,7 +23,7 @@ test-r test-cluster test-page test-fuzz fuzz test-docs check document bench benc
   screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
 .PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
-  test-viewer test-r test-cluster test-page test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
+  test-viewer test-r test-cluster test-page test-stranger test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
 
 demo: setup-demo install
 	@inst/bin/ochre demo maps --force
@@ -32,7 +32,7 @@ demo: setup-demo install
 # What keeps one processor busy runs beside what keeps another.
 test: setup-test lint library test-core test-fuzz
 	@$(MAKE) -s -j2 --output-sync=target test-viewer test-docs
-	@$(MAKE) -s test-r test-page
+	@$(MAKE) -s test-r test-page test-stranger
 	@$(MAKE) -s -j2 --output-sync=target bench-smoke check
 	@echo "All tests passed."
 
@@ -131,6 +131,10 @@ test-cluster: library
 test-page: library $(BUILD)/node_modules
 	@rm -rf $(BUILD)/maps && inst/bin/ochre demo $(BUILD)/maps 2> $(BUILD)/demo.log
 	tools/test-pages.sh $(CURDIR)/$(BUILD)/maps
+
+# The first command of the README on a fresh clone.
+test-stranger:
+	tools/test-stranger.sh
 
 # What roxygen and Rcpp generate is committed; this fails when it is out of date.
 test-docs: library

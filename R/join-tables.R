@@ -30,6 +30,7 @@
 #' look_up(visits, residents, by = c(district = "code", age = "age"))
 #' @export
 look_up <- function(data, table, by, match = "exact") {
+  refuse_missing(missing(by), "by", rlang::current_env())
   check_table(data, "data")
   check_table(table, "table", lazy = TRUE)
   table <- fetch_lazy(table)

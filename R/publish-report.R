@@ -25,6 +25,7 @@
 #' }
 #' @export
 write_report <- function(sheet, file, values = list(), template = NULL) {
+  refuse_missing(missing(sheet), "sheet", rlang::current_env())
   check_text(file, "file")
   check_text(template, "template", null = TRUE)
   call <- rlang::current_env()

@@ -1,10 +1,10 @@
 #!/usr/bin/env bash
-# Puts the command `ochre` on the PATH: a link to the one inside the installed package; with its
-# manual page, and what bash needs to complete it.
+# Puts the command `ochre` on the PATH (below PREFIX, where that is set): a link to the one inside the
+# installed package; with its manual page, and what bash needs to complete it.
 set -euo pipefail
 target=$(Rscript -e 'cat(system.file("bin", "ochre", package = "ochre"))')
-folder=/usr/local/bin
-[ -w "$folder" ] || folder="$HOME/.local/bin"
+folder=${PREFIX:-/usr/local}/bin
+[ -n "${PREFIX:-}" ] || [ -w "$folder" ] || folder="$HOME/.local/bin"
 mkdir -p "$folder"
 ln -sf "$target" "$folder/ochre"
 share=${folder%/bin}/share
