@@ -13,10 +13,15 @@ position_columns <- function(names, call = rlang::caller_env()) {
   lon <- find(c("longitude", "lon", "long"))
   lat <- find(c("latitude", "lat"))
   if (length(lon) != 1 || length(lat) != 1) {
-    ochre_abort(
-      "column", "The data have no geometry, and no columns `longitude` and `latitude`.",
-      "Rename the columns that hold the degrees.", arg = "data", call = call
-    )
+    several <- length(lon) > 0 && length(lat) > 0
+    what <- if (several) {
+      found <- list_words(names[c(lon, lat)])
+      sprintf("Several columns may hold longitude and latitude: %s.", found)
+    } else {
+      "The data have no geometry, and no columns `longitude` and `latitude`."
+    }
+    mend <- if (several) "Keep one pair." else "Rename the columns that hold the degrees."
+    ochre_abort("column", what, mend, arg = "data", call = call)
   }
   names[c(lon, lat)]
 }

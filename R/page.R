@@ -18,7 +18,10 @@ as_page <- function(sheet, width = NULL, height = NULL) {
   check_page_size(width, "width")
   check_page_size(height, "height")
   given <- if (inherits(sheet, "ochre_linked")) {
-    list(title = as_script_text(write_json(sheet$title)), plans = I(vapply(sheet$plans, page_json, "")))
+    list(
+      title = as_script_text(write_json(sheet$title)),
+      plans = I(vapply(sheet$plans, page_json, ""))
+    )
   } else {
     list(plan = page_json(resolve_sheet(sheet)))
   }

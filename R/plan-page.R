@@ -42,6 +42,8 @@ box_of <- function(x, y) c(min(x), min(y), max(x), max(y))
 
 view_of_area <- function(view, map, layers) {
   drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  coded <- any(lengths(lapply(layers[drawn], `[[`, "codes")) > 0)
+  known <- c(if (coded) "code", "name")
   for (i in seq_along(drawn)) {
     layer <- layers[[drawn[i]]]
     item <- which(layer$codes %in% view | layer$names %in% view)
@@ -52,8 +54,8 @@ view_of_area <- function(view, map, layers) {
   }
   ochre_abort(
     "argument",
-    sprintf("`view` is `%s`, and no area has that code or name.", view),
-    "Give a code or name of the layer, or a box in degrees: west, south, east, north.",
+    sprintf("`view` is `%s`, and no area has that %s.", view, paste(known, collapse = " or ")),
+    "Codes are the column `code` or the key of a join. Or give a box: west, south, east, north.",
     arg = "view"
   )
 }

@@ -67,6 +67,8 @@ warn_projection <- function(projection, extent, kinds) {
 # Counts on areas of unequal size show where the large areas are.
 warn_counts <- function(value, layer, wkb) {
   v <- value[is.finite(value)]
+  # Years, codes and ranks are whole numbers, too.
+  if (column_role(v, layer$value) != "count") return(invisible())
   if (length(v) < 5 || any(v != round(v)) || any(v < 0) || max(v) < 20) return(invisible())
   size <- call_core(measure_core(wkb))$area
   size <- size[!is.na(size) & size > 0]

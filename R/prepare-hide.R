@@ -28,9 +28,9 @@
 #' @param sums Totals that are rows of the table: a named list of the value that stands for the
 #'   sum of the others, such as `list(sex = "both")`. These rows are hidden where they are small
 #'   or needed as partners.
-#' @param parts Columns whose sum is `count`, such as `c(men, women)`, where they are published beside
-#'   it: then counts of all of them are hidden, and totals are those of each column. `NULL` (default)
-#'   when no column adds up to another; a warning says so where some do.
+#' @param parts Columns whose sum is `count`, such as `c(men, women)`, where they are published
+#'   beside it: then counts of all of them are hidden, and totals are those of each column. `NULL`
+#'   (default) when no column adds up to another; a warning says so where some do.
 #' @param hide_totals `TRUE` gives up totals beside the table where no partner can protect a
 #'   count: the message and the attribute `hidden_totals` name those that must not be published.
 #'   `FALSE` (default) ends in an error that names them.
@@ -93,35 +93,6 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by =
   tell_hidden(columns, limit, length(small), length(found$hidden), given_up, derived)
   attr(data, "hidden_totals") <- if (length(given_up)) given_up
   move_geometry_last(data)
-}
-
-# A row for each cell of several columns, of which the first is the sum of the others.
-stack_parts <- function(data, columns, wish, call = rlang::caller_env()) {
-  if (length(wish$sums) || length(wish$by)) {
-    ochre_abort(
-      "argument", "`parts` cannot go with `by` and `sums`.",
-      "Give columns that add up, or rows that do.", arg = "parts", call = call
-    )
-  }
-  off <- which(rowSums(as.data.frame(data[columns[-1]])) != data[[columns[1]]])
-  if (length(off)) {
-    ochre_abort(
-      "column",
-      sprintf("`%s` is not the sum of %s in row %d.", columns[1], list_words(columns[-1]), off[1]),
-      "Name the columns that add up to it.", rows = off, call = call
-    )
-  }
-  n <- nrow(data)
-  long <- as.data.frame(data)[setdiff(names(data), c("geometry", columns))]
-  long <- long[rep(seq_len(n), length(columns)), , drop = FALSE]
-  long$.count <- unlist(lapply(data[columns], as.numeric), use.names = FALSE)
-  long$.row <- rep(seq_len(n), length(columns))
-  long$.column <- rep(columns, each = n)
-  margins <- c(if (wish$total) list(as.character(wish$within)), wish$margins)
-  list(long, ".count", list(
-    total = FALSE, by = c(".row", ".column"), sums = list(.column = columns[1]),
-    margins = lapply(margins, function(of) c(".column", of))
-  ))
 }
 
 # Checks what is said of sums, and finds them.

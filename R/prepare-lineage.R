@@ -1,5 +1,5 @@
-# Which columns were made from which: what is derived from a hidden count gives it away, and is hidden
-# with it. Ochre's verbs note what they make; what others made is known by its values.
+# Which columns were made from which: what is derived from a hidden count gives it away, and is
+# hidden with it. Ochre's verbs note what they make; what others made is known by its values.
 
 note_made <- function(data, new, from) {
   made <- attr(data, "ochre_made")
@@ -12,7 +12,9 @@ note_made <- function(data, new, from) {
 rename_made <- function(data, names) {
   swap <- function(from) ifelse(from %in% names(data), names[match(from, names(data))], from)
   made <- attr(data, "ochre_made")
-  if (length(made)) attr(data, "ochre_made") <- stats::setNames(lapply(made, swap), swap(names(made)))
+  if (length(made)) {
+    attr(data, "ochre_made") <- stats::setNames(lapply(made, swap), swap(names(made)))
+  }
   names(data) <- names
   data
 }
@@ -31,8 +33,8 @@ derived_columns <- function(data, columns) {
 }
 
 # Columns that are a multiple of a count, or of the count over another column, in nearly all rows;
-# rates that were rounded are, too. Of a rate and what it is over, the rate is the one with decimals,
-# or the later column.
+# rates that were rounded are, too. Of a rate and what it is over, the rate is the one with
+# decimals, or the later column.
 proportional_columns <- function(data, columns) {
   others <- setdiff(names(data)[vapply(data, is.numeric, NA)], columns)
   x <- lapply(stats::setNames(data[others], others), as.numeric)

@@ -106,3 +106,32 @@ equations_of <- function(cells, table) {
   rest <- rowsum_by(m$sign * table$value[m$cell], factor(at, seq_along(sums)))
   list(matrix = cbind(at, match(m$cell, cells), m$sign), right = as.numeric(rest), sums = sums)
 }
+
+# A row for each cell of several columns, of which the first is the sum of the others.
+stack_parts <- function(data, columns, wish, call = rlang::caller_env()) {
+  if (length(wish$sums) || length(wish$by)) {
+    ochre_abort(
+      "argument", "`parts` cannot go with `by` and `sums`.",
+      "Give columns that add up, or rows that do.", arg = "parts", call = call
+    )
+  }
+  off <- which(rowSums(as.data.frame(data[columns[-1]])) != data[[columns[1]]])
+  if (length(off)) {
+    ochre_abort(
+      "column",
+      sprintf("`%s` is not the sum of %s in row %d.", columns[1], list_words(columns[-1]), off[1]),
+      "Name the columns that add up to it.", rows = off, call = call
+    )
+  }
+  n <- nrow(data)
+  long <- as.data.frame(data)[setdiff(names(data), c("geometry", columns))]
+  long <- long[rep(seq_len(n), length(columns)), , drop = FALSE]
+  long$.count <- unlist(lapply(data[columns], as.numeric), use.names = FALSE)
+  long$.row <- rep(seq_len(n), length(columns))
+  long$.column <- rep(columns, each = n)
+  margins <- c(if (wish$total) list(as.character(wish$within)), wish$margins)
+  list(long, ".count", list(
+    total = FALSE, by = c(".row", ".column"), sums = list(.column = columns[1]),
+    margins = lapply(margins, function(of) c(".column", of))
+  ))
+}

@@ -83,8 +83,8 @@ group_sums <- function(data, by, values) {
 
 # The table of an area each: `out` has the `result` of the column `value` under its `name`, how many
 # rows were `missing`, and `what` the numbers are.
-# A file that holds every row twice doubles all sums. Looked at in some groups; where these have each
-# row several times, all do.
+# A file that holds every row twice doubles all sums. Looked at in some groups; where these have
+# each row several times, all do.
 warn_twice <- function(data, sums) {
   if (!length(sums$rows) || any(sums$rows < 2)) return(invisible())
   some <- unique(round(seq(1, length(sums$rows), length.out = 50)))

@@ -1,13 +1,13 @@
-# The files of a folder. What is new is written beside, to a folder of its own within; when all of it
-# is there, it takes its places in one go, the list of files last, and what is not needed any more is
-# removed. A run that was ended from outside leaves the old set or a whole new one: the next run
-# finishes that, or throws away what had been begun.
+# The files of a folder. What is new is written beside, to a folder of its own within; when all of
+# it is there, it takes its places in one go, the list of files last, and what is not needed any
+# more is removed. A run that was ended from outside leaves the old set or a whole new one: the next
+# run finishes that, or throws away what had been begun.
 
 site_list <- "files.json"
 site_next <- ".ochre-next"
 
-# The files of an earlier publication, after what a run before this one began is settled. A folder of
-# others is left alone.
+# The files of an earlier publication, after what a run before this one began is settled. A folder
+# of others is left alone.
 ready_site <- function(folder, call = rlang::caller_env()) {
   if (file.exists(file.path(folder, site_next, site_list))) finish_site(folder)
   forget_begun(folder)

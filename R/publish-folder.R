@@ -281,8 +281,8 @@ layer_table <- function(layer, plan) {
   do.call(rbind, rows)
 }
 
-# The rows of a layer with class, label and colour beside the columns that it shows; NULL where a row
-# has several periods.
+# The rows of a layer with class, label and colour beside the columns that it shows; NULL where a
+# row has several periods.
 sheet_boundaries <- function(sheet, plan, at, fields) {
   # Lines of the globe lie below all and are the plan's own.
   layer <- sheet$layers[[at - (length(plan$layers) - length(sheet$layers))]]
@@ -326,20 +326,48 @@ site_pages <- function(plans, made, parts, site) {
     site_file(paste0(name, ".html"), "page", text)
   })
   if (length(plans) > 1) {
-    pages <- c(pages, list(site_file("index.html", "page", list_page(plans))))
+    list <- list_page(plans, vapply(parts, name_of, ""))
+    pages <- c(pages, list(site_file("index.html", "page", list)))
   }
   pages
 }
 
-list_page <- function(plans) {
-  escape <- htmltools::htmlEscape
+# What leads to several maps: their pictures with their titles.
+list_page <- function(plans, cards) {
+  escape <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
+  locale <- read_locale(plans[[1]]$locale)
+  inks <- plans[[1]]$inks
   titles <- vapply(plans, function(p) p$title, "")
-  links <- sprintf("<li><a href=\"%s.html\">%s</a></li>", names(plans), escape(titles))
-  locale <- htmltools::htmlEscape(plans[[1]]$locale, attribute = TRUE)
-  c(
-    "<!DOCTYPE html>", sprintf("<html lang=\"%s\">", locale), "<head>", "<meta charset=\"utf-8\">",
-    "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    sprintf("<title>%s</title>", escape(paste(titles, collapse = " \u00b7 "))), "</head>",
-    "<body>", "<ul>", links, "</ul>", "</body>", "</html>"
+  pictures <- paste0(names(plans), "-card.png")
+  shown <- ifelse(
+    pictures %in% cards,
+    sprintf("<img src=\"%s\" alt=\"\" width=\"%d\" height=\"%d\">", pictures, card_size[1],
+            card_size[2]),
+    ""
   )
+  links <- sprintf(
+    "<li><a href=\"%s.html\">%s<span>%s</span></a></li>", names(plans), shown, escape(titles)
+  )
+  style <- sprintf(list_style, inks$ground, inks$text)
+  head <- list(
+    title = paste(titles, collapse = " \u00b7 "), locale = plans[[1]]$locale,
+    policy = sprintf(
+      "default-src 'none'; img-src 'self'; style-src 'sha256-%s'; base-uri 'none'",
+      source_hash(style)
+    ),
+    lines = paste0("<style>", style, "</style>")
+  )
+  body <- c(
+    "<main>", sprintf("<h1>%s</h1>", escape(locale$page$maps)), "<ul>", links, "</ul>", "</main>"
+  )
+  html_document(head, body)
 }
+
+list_style <- paste0(
+  "body{margin:0;background:%s;color:%s;font:17px/1.4 system-ui,sans-serif}",
+  "main{max-width:1080px;margin:0 auto;padding:24px}h1{font-size:1.7em;margin:0 0 20px}",
+  "ul{display:grid;grid-template-columns:repeat(auto-fill,minmax(min(100%%,320px),1fr));",
+  "gap:24px;list-style:none;margin:0;padding:0}",
+  "a{display:block;min-height:44px;color:inherit;font-weight:600}",
+  "img{display:block;width:100%%;height:auto;margin-bottom:8px}"
+)

@@ -20,7 +20,7 @@
 #' @name knit_print.ochre_sheet
 knit_print.ochre_sheet <- function(x, options = list(), ...) {  # nolint: object_name_linter.
   if (knitr::is_html_output(excludes = c("markdown", "epub", "epub3"))) {
-    return(knitr::knit_print(as_page(x), options = options, ...))
+    return(knitr::knit_print(as_page(with_own_alt(x, options)), options = options, ...))
   }
   if (inherits(x, "ochre_linked")) {
     ochre_abort(
@@ -30,7 +30,15 @@ knit_print.ochre_sheet <- function(x, options = list(), ...) {  # nolint: object
       arg = "x"
     )
   }
-  knit_figure(resolve_sheet(x), options)
+  knit_figure(with_own_alt(x, options), options)
+}
+
+# The plan with the words of the chunk option `fig.alt` in place of its own.
+with_own_alt <- function(x, options) {
+  if (inherits(x, "ochre_linked")) return(x)
+  plan <- resolve_sheet(x)
+  if (!is.null(options$fig.alt)) plan$alt <- options$fig.alt[[1]]
+  plan
 }
 
 #' @rdname knit_print.ochre_sheet
@@ -54,6 +62,13 @@ knit_figure <- function(plan, options) {
     height = if (chosen) options$fig.height,
     dpi = if (kind == "png") 2 * (options$dpi %||% 96) else 200
   )
+  # Word takes what stands in place of a picture from the text of Markdown, and the name of the file
+  # where there is none.
+  if (knitr::pandoc_to("docx") && is.null(options$fig.cap)) {
+    picture <- sprintf("![%s](%s){width=%gin}\\\n\n", one_line(plan$alt), path, width)
+    return(knitr::asis_output(picture))
+  }
+  options$fig.alt <- plan$alt
   knitr::knit_print(knitr::include_graphics(path), options = options)
 }
 

@@ -81,7 +81,27 @@ files_in <- function(paths) {
 read_record <- function(path) {
   if (!file.exists(path) || file.size(path) > record_bytes) return(NULL)
   record <- tryCatch(jsonlite::read_json(path), error = function(e) NULL)
-  if (is.list(record) && identical(record$record, record_version)) record
+  if (is_whole_record(record)) return(record)
+  ochre_warn(
+    "record",
+    sprintf("`%s` is no record that can be read; nothing is compared with it.", path),
+    "It is written anew."
+  )
+  NULL
+}
+
+# One that was spoilt, or written by another program, breaks what reads it.
+is_whole_record <- function(record) {
+  whole <- tryCatch(
+    {
+      compare_records(record, record)
+      is_current(record, list(), character(), character())
+      all(vapply(c(record$inputs, record$outputs), function(f) is.character(f$file), NA)) &&
+        all(vapply(record$layers, function(l) length(l$keys) == length(l$class %||% l$keys), NA))
+    },
+    error = function(e) FALSE
+  )
+  isTRUE(whole) && identical(record$record, record_version)
 }
 record_bytes <- 2e8
 

@@ -52,7 +52,7 @@ ranked_values <- function(data, columns, boundaries) {
   ) | grepl("^(pop|population|residents|inhabitants)(_|[0-9]|$)", lower)
   rate <- known$role == "number" | grepl(level_words, lower)
   lost <- known$missing > 0.3 * nrow(data)
-  year <- suppressWarnings(as.numeric(sub("^.*?([12][0-9]{3})?$", "\\1", lower)))
+  year <- as.numeric(stringi::stri_extract_last_regex(lower, "(?<![0-9])[12][0-9]{3}(?![0-9])"))
   own <- known$column %in% boundaries
   known[order(support, lost, own, !rate, -ifelse(is.na(year), 0, year)), ]
 }

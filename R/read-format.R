@@ -47,6 +47,7 @@ read_features <- function(source, layer, tell, call) {
       file = source$name
     )
   }
+  warn_documents(read$collections, "feature collections", source$name)
   read
 }
 

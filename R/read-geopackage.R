@@ -197,8 +197,11 @@ geo_metadata <- function(path, fail, broken) {
   tryCatch(jsonlite::fromJSON(geo[1], simplifyVector = FALSE), error = broken)
 }
 
+# A description (PROJJSON), or as older writers have it a text: a name of PROJ, a code, WKT.
 parquet_system <- function(crs) {
-  if (!is.null(crs$id)) return(paste0(crs$id$authority, ":", crs$id$code))
+  if (is.character(crs)) return(crs[1])
+  if (!is.list(crs)) return(NULL)
+  if (is.list(crs$id)) return(paste0(crs$id$authority, ":", crs$id$code))
   as.character(jsonlite::toJSON(crs, auto_unbox = TRUE, digits = NA))
 }
 

@@ -5,11 +5,24 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
   if (isTRUE(source$joined)) {
     table <- table_of_records(content$value, source$name, call)
   } else if (content$documents > 1) {
+    single <- all(vapply(content$value, is_record, NA))
+    if (!single) warn_documents(content$documents, "JSON documents", source$name)
     table <- table_of_json(join_rows(content, records, source$name, call), source$name, call)
   } else {
     table <- json_table(content$value, records, source$name, call)
   }
   list(table = table, typed = TRUE, strings = TRUE)
+}
+
+# Records one a line are usual; whole documents one after the other are rather two files in one.
+warn_documents <- function(count, what, name) {
+  if (count < 2) return(invisible())
+  ochre_warn(
+    "documents",
+    sprintf("`%s` holds %d %s one after the other; all are read.", name, as.integer(count), what),
+    "Was it put together by mistake? Give each a file of its own.",
+    file = name
+  )
 }
 
 json_table <- function(content, records, name, call) {

@@ -282,6 +282,14 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   one <- length(names) == 1  # then `layer` may name what is in it
   at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
   stem <- tools::file_path_sans_ext(inside$Name[at])
+  if (grepl("[.]kmz$", source$name, ignore.case = TRUE) && inside$kind[at] != "kml") {
+    ochre_warn(
+      "format",
+      sprintf("`%s` is named as KML in an archive, and holds `%s`.", source$name, inside$Name[at]),
+      "It is read as what it is; look at how the file was made.",
+      file = source$name
+    )
+  }
   whole <- inside$kind[at] %in% c("shp", "dbf")
   alike <- tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)
   folder <- unpack_parts(inside[if (whole) which(alike) else at, ], source, trash, call)

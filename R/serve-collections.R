@@ -4,7 +4,8 @@
 # `maps` are sheets by their names, `tables` collections that lie in a database.
 new_service <- function(maps, tables = list(), fields = NULL) {
   made <- lapply(maps, function(sheet) list(sheet = sheet, plan = resolve_sheet(sheet)))
-  collections <- unlist(unname(Map(map_collections, made, names(made), list(fields))), recursive = FALSE)
+  collections <- Map(map_collections, made, names(made), list(fields))
+  collections <- unlist(unname(collections), recursive = FALSE)
   several <- length(made) > 1
   ids <- vapply(collections, function(c) file_word(c$title), "")
   if (several) ids <- paste(vapply(collections, function(c) c$map, ""), ids, sep = ".")

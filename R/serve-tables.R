@@ -42,7 +42,9 @@ table_collection <- function(table, title, id, call) {
     if (nrow(fetch_lazy(parts, call))) refuse_key(title, "has numbers that are not whole", call)
     # Beyond, several keys would be one number here.
     large <- utils::head(dplyr::filter(table, abs(.data[[key]]) > 2^53), 1)
-    if (nrow(fetch_lazy(large, call))) refuse_key(title, "has numbers above 2^53; cast it to text", call)
+    if (nrow(fetch_lazy(large, call))) {
+      refuse_key(title, "has numbers above 2^53; cast it to text", call)
+    }
   }
   twice <- dplyr::filter(dplyr::count(table, .data[[key]], name = "ochre_rows"),
                          .data$ochre_rows > 1L)

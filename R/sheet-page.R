@@ -157,10 +157,16 @@ check_view <- function(view, call = rlang::caller_env()) {
   fit <- is.numeric(view) && length(view) == 4 && all(is.finite(view)) &&
     view[1] < view[3] && view[2] < view[4] && all(abs(view[c(2, 4)]) <= 90)
   if (fit) return(as.numeric(view))
+  box <- is.numeric(view) && length(view) == 4
   ochre_abort(
     "argument",
-    sprintf("`view` must be a box of four numbers or the name of an area, not %s.",
-            describe(view)),
+    if (box) {
+      sprintf("`view` must run from west to east and from south to north, not %s.",
+              paste(format(view, trim = TRUE), collapse = ", "))
+    } else {
+      sprintf("`view` must be a box of four numbers or the name of an area, not %s.",
+              describe(view))
+    },
     "For example c(-40, 45, -38, 47): west, south, east, north.",
     arg = "view",
     call = call

@@ -1,5 +1,5 @@
-# Which columns of its data a layer shows. What is published with a map holds these, and what is asked
-# for by name; a table may have others that are nobody's business.
+# Which columns of its data a layer shows. What is published with a map holds these, and what is
+# asked for by name; a table may have others that are nobody's business.
 
 # What of a layer names a column, apart from its texts.
 column_fields <- c("value", "second", "by", "hatch", "size", "colour_by", "weight", "priority")

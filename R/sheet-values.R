@@ -93,8 +93,8 @@ fill_part <- function(part, values, is_path, file, call) {
   part
 }
 
-# A value as a part of a file's name; one that begins with a dot would lead to another folder or hide
-# the file.
+# A value as a part of a file's name; one that begins with a dot would lead to another folder or
+# hide the file.
 file_word <- function(text) {
   plain <- stringi::stri_trans_general(text, "Any-Latin; Latin-ASCII; Lower")
   gsub("^[-.]+|[-.]+$", "", gsub("[^a-z0-9._]+", "-", plain))

@@ -23,7 +23,12 @@ write_whole <- function(file, write, kind = tolower(tools::file_ext(file)),
   if (!is.null(fault)) {
     fail(
       sprintf("`%s` cannot be written to its end: %s.", file, strip_period(fault)),
-      "Is the disk full? What was there before is as it was."
+      paste(
+        if (grepl("space|full|quota|end is missing|nothing was written|large", fault)) {
+          "Is the disk full?"
+        },
+        "What was there before is unchanged."
+      )
     )
   }
   if (!suppressWarnings(file.rename(part, place))) {
@@ -140,8 +145,8 @@ write_lines <- function(lines, path, end = "\n") {
   if (!isTRUE(file.size(path) == length(bytes))) stop("no space left on the device")
 }
 
-# Waits for another run on the same file or folder; the system forgets the lock of a run that ends in
-# whatever way. Gives back what lets the next one in.
+# Waits for another run on the same file or folder; the system forgets the lock of a run that ends
+# in whatever way. Gives back what lets the next one in.
 lock_path <- function(path, call = rlang::caller_env()) {
   if (!file.exists(path)) return(function() NULL)
   name <- digest::digest(normalizePath(path), "sha1", serialize = FALSE)

@@ -110,6 +110,7 @@ List as_list(ochre::Boundaries& r, ListSink& sink, cetype_t encoding) {
           r.id.kind == ochre::Column::Kind::empty ? R_NilValue : as_vector(r.id, encoding),
       Named("features") = double(r.features), Named("positions") = double(r.positions),
       Named("beyond_degrees") = double(r.beyond_degrees),
+      Named("collections") = double(r.collections),
       Named("texts_with_nul") = double(r.texts_with_nul), Named("system") = r.system,
       Named("topology") = r.topology,
       Named("extent") =

@@ -26,6 +26,7 @@ struct Boundaries {
   size_t beyond_degrees = 0;  // positions outside of ±180, ±90
   double west = 1e300, south = 1e300, east = -1e300, north = -1e300;
   bool topology = false;      // TopoJSON, not GeoJSON
+  size_t collections = 0;     // feature collections of GeoJSON, one after the other
   size_t texts_with_nul = 0;  // from which the character U+0000 was left out
   std::string system;         // a reference system that the file names, unless it is WGS 84 degrees
 

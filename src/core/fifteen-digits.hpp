@@ -1,8 +1,8 @@
-// How every number is read that is classed, value and break alike: at fifteen significant digits, so
-// that the noise of a sum (0.1 + 0.2 and 0.3) makes no class, and a value that equals a break is on
-// the same side of it wherever it is classed. From 1e15 to 2^53 a double counts single units, and is
-// read as it stands. The result is the double nearest to a decimal, so reading it again changes
-// nothing, and the order of numbers stays.
+// How every number is read that is classed, value and break alike: at fifteen significant digits,
+// so that the noise of a sum (0.1 + 0.2 and 0.3) makes no class, and a value that equals a break is
+// on the same side of it wherever it is classed. From 1e15 to 2^53 a double counts single units,
+// and is read as it stands. The result is the double nearest to a decimal, so reading it again
+// changes nothing, and the order of numbers stays.
 #pragma once
 #include <cmath>
 #include <cstdio>

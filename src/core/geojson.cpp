@@ -110,6 +110,7 @@ class Reader {
       text_.fail("the object has no \"type\"",
                  "GeoJSON needs one, for example \"FeatureCollection\"");
     if (bare.type == "FeatureCollection") {
+      ++result_.collections;
       if (!collection)
         text_.fail("the FeatureCollection has no \"features\"",
                    "the file may be cut off; fetch it again");

@@ -125,7 +125,7 @@ test_that("an argument that is not given, and bytes that are no text, are refuse
   tried <- 0
   each_example(function(name, call, env) {
     given <- formals(name, asNamespace("ochre"))
-    needed <- names(given)[vapply(given, function(d) identical(d, quote(expr = )), NA)]
+    needed <- names(given)[vapply(given, function(d) rlang::is_missing(d), NA)]
     for (arg in setdiff(needed, "...")) {
       tried <<- tried + 1
       changed <- call

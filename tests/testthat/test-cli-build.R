@@ -128,8 +128,40 @@ test_that("a log holds what was said, also what went wrong, and a PDF has no dat
   run <- build(folder, "--set", "region=\u00d6st", "--log", "nowhere/l.txt")
   expect_identical(run$status, 1L)
   expect_match(run$stderr, "nowhere/l.txt")
+  # Data and sheets are no logs.
+  for (file in c("counts.csv", "map.ochre.yml")) {
+    was <- readLines(file.path(folder, file))
+    expect_match(build(folder, "--set", "region=\u00d6st", "--log", file)$stderr, "is no log")
+    expect_identical(readLines(file.path(folder, file)), was)
+  }
+  # A value that names no file, or another folder.
+  for (value in c("", "..", "../..", "/")) {
+    run <- build(folder, "--set", paste0("region=", value), "--to", "$(region).html")
+    expect_identical(run$status, 1L, info = value)
+    expect_length(setdiff(list.files(dirname(folder), "^[.]?html$|^[.]+html$"), "."), 0)
+  }
   # What is written into a file has no bars and no colours.
   expect_no_match(run$stderr, "\033|\r")
+})
+
+test_that("a spoilt record is said to be one, and the map is made", {
+  folder <- island()
+  at <- c("--set", "region=North Bay")
+  expect_identical(do.call(build, as.list(c(folder, at)))$status, 0L)
+  path <- list.files(folder, "record[.]json$", full.names = TRUE)[1]
+  whole <- jsonlite::read_json(path)
+  record <- function(change) utils::modifyList(whole, change)
+  spoilt <- list(
+    "{", record(list(layers = list(list(keys = 1:3, class = list("a"))))),
+    record(list(inputs = list(1, 2))), record(list(layers = "x")), record(list(warnings = list(3)))
+  )
+  for (one in spoilt) {
+    text <- if (is.list(one)) jsonlite::toJSON(one, auto_unbox = TRUE, null = "null") else one
+    writeLines(text, path)
+    run <- do.call(build, as.list(c(folder, at, "--fresh")))
+    expect_identical(run$status, 0L, info = substr(text, 1, 200))
+    expect_match(run$stderr, "no record that can be read")
+  }
 })
 
 test_that("two runs of one sheet do not meet", {

@@ -148,7 +148,8 @@ test_that("a folder removes only its own files, also where names hold wildcards 
   # A list that names files behind a link, and by their whole path.
   file.symlink(file.path(home, "outside"), file.path(folder, "sub"))
   list <- jsonlite::read_json(file.path(folder, "files.json"))
-  list$files <- c(list$files, list(list(file = "sub/index-data.geojson")), list(list(file = mine[3])))
+  traps <- lapply(c("sub/index-data.geojson", mine[3]), function(file) list(file = file))
+  list$files <- c(list$files, traps)
   jsonlite::write_json(list, file.path(folder, "files.json"), auto_unbox = TRUE)
   expect_error(publish_folder(sheet(), folder, data = FALSE), "did not write",
                class = "ochre_error_file")
@@ -205,4 +206,25 @@ test_that("wherever a publication is broken off, the folder is one set, and the 
   writeLines("moved", file.path(begun, "moved.html"))
   publish_folder(new, folder)
   expect_identical(facts(), is)
+})
+
+test_that("files beside a map, and a service, hold the columns that it shows and no others", {
+  secret <- areas
+  secret$patients <- seq_len(nrow(secret))
+  secret$cases_missing <- 0L
+  made <- map_sheet("T") |>
+    shade_areas(secret, share, popup = c("Residents" = "{population} people"))
+  shown <- c("code", "name", "region", "share", "population", "class", "label", "colour")
+  names_in <- function(...) {
+    folder <- folder_of()
+    publish_folder(made, folder, ...)
+    back <- read_boundaries(file.path(folder, "index-data.geojson"))
+    setdiff(names(back), "geometry")
+  }
+  expect_setequal(names_in(), shown)
+  expect_setequal(names_in(fields = "patients"), c(shown, "patients"))
+  expect_error(publish_folder(made, folder_of(), fields = "patient"), "patients",
+               class = "ochre_error_column")
+  service <- new_service(list(map = made))
+  expect_setequal(names(service$collections[[1]]$table), shown)
 })

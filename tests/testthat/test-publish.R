@@ -150,4 +150,19 @@ test_that("a map is a widget in a document", {
   htmlwidgets::saveWidget(widget, file, selfcontained = FALSE)
   expect_match(paste(readLines(file), collapse = ""), "ochre-view", fixed = TRUE)
   expect_identical(jsonlite::fromJSON(widget$x$plan)$plan$title, demo_plan()$title)
+  # No text ends the script that it stands in, or opens one.
+  cell <- "<!-- <script> </script>"
+  areas <- squares(c("1", "2"))
+  areas$name <- cell
+  sheet <- map_sheet(cell) |> shade_areas(areas, hover = "{name}")
+  for (one in list(sheet, link_maps(sheet, sheet, title = cell))) {
+    htmlwidgets::saveWidget(as_page(one), file, selfcontained = FALSE)
+    script <- sub("(?s).*<script type=\"application/json\" data-for[^>]*>(.*?)</script>.*", "\\1",
+                  paste(readLines(file), collapse = "\n"), perl = TRUE)
+    expect_no_match(script, "<", fixed = TRUE)
+    expect_true(jsonlite::validate(script))
+  }
+  for (wrong in list(1:3, "a", list(1), -1)) {
+    expect_error(as_page(demo_plan(), height = wrong), class = "ochre_error_argument")
+  }
 })

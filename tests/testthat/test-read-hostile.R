@@ -271,3 +271,44 @@ test_that("a million columns, 100,000 names and a line of 50 MB end soon and in 
     }
   }
 })
+
+test_that("two documents in one file, and what is named as another format, are said", {
+  folder <- withr::local_tempdir()
+  text <- readLines(squares_file(c("01", "02")))
+  two <- file.path(folder, "two.geojson")
+  writeLines(c(text, text), two)
+  expect_warning(both <- read_boundaries(two), "2 feature collections",
+                 class = "ochre_warning_documents")
+  expect_identical(nrow(both), 4L)
+  writeLines("[{\"a\":1}] [{\"a\":2}]", lists <- file.path(folder, "two.json"))
+  expect_warning(quietly(read_statistics(lists)), "2 JSON documents",
+                 class = "ochre_warning_documents")
+  writeLines(c("{\"a\":1}", "{\"a\":2}"), lines <- file.path(folder, "lines.json"))
+  expect_no_warning(suppressMessages(read_statistics(lines)))
+  writeLines(text, file.path(folder, "in.geojson"))
+  kmz <- zip_files(temporary(".kmz"), "in.geojson", folder)
+  expect_warning(read_boundaries(kmz), "named as KML", class = "ochre_warning_format")
+})
+
+test_that("an area that also holds points is drawn by its polygons, in every kind of file", {
+  folder <- withr::local_tempdir()
+  square <- function(x) {
+    sprintf("{\"type\":\"Polygon\",\"coordinates\":[[[%d,0],[%d,0],[%d,1],[%d,1],[%d,0]]]}",
+            x, x + 1, x + 1, x, x)
+  }
+  both <- sprintf("{\"type\":\"GeometryCollection\",\"geometries\":[%s,%s]}",
+                  "{\"type\":\"Point\",\"coordinates\":[0.5,0.5]}", square(0L))
+  features <- sprintf("{\"type\":\"Feature\",\"properties\":{\"v\":%d},\"geometry\":%s}",
+                      1:2, c(both, square(1L)))
+  mixed <- sprintf("{\"type\":\"FeatureCollection\",\"features\":[%s]}",
+                   paste(features, collapse = ","))
+  writeLines(mixed, file <- file.path(folder, "mixed.geojson"))
+  areas <- quietly(read_boundaries(file))
+  expect_message(sheet <- map_sheet("T") |> shade_areas(areas, v, steps = steps_equal(2)),
+                 "only the polygons")
+  for (kind in c("png", "svg", "pdf", "html")) {
+    out <- file.path(folder, paste0("map.", kind))
+    quietly(publish(sheet, out))
+    expect_gt(file.size(out), 500)
+  }
+})

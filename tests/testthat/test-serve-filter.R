@@ -99,3 +99,19 @@ test_that("conditions of chance say the same of rows here and in an engine, or a
   }
   expect_gt(taken, 80)
 })
+
+test_that("LIKE takes the time of its pattern, and says what it says everywhere", {
+  long <- strrep("a", 20000)
+  took <- system.time(found <- like_values(long, paste0(strrep("%a", 40), "%b")))
+  expect_false(found)
+  expect_lt(took[["elapsed"]], 5)
+  set.seed(8)
+  for (i in 1:500) {
+    text <- paste(sample(c("a", "b", "\n"), sample(0:7, 1), TRUE), collapse = "")
+    pattern <- paste(sample(c("a", "b", "%", "_"), sample(0:6, 1), TRUE), collapse = "")
+    plain <- gsub("%", ".*", gsub("_", ".", pattern), fixed = FALSE)
+    right <- grepl(paste0("^(?s:", plain, ")\\z"), text, perl = TRUE)
+    expect_identical(like_values(text, pattern), right, info = paste(text, pattern))
+  }
+  expect_identical(like_values(c("100%", "1000", NA), "100\\%"), c(TRUE, FALSE, NA))
+})

@@ -300,6 +300,19 @@ test_that("text of data does no harm, and hostile requests are answered in words
   expect_match(own$headers$vary, "Origin")
   expect_identical(asked(paste0(s$address, "/"), Host = "evil.example")$status, 403L)
   expect_identical(asked(paste0(s$address, "/?", strrep("a", 5000)))$status, 414L)
+  # Long headers and paths, bytes that are no text, boxes beyond 180 degrees.
+  long <- asked(paste0(s$address, "/"), Accept = strrep("a/b,", 2500))
+  expect_true(long$status %in% c(200L, 406L))
+  expect_identical(asked(paste0(s$address, "/", strrep("a", 3000)))$status, 414L)
+  expect_true(asked(paste0(s$address, "/%ff%fe?x=%ff"))$status %in% c(400L, 404L))
+  whole <- json_of(asked(paste0(s$address, "/collections/", one$id, "/items?bbox=-180,-90,180,90")))
+  for (box in c("190,-90,170,90", "0,-90,360,90", "181,-90,540,90")) {
+    far <- asked(paste0(s$address, "/collections/", one$id, "/items?bbox=", box))
+    expect_identical(far$status, 200L)
+    if (box != "190,-90,170,90") {
+      expect_identical(json_of(far)$numberMatched, whole$numberMatched)
+    }
+  }
   # Bytes of any kind: an answer, or an end of the line, and the service goes on.
   set.seed(6)
   port <- as.integer(sub(".*:", "", s$address))

@@ -254,6 +254,7 @@ test_that("what a reader sees with more decimals than a label has lies in one", 
   expect_match(labels(rate, hover = "{rate|3}"), " to ")
   # Whole numbers with zeros lie in the labels that they have.
   expect_identical(labels(whole, format = number_format(digits = 3)), labels(whole))
-  live <- map_sheet("T", page = page_style(live = live_values("v.json"))) |> shade_areas(areas, whole)
+  live <- map_sheet("T", page = page_style(live = live_values("v.json"))) |>
+    shade_areas(areas, whole)
   expect_no_match(suppressWarnings(resolve_sheet(live))$layers[[1]]$labels, "\u2013")
 })

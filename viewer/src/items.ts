@@ -30,8 +30,8 @@ export function valuesOf(layer: Layer, panel: number): Values {
   return { numbers: now?.numbers ?? null, texts: now?.values ?? null };
 }
 
-// Does a thing count in the numbers of a panel? Hatched areas have no rank and count in none, and an
-// area of several parts counts once.
+// Does a thing count in the numbers of a panel? Hatched areas have no rank and count in none, and
+// an area of several parts counts once.
 export function counts(layer: Layer, item: number, panel: number): boolean {
   if (layer.kind !== "areas") return isIn(layer, item, panel);
   return (areaPanel(layer, panel)?.rank?.[item] ?? 0) > 0 && !layer.repeated?.includes(item);

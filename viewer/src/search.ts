@@ -104,6 +104,7 @@ export class SearchField {
     this.list.id = `ochre-suggestions-${++fields}`;
     this.list.setAttribute("role", "listbox");
     this.list.hidden = true;
+    this.list.setAttribute("aria-live", "polite");
     this.input.setAttribute("aria-controls", this.list.id);
     this.input.addEventListener("input", () => this.suggest());
     this.input.addEventListener("keydown", (e) => this.press(e));
@@ -158,7 +159,8 @@ export class SearchField {
         this.rows[i]?.take();
       });
     });
-    if (note) element("li", "ochre-none", note, this.list).setAttribute("role", "status");
+    // A list of options holds nothing else that has a role.
+    if (note) element("li", "ochre-none", note, this.list).setAttribute("role", "presentation");
     this.list.hidden = !rows.length && !note;
     this.input.setAttribute("aria-expanded", String(!this.list.hidden));
     this.light();

@@ -31,6 +31,8 @@ function sortItems(items: number[], column: Column, down: boolean, locale: strin
   });
 }
 
+const MOST_ROWS = 1000;
+
 export class TableView {
   readonly box: HTMLElement;
   private layer: number;
@@ -244,16 +246,30 @@ export class TableView {
     });
   }
 
+  // The first rows at once; of many the others when somebody comes near to the last.
   private addRows(columns: Column[], items: number[], table: HTMLElement): void {
     const body = element("tbody", "", null, table);
-    for (const item of items) {
-      const line = element("tr", "", null, body);
-      columns.forEach((one, k) => {
-        const text = one.text(item);
-        if (k === 0) return this.addName(item, text, line);
-        element("td", one.values ? "ochre-number" : "", text, line);
+    const add = (from: number) => {
+      const most = Math.min(items.length, from + MOST_ROWS);
+      for (let i = from; i < most; i++) this.addRow(columns, entry(items, i), body);
+      if (most === items.length) return;
+      const near = new IntersectionObserver((seen) => {
+        if (!seen.some((one) => one.isIntersecting)) return;
+        near.disconnect();
+        add(most);
       });
-    }
+      near.observe(body.lastElementChild as Element);
+    };
+    add(0);
+  }
+
+  private addRow(columns: Column[], item: number, body: HTMLElement): void {
+    const line = element("tr", "", null, body);
+    columns.forEach((one, k) => {
+      const text = one.text(item);
+      if (k === 0) return this.addName(item, text, line);
+      element("td", one.values ? "ochre-number" : "", text, line);
+    });
   }
 
   private addName(item: number, text: string, line: HTMLElement): void {
