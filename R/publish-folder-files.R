@@ -9,7 +9,10 @@ site_next <- ".ochre-next"
 # The files of an earlier publication, after what a run before this one began is settled. A folder
 # of others is left alone.
 ready_site <- function(folder, call = rlang::caller_env()) {
-  if (file.exists(file.path(folder, site_next, site_list))) finish_site(folder)
+  begun <- file.path(folder, site_next)
+  # A link would take files away from where it leads.
+  if (!Sys.readlink(begun) %in% c("", NA)) remove_path(begun)
+  if (file.exists(file.path(begun, site_list))) finish_site(folder)
   forget_begun(folder)
   there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
   strange <- setdiff(there, c(listed_files(folder), site_list))
@@ -42,8 +45,9 @@ make_folder <- function(folder, call = rlang::caller_env()) {
 listed_files <- function(folder) {
   files <- names_in_list(file.path(folder, site_list))
   paths <- file.path(folder, files)
-  ours <- file.exists(paths) & vapply(dirname(paths), in_folder, NA, folder)
-  files[ours & !dir.exists(paths)]
+  folders <- unique(dirname(paths))
+  own <- folders[vapply(folders, in_folder, NA, folder)]
+  files[file.exists(paths) & !dir.exists(paths) & dirname(paths) %in% own]
 }
 
 names_in_list <- function(path) {

@@ -22,7 +22,8 @@
 #'   By default the area's name and value.
 #' @param hatch Column that says which areas are uncertain or hidden, bare or as text: `TRUE`, or
 #'   any text such as the reason that [hide_small()] leaves. Those areas carry a hatch instead of
-#'   a colour, and a legend entry of their own. `NULL` (default) for none.
+#'   a colour, and a legend entry of their own; they count in no number of the map, neither breaks,
+#'   ranks and totals nor its words. `NULL` (default) for none.
 #' @param hatch_label What the hatch means: one text; `NULL` (default) says "Uncertain or hidden" in
 #'   the map's language.
 #' @param format How the numbers are written, from [number_format()]: unit, decimals, percentages;

@@ -150,7 +150,7 @@ test_that("a spoilt record is said to be one, and the map is made", {
   expect_identical(do.call(build, as.list(c(folder, at)))$status, 0L)
   path <- list.files(folder, "record[.]json$", full.names = TRUE)[1]
   whole <- jsonlite::read_json(path)
-  record <- function(change) utils::modifyList(whole, change)
+  record <- function(change) replace(whole, names(change), change)
   spoilt <- list(
     "{", record(list(layers = list(list(keys = 1:3, class = list("a"))))),
     record(list(inputs = list(1, 2))), record(list(layers = "x")), record(list(warnings = list(3)))

@@ -154,6 +154,9 @@ test_that("a folder removes only its own files, also where names hold wildcards 
   expect_error(publish_folder(sheet(), folder, data = FALSE), "did not write",
                class = "ochre_error_file")
   unlink(file.path(folder, "sub"), expand = FALSE)
+  # A link in place of what a run left that was broken off.
+  writeLines("{\"files\": []}", file.path(beside[3], "files.json"))
+  file.symlink(beside[3], file.path(folder, ".ochre-next"))
   publish_folder(sheet(), folder, data = FALSE)
   expect_true(all(file.exists(mine)))
   expect_false(file.exists(file.path(folder, "index-data.geojson")))

@@ -281,7 +281,7 @@ test_that("two documents in one file, and what is named as another format, are s
                  class = "ochre_warning_documents")
   expect_identical(nrow(both), 4L)
   writeLines("[{\"a\":1}] [{\"a\":2}]", lists <- file.path(folder, "two.json"))
-  expect_warning(quietly(read_statistics(lists)), "2 JSON documents",
+  expect_warning(suppressMessages(read_statistics(lists)), "2 JSON documents",
                  class = "ochre_warning_documents")
   writeLines(c("{\"a\":1}", "{\"a\":2}"), lines <- file.path(folder, "lines.json"))
   expect_no_warning(suppressMessages(read_statistics(lines)))

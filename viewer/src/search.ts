@@ -84,6 +84,7 @@ export class SearchField {
   private known: Index | null = null;
   private readonly input: HTMLInputElement;
   private readonly list: HTMLElement;
+  private readonly said: HTMLElement;
   private rows: Row[] = [];
   private at = -1;
   private asked = 0;
@@ -104,7 +105,8 @@ export class SearchField {
     this.list.id = `ochre-suggestions-${++fields}`;
     this.list.setAttribute("role", "listbox");
     this.list.hidden = true;
-    this.list.setAttribute("aria-live", "polite");
+    this.said = element("p", "ochre-unseen", null, box);
+    this.said.setAttribute("role", "status");
     this.input.setAttribute("aria-controls", this.list.id);
     this.input.addEventListener("input", () => this.suggest());
     this.input.addEventListener("keydown", (e) => this.press(e));
@@ -161,6 +163,7 @@ export class SearchField {
     });
     // A list of options holds nothing else that has a role.
     if (note) element("li", "ochre-none", note, this.list).setAttribute("role", "presentation");
+    this.said.textContent = note;
     this.list.hidden = !rows.length && !note;
     this.input.setAttribute("aria-expanded", String(!this.list.hidden));
     this.light();
