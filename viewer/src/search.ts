@@ -107,6 +107,7 @@ export class SearchField {
     this.list.hidden = true;
     this.said = element("p", "ochre-unseen", null, box);
     this.said.setAttribute("role", "status");
+    this.said.hidden = true;
     this.input.setAttribute("aria-controls", this.list.id);
     this.input.addEventListener("input", () => this.suggest());
     this.input.addEventListener("keydown", (e) => this.press(e));
@@ -163,6 +164,7 @@ export class SearchField {
     });
     // A list of options holds nothing else that has a role.
     if (note) element("li", "ochre-none", note, this.list).setAttribute("role", "presentation");
+    this.said.hidden = false;
     this.said.textContent = note;
     this.list.hidden = !rows.length && !note;
     this.input.setAttribute("aria-expanded", String(!this.list.hidden));
