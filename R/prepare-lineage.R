@@ -60,10 +60,10 @@ is_proportional <- function(x, y, base) {
 }
 
 # Hides what is derived from a hidden count. An index tells the count of the area that it refers to
-# from any other count, and goes altogether.
+# from any other count, and goes altogether, whatever it is called: it is 100 there.
 hide_derived <- function(data, hidden, derived) {
   for (name in derived) {
-    whole <- endsWith(name, "_index") && any(data[[name]][hidden] %in% 100)
+    whole <- any(data[[name]][hidden] %in% 100)
     data[[name]][if (whole) seq_len(nrow(data)) else hidden] <- NA
   }
   data
