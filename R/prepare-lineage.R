@@ -63,7 +63,7 @@ is_proportional <- function(x, y, base) {
 # from any other count, and goes altogether, whatever it is called: it is 100 there.
 hide_derived <- function(data, hidden, derived) {
   for (name in derived) {
-    whole <- any(data[[name]][hidden] %in% 100)
+    whole <- is.numeric(data[[name]]) && any(data[[name]][hidden] %in% 100)
     data[[name]][if (whole) seq_len(nrow(data)) else hidden] <- NA
   }
   data

@@ -243,6 +243,10 @@ test_that("what is derived from a hidden count is hidden with it, whichever verb
   for (column in derived) expect_true(all(is.na(hidden[[column]][gone])), info = column)
   for (column in c("population", "deaths")) expect_false(anyNA(hidden[[column]]), info = column)
   expect_message(hide_small(made, cases, limit = 8), "Also missing there: `rate`")
+  # Of an index, under any name, the hidden count of its reference is known from any other count.
+  least <- data$code[which.min(data$cases)]
+  index <- index_to(data, cases, code, least, name = "level")
+  expect_true(all(is.na(suppressMessages(hide_small(index, cases, limit = 8))$level)))
   # Both orders of the verbs give the same.
   first <- suppressMessages(hide_small(data, cases, limit = 8)) |> rate_per(cases, population)
   expect_identical(first$cases_per_1000, hidden$rate)
