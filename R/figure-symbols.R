@@ -12,7 +12,7 @@ figure_symbols <- function(layer, plan, at) {
   pen <- list(simple = TRUE, colour = layer$rim, width = rim, opacity = layer$opacity)
   part <- function(paths, fills) {
     data <- figure_data(list(feature = seq_len(n), fill = fills))
-    if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel, plan)
+    if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel[seq_len(n)], plan)
     shapes_piece(data, paths, pen)
   }
   if (!is.null(layer$second)) {
@@ -76,7 +76,7 @@ leaders <- function(layer, plan) {
     xend = layer$from$x[far],
     yend = layer$from$y[far]
   ))
-  if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel[far], plan)
+  if (!is.null(layer$panel)) data$panel <- panel_factor(layer$panel[which(far)], plan)
   ends <- transform(data, x = data$xend, y = data$yend)
   list(segments_piece(data, plan$inks$text, 0.7), dots_piece(ends, plan$inks$text, 3.3))
 }

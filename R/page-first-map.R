@@ -133,7 +133,7 @@ run_paths <- function(p, scale, group, closed) {
 
 first_places <- function(layer, scale, panels) {
   keep <- seq_along(layer$x)
-  if (!is.null(layer$panel)) keep <- keep[layer$panel == panels]
+  if (!is.null(layer$panel)) keep <- keep[layer$panel[keep] == panels]
   keep <- utils::head(keep, first_symbols)
   if (!length(keep)) return(NULL)
   colour <- keyed_colours(layer, length(layer$x))

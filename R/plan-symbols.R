@@ -1,5 +1,6 @@
 # A layer of symbols: which are drawn where, in which colours. How large they are is in
-# plan-symbol-sizes.R.
+# plan-symbol-sizes.R. Names, texts and values follow for the rows without a symbol, which stand in
+# a page's table and search.
 
 plan_symbols <- function(layer, shape, point, map, setting) {
   plain <- is.null(layer$size)
@@ -7,6 +8,10 @@ plan_symbols <- function(layer, shape, point, map, setting) {
   halves <- if (!is.null(layer$second)) as.numeric(layer$data[[layer$second]])
   layer$hover <- layer$hover %||% symbol_hover(layer)
   rows <- symbol_rows(layer, shape, point, map, value, halves)
+  every <- c(rows, setdiff(seq_along(value), rows))
+  all <- layer
+  all$data <- layer$data[every, , drop = FALSE]
+  all_values <- replace(value[every], !is.finite(value[every]), NA)
   layer$data <- layer$data[rows, , drop = FALSE]
   value <- value[rows]
   place <- list(x = point$x[rows], y = point$y[rows])
@@ -20,8 +25,8 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     legend = layer$legend,
     legend_note = if (!length(rows)) setting$locale$none,
     facts = symbol_facts(layer, value, formats, setting$locale),
-    row = rows,
-    panel = panel,
+    row = every,
+    panel = if (!is.null(layer$by)) panel_of_rows(all, map$panels),
     group = layer$group,
     plain = plain,
     colour = layer$colour %||% ink_colour("symbol", ground),
@@ -30,10 +35,11 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     key = sign_key(layer, value, setting) %||% colour_key(layer, setting)
   )
   formats <- Filter(Negate(is.null), formats)
-  texts <- plan_texts(layer, formats, setting)
+  texts <- plan_texts(all, formats, setting)
   values <- if (!plain) {
-    written <- format_field(value, NULL, formats[[layer$size]], setting$locale)
-    list(values = written, numbers = signif(value, 15))
+    written <- format_field(all_values, NULL, formats[[layer$size]], setting$locale)
+    written[is.na(all_values)] <- NA
+    list(values = written, numbers = signif(all_values, 15))
   }
   c(fields, move_apart(place, sizes, layer$overlap), sizes, texts, values)
 }

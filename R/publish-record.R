@@ -34,11 +34,16 @@ new_record <- function(work, plan, audits) {
   )
 }
 
-# What areas and symbols are worth, by their codes or names; of several periods the last.
+# What areas and symbols that are drawn are worth, by their codes or names; of several periods the
+# last.
 layer_facts <- function(layer, panels) {
   keys <- layer$codes %||% layer$names
   if (is.null(keys)) return(NULL)
   now <- in_panel(layer, length(layer$panels))
+  if (layer$kind == "symbols") {
+    keys <- keys[seq_along(layer$x)]
+    now$numbers <- now$numbers[seq_along(keys)]
+  }
   list(
     legend = layer$legend,
     period = if (length(layer$panels)) panels[length(panels)],

@@ -29,19 +29,15 @@ inspect_copy <- function(file, layer, copy) {
     find_source(file, layer, union(boundary_kinds, statistics_kinds), copy),
     ochre_error_layer = identity
   )
+  found <- source
   if (!inherits(source, "condition")) {
     on.exit(remove_path(source$temporary))
-    source <- tryCatch(inspect_source(file, source, layer), ochre_error_layer = identity)
+    found <- tryCatch(inspect_source(file, source, layer), ochre_error_layer = identity)
   }
-  if (!inherits(source, "condition")) {
-    return(structure(c(list(file = file), source), class = "ochre_inspection"))
+  if (inherits(found, "condition")) {
+    found <- list(kind = "several", layers = found$layers, holds = found$holds %||% "layers")
   }
-  structure(
-    list(
-      file = file, kind = "several", layers = source$layers, holds = source$holds %||% "layers"
-    ),
-    class = "ochre_inspection"
-  )
+  structure(c(list(file = file), found), class = "ochre_inspection")
 }
 
 inspect_source <- function(file, source, layer) {
@@ -131,14 +127,15 @@ inspect_boundaries <- function(data) {
 }
 
 column_facts <- function(table) {
-  names <- names(table)
+  columns <- unclass(table)
+  role <- as.character(mapply(column_role, columns, names(table)))
   tibble::tibble(
-    column = names,
+    column = names(table),
     type = vapply(table, type_word, ""),
-    role = vapply(names, function(name) column_role(table[[name]], name), ""),
+    role = role,
     missing = vapply(table, function(x) sum(is.na(x)), 0L),
     distinct = vapply(table, function(x) length(unique(x[!is.na(x)])), 0L),
-    examples = vapply(names, function(name) example_words(table[[name]], name), "")
+    examples = as.character(mapply(example_words, columns, role))
   )
 }
 
@@ -186,13 +183,13 @@ type_word <- function(x) {
   }
 }
 
-example_words <- function(x, name) {
+example_words <- function(x, role) {
   seen <- unique(x[!is.na(x)])
   shown <- if (is.numeric(seen)) {
     format_field(
       utils::head(sort(seen)[unique(round(seq(1, length(seen), length.out = 3)))], 3),
       NULL,
-      plain_format(x, name)
+      plain_format(x, role = role)
     )
   } else {
     utils::head(as.character(seen), 3)

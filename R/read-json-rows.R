@@ -337,13 +337,33 @@ flat_cells <- function(records) {
   list(value = value, name = name, row = row)
 }
 
+# The JSON text of each list. The leaves of all are written at once: a call for each takes long.
+nested_texts <- function(lists) {
+  kind <- rapply(lists, class, how = "unlist")
+  leaf <- character(length(kind))
+  for (k in unique(kind)) {
+    these <- rapply(lists, identity, classes = k, how = "unlist")
+    leaf[kind == k] <- jsonlite::toJSON(unname(these), digits = NA, collapse = FALSE)
+  }
+  at <- 0
+  write <- function(v) {
+    if (is.null(v)) return("null")
+    if (!is.list(v)) return(leaf[at <<- at + 1])
+    inside <- vapply(v, write, "", USE.NAMES = FALSE)
+    if (is.null(names(v))) return(paste0("[", paste(inside, collapse = ","), "]"))
+    heads <- paste0("\"", names(v), "\"")
+    odd <- grepl("[\"\\\\[:cntrl:]]", names(v))
+    heads[odd] <- jsonlite::toJSON(names(v)[odd], collapse = FALSE)
+    paste0("{", paste0(heads, ":", inside, recycle0 = TRUE, collapse = ","), "}")
+  }
+  lapply(lists, write)
+}
+
 # One type for all values: logical, integer, double, or text.
 column_of <- function(values) {
   values[lengths(values) == 0] <- NA
   deep <- vapply(values, is.list, NA)
-  values[deep] <- lapply(values[deep], function(v) {
-    as.character(jsonlite::toJSON(v, auto_unbox = TRUE, null = "null", digits = NA))
-  })
+  values[deep] <- nested_texts(values[deep])
   kinds <- unique(vapply(values[!is.na(values)], typeof, ""))
   if (!length(kinds)) return(rep(NA_character_, length(values)))
   if (length(setdiff(kinds, c("integer", "double"))) && length(kinds) > 1) {

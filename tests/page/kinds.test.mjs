@@ -47,6 +47,10 @@ empty <- list(
 for (name in names(empty)) publish(empty[[name]], paste0("none-", name, ".html"))
 map_sheet("Numbers", page = page_style(tools = every)) |>
   shade_areas(rates, visits_per_1000, popup = c("Residents" = population, "Both" = "{visits} of {population}")) |> publish("numbers.html")
+some <- clinics
+some$patients[2:3] <- c(0, NA)
+some$longitude[4] <- NA
+map_sheet("Unplaced") |> place_symbols(some, patients, popup = c(Kind = kind)) |> publish("unplaced.html")
 map_sheet("Pairs") |> shade_pairs(rates, visits_per_1000, population) |> publish("pairs-of-numbers.html")
 jsonlite::write_json(list(codes = rates$code, population = rates$population, rate = rates$visits_per_1000), "numbers.json", digits = NA, na = "null")
 }))`;
@@ -234,6 +238,22 @@ test(
     await pairs.context.close();
   },
 );
+
+test("rows without a symbol are in table, file and search", { skip: isFirefox }, async () => {
+  const { page, plan, context } = await open(join(folder, "unplaced.html"), {
+    acceptDownloads: true,
+  });
+  const { names, x } = plan.layers[0];
+  assert.ok(names.length >= x.length + 3);
+  const [, ...rows] = await savedTable(page, plan.words);
+  assert.deepEqual(rows.map(([name]) => name.replace(/"/g, "")).sort(), [...names].sort());
+  await page.getByRole("button", { name: plan.words.back, exact: true }).click();
+  const lost = names.at(-1);
+  await page.getByRole("combobox").fill(lost);
+  await page.keyboard.press("Enter");
+  await page.getByText(plan.words.not_drawn.replace("{0}", lost)).waitFor();
+  await context.close();
+});
 
 test("a layer with nothing to draw is a page all the same, and its legend says so", async () => {
   for (const file of readdirSync(folder).filter((f) => f.startsWith("none-"))) {

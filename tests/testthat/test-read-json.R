@@ -40,6 +40,9 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
   expect_identical(x$v_reason, c("<5", NA))
   expect_identical(x$geo.name, c("Ilm", "Zed"))
   expect_identical(x$tags[1], '["a","b"]')
+  nested <- c('["a\\"b",1.5,true,null]', '[{"k\\n":[{}],"l":[]}]', "[[],100000,\"\u00e9\"]")
+  deep <- read_json(sprintf("[%s]", paste0("{\"v\":", nested, "}", collapse = ",")))
+  expect_identical(deep$v, nested)
   expect_identical(x$ok, c(NA, TRUE))
   expect_identical(read_statistics(json_file('[{"n":5},{"n":6}]'), text = "n")$n, c("5", "6"))
   expect_error(

@@ -42,6 +42,10 @@ export function reach(plan: SymbolLayer, i: number, camera: Camera): number {
 }
 
 export function symbolShown(plan: SymbolLayer, i: number, panel: number): boolean {
+  return i < plan.x.length && isOfPanel(plan, i, panel);
+}
+// Rows without a symbol, which come last, have a panel too.
+export function isOfPanel(plan: SymbolLayer, i: number, panel: number): boolean {
   return !plan.panel || plan.panel[i] === panel + 1;
 }
 

@@ -1,5 +1,5 @@
 // What search, table, bars and keys know of the things of a layer: areas, symbols and lines alike.
-import { symbolShown } from "./draw-symbols";
+import { isOfPanel, symbolShown } from "./draw-symbols";
 import type { Camera } from "./camera";
 import type { AreaLayer, Layer, LineLayer, Plan, SymbolLayer } from "./plan";
 import type { Scene } from "./scene";
@@ -33,13 +33,17 @@ export function valuesOf(layer: Layer, panel: number): Values {
 // Does a thing count in the numbers of a panel? Hatched areas have no rank and count in none, and
 // an area of several parts counts once.
 export function counts(layer: Layer, item: number, panel: number): boolean {
-  if (layer.kind !== "areas") return isIn(layer, item, panel);
+  if (layer.kind !== "areas") return isDrawn(layer, item, panel);
   return (areaPanel(layer, panel)?.rank?.[item] ?? 0) > 0 && !layer.repeated?.includes(item);
+}
+
+export function isDrawn(layer: Layer, item: number, panel: number): boolean {
+  return layer.kind !== "symbols" || symbolShown(layer, item, panel);
 }
 
 // Is a thing part of a panel?
 export function isIn(layer: Layer, item: number, panel: number): boolean {
-  return layer.kind !== "symbols" || symbolShown(layer, item, panel);
+  return layer.kind !== "symbols" || isOfPanel(layer, item, panel);
 }
 
 export function countOf(layer: NamedLayer): number {

@@ -8,7 +8,7 @@ import { reach } from "./draw-symbols";
 import { entry } from "./entry";
 import type { Box } from "./geometry";
 import { opens } from "./groups";
-import { isIn, itemOf, itemsIn, keyOf, named } from "./items";
+import { isDrawn, itemOf, itemsIn, keyOf, named } from "./items";
 import type { Legend } from "./legend";
 import type { HoverLabel, Rect } from "./panels";
 import type { Place } from "./places";
@@ -180,9 +180,12 @@ export class Pointing {
 
   // Moves to a thing and says what it is.
   goTo(hit: Hit): void {
-    const { camera, focus, redraw } = this.on;
+    const { camera, focus, plan, redraw, tools } = this.on;
     const box = this.boxOf(hit);
-    if (!box || !hasRoom(box)) return;
+    if (!box || !hasRoom(box)) {
+      const name = named(plan.layers[hit.layer])?.names?.[hit.item] ?? "";
+      return tools().tell(say(plan.words, "not_drawn", name));
+    }
     this.letGo();
     camera.fit(box, 0.6, this.nearest(hit, 12));
     redraw();
@@ -257,7 +260,7 @@ export class Pointing {
     const items = itemsIn(scene, camera, main) ?? names.map((_, i) => i);
     const drawn = items.filter((i) => {
       const box = scene.boxOf(main, i);
-      return isIn(layer, i, state.panel) && (!box || layer.kind !== "areas" || hasRoom(box));
+      return isDrawn(layer, i, state.panel) && (!box || layer.kind !== "areas" || hasRoom(box));
     });
     const collator = new Intl.Collator(plan.locale);
     return drawn.sort((a, b) => collator.compare(names[a] ?? "", names[b] ?? ""));
@@ -285,6 +288,7 @@ export class Pointing {
     if (box) return box;
     const layer = entry(scene.layers, at);
     if (layer.kind !== "symbols") return null;
+    if (item >= layer.plan.x.length) return null;
     const [x, y] = [entry(layer.plan.x, item), entry(layer.plan.y, item)];
     const r = reach(layer.plan, item, camera) / camera.scale;
     return [x - r, y - r, x + r, y + r];
