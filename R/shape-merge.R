@@ -94,10 +94,10 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
         list_words(groups)
       ),
       sprintf(
-        "%s or lie over another area.",
+        "%s over another area.",
         paste(
           list_words(who, mark = ""),
-          if (length(who) == 1) "crosses itself" else "cross themselves"
+          if (length(who) == 1) "crosses itself or lies" else "cross themselves or lie"
         )
       )
     ),

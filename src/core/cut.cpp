@@ -128,13 +128,33 @@ std::vector<std::vector<Point>> without_touches(const std::vector<Point>& ring) 
   return out;
 }
 
-void put_polygons(const std::vector<std::vector<Point>>& rings, double shift, FlatLayer& out) {
+// A turn forth and back costs a longitude its last bits, and with them what it shares with a
+// neighbour: it is looked up among those of the part as given.
+class TurnedBack {
+ public:
+  TurnedBack(const FlatLayer& layer, size_t part) {
+    for (size_t r = layer.first_ring(part); r < layer.part_end[part]; ++r)
+      for (size_t i = 0; i < layer.ring_size(r); ++i)
+        known_.push_back(layer.ring(r)[i].x);
+    std::sort(known_.begin(), known_.end());
+  }
+  double operator()(double x) const {
+    auto near = std::lower_bound(known_.begin(), known_.end(), x - 1e-12);
+    return near != known_.end() && *near <= x + 1e-12 ? *near : x;
+  }
+
+ private:
+  std::vector<double> known_;
+};
+
+void put_polygons(const std::vector<std::vector<Point>>& rings, double shift,
+                  const TurnedBack& back, FlatLayer& out) {
   RingSet set;
   for (const auto& whole : rings)
     for (const auto& r : without_touches(whole)) {
       if (signed_area(r.data(), r.size()) == 0) continue;
       for (Point p : r)
-        set.points.push_back({p.x + shift, p.y});
+        set.points.push_back({back(p.x + shift), p.y});
       set.end.push_back(set.points.size());
     }
   put_rings(set, out);
@@ -152,16 +172,18 @@ void cut_polygon(const FlatLayer& in, size_t part, double meridian, FlatLayer& o
     }
   }
   if (rings.empty()) return;
+  TurnedBack back(in, part);
   for (double k = std::floor((low - meridian) / 360); meridian + 360 * k < high; ++k) {
     double west = meridian + 360 * k;
     std::vector<std::vector<Point>> band = rings;
     if (low < west) band = clip(band, west, false);
     if (high > west + 360) band = clip(band, west + 360, true);
-    put_polygons(band, -360 * (k + 1), out);
+    put_polygons(band, -360 * (k + 1), back, out);
   }
 }
 
 void cut_line(const FlatLayer& in, size_t part, double meridian, FlatLayer& out) {
+  TurnedBack back(in, part);
   for (size_t r = in.first_ring(part); r < in.part_end[part]; ++r) {
     if (in.ring_size(r) < 2) continue;
     std::vector<Point> line = unroll_run(in.ring(r), in.ring_size(r)), now;
@@ -171,7 +193,7 @@ void cut_line(const FlatLayer& in, size_t part, double meridian, FlatLayer& out)
     auto put = [&] {
       if (now.size() < 2) return;
       for (Point& p : now)
-        p.x -= 360 * (k + 1);
+        p.x = back(p.x - 360 * (k + 1));
       out.add_ring(now.data(), now.size());
       out.end_part(Shape::line);
     };

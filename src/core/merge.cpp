@@ -15,6 +15,12 @@ namespace ochre {
 
 namespace {
 
+// A point, or a way there and back: nothing lies within.
+bool is_flat(const ArcNet& net, uint32_t arc) {
+  auto from = net.vertex.begin() + net.arc_from(arc), to = net.vertex.begin() + net.arc_end[arc];
+  return to - from < 2 || std::equal(from, to, std::make_reverse_iterator(to));
+}
+
 // Each use of an arc by an area, seen in the arc's own direction.
 struct Use {
   uint32_t arc;
@@ -38,7 +44,7 @@ std::vector<Use> uses_of(const FlatLayer& layer, const BorderNet& b,
         for (size_t i = b.net.run_from(r); i < b.net.run_end[r]; ++i) {
           int32_t ref = b.net.run_arc[i];
           uint32_t arc = static_cast<uint32_t>(ref < 0 ? ~ref : ref);
-          if (b.net.arc_end[arc] - b.net.arc_from(arc) < 2) continue;
+          if (is_flat(b.net, arc)) continue;
           out.push_back({arc, group[f], static_cast<uint32_t>(f), left == (ref >= 0)});
         }
       }

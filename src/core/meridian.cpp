@@ -70,8 +70,13 @@ std::vector<Point> unroll_run(const Point* p, size_t n, bool closed) {
   std::vector<Point> given = pole ? with_meridians(p, n, closed) : std::vector<Point>(p, p + n);
   if (closed && band_round_earth(p, n)) return given;
   std::vector<Point> out = given;
-  for (size_t i = 1; i < out.size(); ++i)
-    out[i].x = out[i - 1].x + step_east(given[i - 1], given[i]);
+  // Whole turns are added, so that places before the first step over 180° stay as they are.
+  double turns = 0;
+  for (size_t i = 1; i < out.size(); ++i) {
+    double step = step_east(given[i - 1], given[i]);
+    turns += std::round((step - (given[i].x - given[i - 1].x)) / 360);
+    out[i].x += 360 * turns;
+  }
   if (pole && closed) close_through_pole(out);
   return out;
 }
@@ -80,38 +85,95 @@ double turn_of(const std::vector<Point>& unrolled) {
   return unrolled.empty() ? 0 : unrolled.back().x - unrolled.front().x;
 }
 
+namespace {
+
+// A ring round a pole, from where it meets the meridian of 180°: nearest to the pole, or farthest.
+std::vector<Point> from_meridian(const std::vector<Point>& ring, bool nearest) {
+  double turn = turn_of(ring), best = nearest ? -1 : 1e300;
+  Point start;
+  size_t after = 0;
+  for (size_t i = 0; i + 1 < ring.size(); ++i) {
+    Point a = ring[i], b = ring[i + 1];
+    double at = 180 + 360 * std::ceil((std::min(a.x, b.x) - 180) / 360);
+    if (at > std::max(a.x, b.x)) continue;
+    double y = a.x == b.x ? a.y : a.y + (b.y - a.y) * (at - a.x) / (b.x - a.x);
+    if (nearest ? std::fabs(y) <= best : std::fabs(y) >= best) continue;
+    best = std::fabs(y);
+    start = {at, y};
+    after = i + 1;
+  }
+  std::vector<Point> out{start};
+  size_t n = ring.size() - 1;
+  for (size_t k = 0; k < n; ++k) {
+    Point p = ring[(after + k) % n];
+    p.x += after + k >= n ? turn : 0;
+    if (p != out.back()) out.push_back(p);
+  }
+  start.x += turn;
+  if (start != out.back()) out.push_back(start);
+  return out;
+}
+
+double least_x(const std::vector<Point>& ring) {
+  auto west =
+      std::min_element(ring.begin(), ring.end(), [](Point a, Point b) { return a.x < b.x; });
+  return west == ring.end() ? 0 : west->x;
+}
+
+// The land between two rings round a pole as one ring, whose way in lies on the meridian of 180°.
+std::vector<Point> between_rings(const std::vector<Point>& outer, const std::vector<Point>& inner) {
+  std::vector<Point> out = from_meridian(outer, true), way = from_meridian(inner, false);
+  if (turn_of(out) * turn_of(way) > 0) std::reverse(way.begin(), way.end());
+  double shift = out.back().x - way.front().x;
+  for (Point p : way)
+    out.push_back({p.x + shift, p.y});
+  out.push_back(out.front());
+  return out;
+}
+
+}  // namespace
+
 std::vector<std::vector<Point>> unroll_part(const FlatLayer& layer, size_t part) {
-  std::vector<std::vector<Point>> out;
-  double low = 0, pole = 0, most = 0;
-  size_t widest = 0, round = 0;
+  std::vector<std::vector<Point>> out, round_rings;
+  double pole = 0, most = 0;
+  size_t widest = 0, round = 0, second = 0;
   for (size_t r = layer.first_ring(part); r < layer.part_end[part]; ++r) {
     std::vector<Point> ring = unroll_run(layer.ring(r), layer.ring_size(r), true);
     double turn = turn_of(ring);
     if (std::fabs(turn) >= 180) {
       // The side with less land: south of the equator on the whole, the south pole.
       if (pole == 0) pole = strip_m2(ring.data(), ring.size()) * turn < 0 ? 90 : -90;
+      round_rings.push_back(ring);
       Point first = ring.front(), last = ring.back();
       ring.push_back({last.x, pole});
       ring.push_back({first.x, pole});
       ring.push_back(first);
       double area = std::fabs(strip_m2(ring.data(), ring.size()));
+      second = out.size();
       if (round++ == 0 || area > most) {
+        second = widest;
         most = area;
         widest = out.size();
       }
     }
-    auto west =
-        std::min_element(ring.begin(), ring.end(), [](Point a, Point b) { return a.x < b.x; });
-    double least = west == ring.end() ? 0 : west->x;
-    if (out.empty()) low = least;
-    double shift = out.empty() ? 0 : 360 * std::ceil((low - least) / 360 - 1e-12);
-    if (shift != 0)
-      for (Point& p : ring)
-        p.x += shift;
     out.push_back(std::move(ring));
   }
   // Of several that go around the pole, the widest is the shell of the others.
-  if (round > 1) std::swap(out[0], out[widest]);
+  if (round == 2) {
+    bool swapped = second < widest;
+    out[widest] = between_rings(round_rings[swapped], round_rings[!swapped]);
+    std::swap(out[0], out[widest]);
+    out.erase(out.begin() + (second == 0 ? widest : second));
+  } else if (round > 1) {
+    std::swap(out[0], out[widest]);
+  }
+  double low = out.empty() ? 0 : least_x(out[0]);
+  for (size_t r = 1; r < out.size(); ++r) {
+    double shift = 360 * std::ceil((low - least_x(out[r])) / 360 - 1e-12);
+    if (shift != 0)
+      for (Point& p : out[r])
+        p.x += shift;
+  }
   return out;
 }
 
