@@ -36,7 +36,9 @@
 #'   `NULL` (default) takes the only one.
 #' @param system The reference system of the coordinates, where the file does not name it or names a
 #'   wrong one: an EPSG code (`25832`, `"EPSG:25832"`) or any text that PROJ understands. Anything
-#'   but longitude and latitude on WGS 84 is brought to that, with package PROJ.
+#'   but longitude and latitude on WGS 84 is transformed to that, with package PROJ. A message names
+#'   the datum where it is not WGS 84 or ETRS89: PROJ takes the best transformation that is
+#'   installed, which without the datum's grid is right to a few metres.
 #' @param encoding Encoding of the texts of a shapefile or of a delimited table, as [iconv()] knows
 #'   it; `NULL` (default) finds it.
 #' @param request How to ask a web service that gives records as JSON, from [service_request()],
@@ -115,11 +117,7 @@ whole_boundaries <- function(file, layer, encoding = NULL, system = NULL,
 tell_source <- function(boundaries) {
   about <- attr(boundaries, "ochre_source")
   if (!is.null(about$system) && !"system" %in% getOption("ochre.quiet")) {
-    ochre_tell(sprintf(
-      "%s: brought from %s to longitude and latitude.",
-      basename(about$name),
-      about$system
-    ))
+    ochre_tell(sprintf("%s: %s", basename(about$name), transformed_words(about)))
   }
   attr(boundaries, "ochre_source") <- NULL
   boundaries
@@ -153,7 +151,8 @@ as_boundaries <- function(read, name, system, call = rlang::caller_env()) {
     name = name,
     format = read$format,
     layer = read$layer,
-    system = if (!is_degrees(named)) system_words(named)
+    system = if (!is_degrees(named)) system_words(named),
+    datum = if (!is_degrees(named)) other_datum(named)
   )
   out
 }

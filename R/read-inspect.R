@@ -208,9 +208,7 @@ format.ochre_inspection <- function(x, ...) {
     ))
   }
   head <- if (is.null(x$reading)) inspection_head(x) else format(x$reading)
-  system <- if (!is.null(x$source$system)) {
-    sprintf("System: %s, brought to longitude and latitude.", x$source$system)
-  }
+  system <- if (!is.null(x$source$system)) paste("Coordinates:", transformed_words(x$source))
   keys <- if (length(x$keys)) {
     paste("Likely keys:", paste(x$keys, collapse = ", "))
   } else {

@@ -177,6 +177,23 @@ transform_positions <- function(at, from, to) {
   out[, 1:2, drop = FALSE]
 }
 
+transformed_words <- function(source) {
+  said <- sprintf("transformed from %s to longitude and latitude.", source$system)
+  if (is.null(source$datum)) return(said)
+  paste(said, sprintf("The datum changes from %s; places may be off by metres.", source$datum))
+}
+
+# The datum of a system, where it is not the same to a metre as that of longitude and latitude.
+other_datum <- function(system) {
+  text <- without_library_words(PROJ::proj_crs_text(short_code(system), 2L))
+  at <- if (!is.na(text)) jsonlite::fromJSON(text, simplifyVector = FALSE)
+  while (!is.null(inner <- at$base_crs %||% at$source_crs)) at <- inner
+  name <- at$datum$name %||% at$datum_ensemble$name
+  alike <- "World Geodetic System 1984|WGS 84|European Terrestrial Reference|ETRF"
+  name <- gsub("_", " ", sub("^D_", "", name))
+  if (length(name) && !grepl(alike, name)) name
+}
+
 places_lost <- function(n) {
   sprintf("%s no place there", count_words(n, "position has", "positions have"))
 }

@@ -54,7 +54,13 @@ test_that("coordinates in another system come to longitude and latitude, or are 
   write_shapefile(file.path(folder, "u"), prj = prj, unit = 100)
   expect_message(
     suppressWarnings(d <- read_boundaries(folder)),
-    "brought from WGS 1984 UTM Zone 31N"
+    "transformed from WGS 1984 UTM Zone 31N to longitude and latitude.$"
+  )
+  other <- tempfile()
+  write_shapefile(file.path(other, "u"), prj = sub("D_WGS_1984", "D_Old_Island", prj), unit = 100)
+  expect_message(
+    suppressWarnings(read_boundaries(other)),
+    "The datum changes from Old Island; places may be off by metres."
   )
   expect_equal(
     positions_core(unclass(d$geometry))[, 1],

@@ -189,3 +189,40 @@ test_that("merging dissolves inner borders exactly, and borders come once a pair
   touch$g <- "t"
   expect_match(wkt_of(merge_areas(touch, g)), "^MULTIPOLYGON")
 })
+
+test_that("areas over 180 degrees and round a pole merge as exactly as others", {
+  ring <- function(x, y) sprintf("(%s)", paste(sprintf("%.15g %.15g", x, y), collapse = ", "))
+  whole <- function(...) {
+    read_boundaries(tibble::tibble(g = "x", geometry = wk::wkt(sprintf("POLYGON (%s)", c(...)))))
+  }
+  # The border of both has longitudes whose last bits a turn forth and back would cost.
+  set.seed(11)
+  y <- 0:40 / 2
+  x <- 31 + runif(41)
+  far <- ring(c(-170, x, -170, -170), c(0, y, 20, 0))
+  near <- ring(c(10, x, 10, 10), c(0, y, 20, 0))
+  d <- suppressWarnings(whole(far, near))
+  m <- suppressWarnings(merge_areas(d, g))
+  seen <- positions_core(unclass(m$geometry))
+  expect_false(any(seen[, 1] %in% x[2:40]))
+  expect_equal(areas_km2(m), sum(areas_km2(d)), tolerance = 1e-12)
+
+  # The land between two rings round the pole, from wherever each begins.
+  turn <- seq(-180, 180, by = 5)
+  for (from in c(1, 20)) {
+    round <- function(lat, n) {
+      i <- (n + seq_along(turn) - 2) %% 72 + 1
+      ring(turn[i], lat + 2 * sin(3 * pi * turn[i] / 180))
+    }
+    band <- suppressWarnings(whole(paste(round(-70, from), round(-85, 37), sep = ", ")))
+    cap <- suppressWarnings(whole(round(-85, 3)))
+    both <- suppressWarnings(merge_areas(rbind(band, cap), g))
+    expect_equal(areas_km2(both), areas_km2(band) + areas_km2(cap), tolerance = 1e-9)
+    left <- positions_core(unclass(both$geometry))
+    expect_false(any(abs(left[, 2] + 85) < 3 & abs(left[, 1]) < 180))
+  }
+
+  # A way there and back is no land, and leaves no ring.
+  flat <- whole(ring(c(0, 4, 4, 0, 0), c(0, 0, 4, 4, 0)), ring(c(9, 9, 9), c(9, 8, 9)))
+  expect_identical(wkt_of(merge_areas(flat, g)), wkt_of(merge_areas(flat[1, ], g)))
+})
