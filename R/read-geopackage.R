@@ -168,7 +168,7 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
       call = call
     )
   }
-  rows <- tryCatch(read_parquet_apart(source$path), error = broken)
+  rows <- tryCatch(read_parquet_apart(source), error = broken)
   if (is.null(rows[[column]])) {
     fail(sprintf("has no column `%s`, which its metadata name.", column))
   }

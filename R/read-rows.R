@@ -2,7 +2,7 @@
 
 parquet_rows <- function(source, call = rlang::caller_env()) {
   need_package("nanoparquet", "Reading Parquet", call)
-  rows <- tryCatch(read_parquet_apart(source$path), error = function(e) {
+  rows <- tryCatch(read_parquet_apart(source), error = function(e) {
     ochre_abort(
       "file",
       sprintf(
@@ -20,25 +20,40 @@ parquet_rows <- function(source, call = rlang::caller_env()) {
 
 # Package nanoparquet in a process of its own: spoilt pages can bring the reader down, and that
 # must not end the session (a forked process would take its temporary folder along).
-read_parquet_apart <- function(path) {
+read_parquet_apart <- function(source) {
+  parts <- source$parts %||% source$path
   out <- tempfile("ochre-", fileext = ".rds")
   on.exit(remove_path(out))
+  saveRDS(parts, out)
   script <- paste0(
-    "a <- commandArgs(TRUE); ",
-    "saveRDS(tryCatch(as.data.frame(nanoparquet::read_parquet(a[1])), error = function(e) ",
-    "conditionMessage(e)[1]), a[2], compress = FALSE)"
+    "a <- commandArgs(TRUE)[1]; read <- function(f) as.data.frame(nanoparquet::read_parquet(f)); ",
+    "saveRDS(tryCatch(lapply(unname(readRDS(a)), read), error = function(e) ",
+    "conditionMessage(e)[1]), a, compress = FALSE)"
   )
   library_paths <- paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep))
   suppressWarnings(system2(
     file.path(R.home("bin"), "Rscript"),
-    c("--vanilla", "-e", shQuote(script), shQuote(path), shQuote(out)),
+    c("--vanilla", "-e", shQuote(script), shQuote(out)),
     stdout = FALSE,
     stderr = FALSE,
     env = library_paths
   ))
-  rows <- if (file.exists(out)) readRDS(out) else "its pages are damaged"
-  if (is.character(rows)) stop(rows)
-  rows
+  tables <- tryCatch(readRDS(out), error = function(e) NULL)
+  if (is.null(tables) || identical(tables, parts)) stop("its pages are damaged")
+  if (is.character(tables)) stop(tables)
+  tables <- Map(with_folder_columns, tables, names(parts) %||% ".")
+  as.data.frame(data.table::rbindlist(tables))
+}
+
+# Of a table in parts the names of folders say values: `year=2031/month=04`.
+with_folder_columns <- function(table, folder) {
+  pairs <- grep("=", strsplit(folder, "/", fixed = TRUE)[[1]], value = TRUE, fixed = TRUE)
+  for (pair in pairs) {
+    text <- utils::URLdecode(sub("^[^=]*=", "", pair))
+    whole <- grepl("^(0|[1-9][0-9]{0,8})$", text)
+    table[[sub("=.*", "", pair)]] <- rep(if (whole) as.integer(text) else text, nrow(table))
+  }
+  table
 }
 
 database_rows <- function(con, layer, query, params, call = rlang::caller_env()) {

@@ -19,7 +19,8 @@ read_shapefile <- function(source, encoding, tell, call = rlang::caller_env()) {
   read$columns <- finish_table(read, source, encoding, call)
   prj <- part_beside(source$path, "prj")
   read$system <- if (!is.null(prj)) {
-    paste(readLines(prj, warn = FALSE, skipNul = TRUE), collapse = "")
+    text <- paste(readLines(prj, warn = FALSE, skipNul = TRUE), collapse = "")
+    iconv(text, "UTF-8", "UTF-8", sub = "?")
   }
   read
 }

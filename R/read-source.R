@@ -106,13 +106,18 @@ check_file <- function(file, call = rlang::caller_env()) {
   enc2native(normalizePath(path))
 }
 
-# A folder is read as the shapefile in it.
+# A folder is read as the shapefile in it, or as the parts of one Parquet table.
 source_in_folder <- function(path, file, layer, call) {
   inside <- list.files(path, pattern = "\\.shp$", ignore.case = TRUE)
   if (!length(inside)) {
+    parts <- list.files(path, pattern = "[.]parquet$", recursive = TRUE)
+    if (length(parts)) {
+      parts <- stats::setNames(file.path(path, parts), dirname(parts))
+      return(list(path = parts[[1]], parts = parts, name = file))
+    }
     ochre_abort(
       "file",
-      sprintf("The folder `%s` has no shapefile.", file),
+      sprintf("The folder `%s` has neither a shapefile nor parts of a Parquet table.", file),
       "Name a file in it.",
       file = file,
       call = call

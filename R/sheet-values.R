@@ -24,8 +24,11 @@ fill_values <- function(content, given, file, call) {
 }
 
 environment_value <- function(name) {
-  text <- Sys.getenv(paste0("OCHRE_VALUE_", toupper(name)), NA)
-  if (!is.na(text)) enc2utf8(text)
+  variable <- paste0("OCHRE_VALUE_", toupper(name))
+  text <- Sys.getenv(variable, NA)
+  if (is.na(text)) return(NULL)
+  check_text(text, variable)
+  enc2utf8(text)
 }
 
 # As the sheet has it: a number where it has a number. Texts keep their zeros.

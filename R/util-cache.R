@@ -89,7 +89,7 @@ stored_entry <- function(cache, name) {
   path <- entry_path(cache, name)
   if (!file.exists(path)) return(NULL)
   entry <- suppressWarnings(tryCatch(readRDS(path), error = function(e) NULL))
-  if (!is.list(entry) || !identical(names(entry), c("value", "said"))) return(NULL)
+  if (!is.list(entry) || !identical(entry$name, name) || !is.list(entry$said)) return(NULL)
   suppressWarnings(Sys.setFileTime(path, Sys.time()))
   entry
 }
@@ -102,7 +102,7 @@ store_entry <- function(cache, name, entry) {
   on.exit(remove_path(part))
   suppressWarnings(tryCatch(
     {
-      saveRDS(entry, part, compress = FALSE)
+      saveRDS(c(entry, name = name), part, compress = FALSE)
       file.rename(part, entry_path(cache, name))
       shrink_folder(cache)
     },

@@ -160,6 +160,17 @@ test_that("GeoParquet is read by its metadata; a Parquet file without them is re
     metadata = c(geo = sprintf(geo, ",\"crs\":{\"id\":{\"authority\":\"EPSG\",\"code\":4326}}"))
   )
   expect_identical(nrow(read_boundaries(file)), 100L)
+  # In parts, with what the names of their folders say.
+  parts <- temporary("")
+  for (year in c("2030", "2031")) {
+    dir.create(file.path(parts, paste0("year=", year)), recursive = TRUE)
+    part <- file.path(parts, paste0("year=", year), "part-0.parquet")
+    half <- table[if (year == "2030") 1:50 else 51:100, ]
+    nanoparquet::write_parquet(half, part, metadata = c(geo = sprintf(geo, "")))
+  }
+  whole <- read_boundaries(parts)
+  expect_equal(whole[c("code", "geometry")], d[c("code", "geometry")])
+  expect_identical(whole$year, rep(2030:2031, each = 50))
   nanoparquet::write_parquet(table["code"], file)
   expect_error(read_boundaries(file), "without geometry", class = "ochre_error_file")
 })
