@@ -26,6 +26,11 @@ writeFileSync(
       place_symbols(one, n, colour = "#00FF00", sizes = c(26, 30), legend = "Round") |>
       publish(paste0(place, ".html"))
   }
+  page <- page_style(cards = c("sum", "mean", "highest"), bars = 12)
+  map_sheet("Full", note = substr(note, 1, 120), source = "The office", page = page) |>
+    shade_areas(areas, population) |>
+    place_symbols(one, n, colour = "#00FF00", legend = "Round") |>
+    publish("full.html")
 `,
 );
 execFileSync("Rscript", ["run.R"], { cwd: folder, stdio: "ignore" });
@@ -101,8 +106,8 @@ test(
 );
 
 test("every kind of page prints on one sheet", { skip: isFirefox }, async () => {
-  for (const name of names) {
-    const { page, context, faults } = await open(join(maps, `${name}.html`));
+  for (const name of [...names.map((n) => join(maps, `${n}.html`)), join(folder, "full.html")]) {
+    const { page, context, faults } = await open(name);
     const path = join(folder, "out.pdf");
     for (const landscape of [false, true]) {
       await page.pdf({ path, format: "A4", landscape, printBackground: true });
@@ -154,6 +159,15 @@ test(
         same += apart(saved.at(2 * x, 2 * y), seen.at(x, y)) < 40;
       }
     assert.ok(same / all > 0.97, `${same} of ${all}`);
+    // On a low screen the legend scrolls; in the picture it is whole.
+    await page.setViewportSize({ width: 1280, height: 260 });
+    await page.locator(".ochre-legend").evaluate((legend) => (legend.scrollTop = 40));
+    const low = readFileSync(await take("SVG"), "utf8");
+    const at = (word) =>
+      Number(low.match(new RegExp(`<text x="[^"]*" y="([^"]*)"[^>]*>${word}`))[1]);
+    assert.ok(Number(low.match(/height="([^"]*)"/)[1]) > at(plan.source));
+    for (const word of ["People", ...plan.layers[0].labels.map((text) => text.split("\u2013")[0])])
+      assert.ok(at(word) > 0 && at(word) < at(plan.source), word);
     assert.deepEqual(faults, []);
     await context.close();
   },

@@ -59,6 +59,7 @@ export class Bars {
     );
     const most = all.reduce<number>((top, v) => Math.max(top, v ?? 0), 1e-12);
     this.list.replaceChildren();
+    this.list.parentElement?.toggleAttribute("hidden", !known.length);
     this.rows.clear();
     for (const { item, value } of known.slice(0, this.state.payload.page.bars)) {
       const row = element("button", "ochre-bar-row", null, element("li", "", null, this.list));

@@ -42,7 +42,8 @@ export function buildFrame(root: HTMLElement, payload: Plan, level: number): Fra
   const middle = part("div", "ochre-middle-column", body);
   const stage = part("div", "ochre-stage", middle);
   const aside = part("aside", "ochre-legend", body);
-  aside.setAttribute("aria-label", say(words, "legend"));
+  // A page with several maps has several legends.
+  aside.setAttribute("aria-label", `${say(words, "legend")}: ${payload.title}`);
   // Columns of their own within what scrolls, so that they grow downward and not sideways.
   const side = part("div", "ochre-legend-inner", aside);
   const foot = part("footer", "ochre-foot", page);

@@ -93,21 +93,36 @@ function wholePicture(on: Pictured): Whole {
   const { frame, state } = on;
   const { inks } = state.payload;
   const origin = frame.page.getBoundingClientRect();
+  const { beyond, back } = unscrolled(frame.page);
   const stage = frame.stage.getBoundingClientRect();
   const [x, y] = [stage.left - origin.left, stage.top - origin.top];
   const parts: string[] = [];
-  const { width, height } = origin;
+  const { width } = origin;
+  const height = origin.height + beyond;
   parts.push(`<rect width="${width}" height="${height}" fill="${inks.ground}"/>`);
   const room = { width: on.camera.width, height: on.camera.height };
   const view = `x="${x}" y="${y}" width="${room.width}" height="${room.height}"`;
   const under = drawBackdrops(on);
   const map = (under ?? "") + drawMap(on);
   parts.push(`<svg ${view} viewBox="0 0 ${room.width} ${room.height}">${map}</svg>`);
-  const written = ".ochre-titles, .ochre-legend-parts, .ochre-foot, .ochre-credit, .ochre-cards";
+  const written = ".ochre-titles, .ochre-legend-parts, .ochre-credit, .ochre-cards";
   for (const part of frame.page.querySelectorAll(written)) parts.push(copy(part, origin));
+  parts.push(copy(frame.foot, new DOMRect(origin.x, origin.y - beyond)));
+  back();
   const size = `width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"`;
   const head = `<svg xmlns="http://www.w3.org/2000/svg" ${size}>`;
   return { markup: `${head}${parts.join("")}</svg>`, width, height, bare: under === null };
+}
+
+// A legend that scrolls is there as a whole, from its first line on; the picture is so much higher.
+function unscrolled(page: HTMLElement): { beyond: number; back: () => void } {
+  const legend = page.querySelector(".ochre-legend");
+  const now = legend?.scrollTop ?? 0;
+  if (legend) legend.scrollTop = 0;
+  return {
+    beyond: legend ? legend.scrollHeight - legend.clientHeight : 0,
+    back: () => legend && (legend.scrollTop = now),
+  };
 }
 
 // The words, swatches and drawings within a part of the page, where they stand.
