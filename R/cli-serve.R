@@ -4,10 +4,10 @@ command_serve <- function(args) {
   option <- optparse::make_option
   given <- parse_command(
     "serve",
-    join_repeated(args, c("--origin", "--system")),
+    join_repeated(args, c("--origin", "--system", "--field")),
     paste(
       "[SHEET\u2026] [--tables SCRIPT] [--port N] [--origin ADDRESS]\u2026 [--address ADDRESS]",
-      "[--system CODE]\u2026"
+      "[--system CODE]\u2026 [--field COLUMN]\u2026"
     ),
     paste(
       "Serves the maps of sheets and the data of their layers on this machine, by OGC API -",
@@ -24,7 +24,9 @@ command_serve <- function(args) {
       option("--address", type = "character", metavar = "ADDRESS",
              help = "where readers find it behind a web server; links begin with it"),
       option("--system", type = "character", metavar = "CODE",
-             help = "another system for coordinates, as EPSG:25832; may be given several times")
+             help = "another system for coordinates, as EPSG:25832; may be given several times"),
+      option("--field", type = "character", metavar = "COLUMN",
+             help = "a column to serve that no map shows; may be given several times")
     ),
     # Tables may be all that is served.
     c(if (any(startsWith(args, "--tables"))) 0 else 1, Inf)
@@ -38,6 +40,9 @@ command_serve <- function(args) {
     )
   }
   systems <- split_repeated(given$options$system) %||% character()
-  serve_maps(given$args, given$options$port, origins, tables, given$options$address, systems)
+  fields <- split_repeated(given$options$field)
+  serve_maps(
+    given$args, given$options$port, origins, tables, given$options$address, systems, fields
+  )
   0L
 }

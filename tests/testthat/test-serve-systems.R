@@ -27,7 +27,8 @@ test_that("features, boxes and links are in a country's grid as the register has
   codes <- c("32624", "3035", "4258")
   s <- service_of(
     ochre_demo("map.ochre.yml"),
-    paste0("--system=EPSG:", c("32624", "3857")), "--system", "3035", "--system=EPSG:4258"
+    paste0("--system=EPSG:", c("32624", "3857")), "--system", "3035", "--system=EPSG:4258",
+    "--field", "region", "--field=population"
   )
   on.exit(s$server$kill())
   collection <- paste0(s$address, "/collections/visits-per-1-000-residents")
@@ -45,6 +46,7 @@ test_that("features, boxes and links are in a country's grid as the register has
     paste0("&", name, "=", curl::curl_escape(uri_of(code)))
   }
   degrees <- corners(get())
+  expect_true(all(c("region", "population") %in% names(json_of(get())$features[[1]]$properties)))
   for (code in codes) {
     got <- get(of_system(code))
     expect_identical(got$headers[["content-crs"]], paste0("<", uri_of(code), ">"))
