@@ -69,7 +69,7 @@ start_daemons <- function(script) {
   if (!mirai::daemons_set()) {
     ochre_abort(
       "argument",
-      sprintf("`%s` sets no daemons up.", script),
+      sprintf("`%s` starts no workers.", script),
       "It should call mirai::daemons(url = , remote = ) as the help of package mirai shows.",
       arg = "--daemons"
     )
@@ -149,7 +149,7 @@ replace_daemons <- function(own) {
 refuse_without_daemons <- function() {
   ochre_abort(
     "daemon",
-    "There are no daemons, and not all maps are made.",
+    "No workers are left; some maps were not built.",
     c(
       "What was made is there; another run makes the others.",
       "Do the daemons reach this machine, and do they find R with Ochre and mirai?"

@@ -8,7 +8,7 @@ command_start <- function(args) {
     "FILES\u2026 [--to FILE] [--value COLUMN]",
     paste(
       "Looks at boundaries and tables, finds what joins them and what to show, and writes a",
-      "\nsheet that builds, with the reason of each choice beside it."
+      "\nsheet that builds, with a reason for each choice."
     ),
     list(
       option("--to", type = "character", default = "map.ochre.yml", metavar = "FILE",

@@ -17,7 +17,7 @@
 #'   `district` holds in the statistics, or one text when both have the same name; several where
 #'   only together they name an area, `c(region = "region", name = "district")`.
 #' @param match `"exact"` (default), or `"tidied"`: what has no partner otherwise is compared
-#'   again without regard to case, accents, spacing, punctuation and leading zeros; then with `&`
+#'   again after ignoring case, accents, spacing, punctuation and leading zeros; then with `&`
 #'   as `and`, `Saint` as `St` and words in any order; then without a prefix that all codes of one
 #'   side share. Only where the partner is the only one. The audit lists these matches. Near
 #'   spellings are never matched, only suggested: see [suggest_matches()].

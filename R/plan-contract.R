@@ -80,7 +80,7 @@ fields_fault <- function(value, schema, contract, place) {
   if (length(lost)) return(sprintf("%s lacks %s.", sentence(place), list_words(lost)))
   odd <- setdiff(names(value), known)
   if (length(odd)) {
-    return(sprintf("%s has %s, which nobody knows.", sentence(place), list_words(odd)))
+    return(sprintf("%s has unknown fields: %s.", sentence(place), list_words(odd)))
   }
   for (field in known) {
     inner <- sprintf("`%s` of %s", field, place)

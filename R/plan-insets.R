@@ -1,4 +1,4 @@
-# Insets: far-off parts drawn in a frame of their own beside the map. What lies whole in an inset's
+# Insets: distant parts drawn beside the map. What lies whole in an inset's
 # box is projected for itself, scaled, and moved to a free place; after that it is part of the map
 # like everything else, so figure and page need to know of it only that a frame stands around it.
 
@@ -15,9 +15,9 @@ wanted_insets <- function(sheet, layers) {
   if (!asked) {
     parts <- sum(vapply(found$far, function(f) f$parts, 0))
     ochre_tell(sprintf(
-      "%s far off; drawn in %s. `inset = FALSE` keeps all in one map.",
-      count_words(parts, "part lies", "parts lie"),
-      count_words(length(found$far), "frame of its own", "frames of their own")
+      "%s drawn in %s; `inset = FALSE` keeps all in one map.",
+      count_words(parts, "distant part is", "distant parts are"),
+      count_words(length(found$far), "inset")
     ))
   }
   lapply(found$far, function(f) list(label = NULL, box = f$box))

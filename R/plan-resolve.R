@@ -10,7 +10,7 @@
 #'   picked from the extent unless the sheet names one; `frame`, the map's extent in map units
 #'   (about metres) as `x0`, `y0`, `x1`, `y1`; `topology`, shared borders as arcs on an integer
 #'   grid; `layers`, each with its `kind`, legend entries, classes, colours and texts; and more.
-#'   Every field is there; `NULL` says that there is nothing. The article "How a value travels"
+#'   Every field is there; `NULL` means unused. The article "How a value travels"
 #'   has a table of all fields.
 #' @section Errors: `ochre_error_sheet` when there is no layer or nothing to draw;
 #'   `ochre_error_plan` for a plan of another version or with a field missing; the errors of

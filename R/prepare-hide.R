@@ -4,9 +4,9 @@
 #' Hide small counts
 #'
 #' Counts from 1 up to below the limit become missing. Where sums are published too, a hidden
-#' count could be reckoned from them; so further counts above zero, partners, are hidden, until
-#' what is published excludes no value from 1 to `limit` - 1 for any hidden small count. All sums
-#' are looked at together. The reason that stays in the table is the same for small counts and for
+#' count could be recovered by subtraction; so further counts above zero, partners, are hidden,
+#' until what is published excludes no value from 1 to `limit` - 1 for any hidden small count. All
+#' sums are looked at together. The reason that stays in the table is the same for small counts and for
 #' partners, because it would give them away.
 #'
 #' Readers are taken to know the limit, that zeros are shown, all sums, and all other counts.

@@ -7,7 +7,7 @@
 #' @param data A data frame with one row an area, or a lazy table: it stays one, or with limits
 #'   its rows are fetched.
 #' @param count,population Columns, bare or as text; numeric, not negative.
-#' @param per The rate is for so many people: one number above zero.
+#' @param per The rate is per this many people: one number above zero.
 #' @param name Name of the new column: one text; by default `<count>_per_<per>`.
 #' @param limits Confidence limits: `"none"` (default), `"garwood"` (exact for a Poisson count) or
 #'   `"byar"` (its close approximation); counts must then be whole.

@@ -17,7 +17,7 @@
 #'   demo has a made-up one for the ages of its visits, `ochre_demo("standard.csv")`. `NULL`
 #'   (default) takes all areas (and periods) of `data` together.
 #' @param method `"direct"` (default) or `"indirect"`.
-#' @param per The direct rate is for so many people: one number above zero.
+#' @param per The direct rate is per this many people: one number above zero.
 #' @param level Level of the limits: one number from 0.5 to 0.9999.
 #' @return A tibble with one row an area in order of first appearance (of a lazy table in order of
 #'   their names): its columns, `count`, `population`, and for direct `rate`, `rate_low`,

@@ -72,7 +72,7 @@ knit_figure <- function(plan, options) {
   knitr::knit_print(knitr::include_graphics(path), options = options)
 }
 
-# At the console a sheet is said in words, and its map is shown where somebody sits there.
+# At the console a sheet is said in words, and its map is shown in interactive sessions.
 #' @export
 print.ochre_sheet <- function(x, ..., view = interactive()) {
   cat(format(x), sep = "\n")

@@ -218,7 +218,7 @@ join_table <- function(start, one) {
     start, "%s joins by %s = %s: %s of %s have a partner%s.", basename(one$file),
     pair$boundaries, pair$statistics, plain_count(pair$tidied), count_words(pair$areas, "area"),
     if (pair$tidied > pair$exact) {
-      sprintf(", %d only without regard to case, accents and zeros", pair$tidied - pair$exact)
+      sprintf(", %d only after ignoring case, accents and zeros", pair$tidied - pair$exact)
     } else {
       ""
     }

@@ -213,7 +213,7 @@ unpack_source <- function(source, layer, trash, call, depth = 0) {
   if (depth > 2) {
     ochre_abort(
       "file",
-      sprintf("`%s` is packed again and again.", source$name),
+      sprintf("`%s` is nested in too many archives.", source$name),
       "Unpack it first.",
       file = source$name,
       call = call

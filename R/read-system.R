@@ -92,7 +92,7 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
   if (!nrow(at)) return(geometry)
   seen <- is.finite(at[, 1]) & is.finite(at[, 2])
   like_degrees <- all(abs(at[seen, 1]) <= 180 & abs(at[seen, 2]) <= 90)
-  moved <- "it is no code of an authority"
+  moved <- "not a known authority code"
   if (is_system(system)) moved <- transform_positions(at, system, "OGC:CRS84")
   if (is.character(moved)) {
     if (!own && like_degrees) return(warn_of_system(system, name, "makes no sense"))
@@ -133,7 +133,7 @@ warn_degrees <- function(system, name) {
     "system",
     sprintf(
       paste(
-        "`%s` is said to be in the system %s, but its numbers look like longitude and",
+        "`%s` is declared as %s, but its numbers look like longitude and",
         "latitude already."
       ),
       name,

@@ -21,8 +21,8 @@
 #' * `/maps/{name}`: the page; `/maps/{name}/legend`: classes, colours and counts as JSON.
 #'
 #' Every answer comes as JSON, HTML or CSV by the header `Accept` or the parameter `f`, packed where
-#' the client takes it, and with a tag by which nothing is sent twice. What is wrong with a request
-#' is said as problem details (RFC 9457). All is worked out when the service starts: a sheet that
+#' the client takes it, and with an ETag, so unchanged content is not resent. What is wrong with a
+#' request is said as problem details (RFC 9457). All is worked out when the service starts: a sheet that
 #' has changed is served when it is started again.
 #'
 #' @param maps A sheet from [map_sheet()], the path of a sheet file, several paths, or a list of

@@ -4,7 +4,7 @@
 #' Look at a map while making it
 #'
 #' Serves the map of a sheet file on this machine, and makes it anew whenever the sheet or one of
-#' the files that it reads has changed. A page that is open takes over what is other, and keeps its
+#' the files that it reads has changed. A page that is open updates only what changed, and keeps its
 #' view, its period and what is chosen. What is wrong stands on the page, with the line of the sheet
 #' and the likely mend, and the last map that could be made stays below. The command `ochre preview`
 #' does the same.
@@ -16,7 +16,7 @@
 #' @param file Path of a sheet file: one text.
 #' @param values Named values in place of those of the sheet: a list, or a named vector.
 #' @param port Port to listen on: one whole number; 0 (default) takes a free one.
-#' @param open `TRUE` opens the page in a browser; by default where somebody sits before R.
+#' @param open `TRUE` opens the page in a browser; by default in interactive sessions.
 #' @return Nothing; it does not return before it is interrupted. The address is printed.
 #' @section Errors: `ochre_error_package` when package httpuv is missing; `ochre_error_port` when
 #'   the port is taken; `ochre_error_file` when there is no such file; `ochre_error_argument`. What

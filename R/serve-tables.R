@@ -66,7 +66,7 @@ refuse_key <- function(title, what, call) {
   ochre_abort(
     "column",
     sprintf("The first column of the table `%s` %s.", title, what),
-    "It is the key by which pages are made: put one first that is there once for each row.",
+    "The first column is the key of the pages: put a unique column first.",
     arg = "tables",
     call = call
   )

@@ -158,7 +158,7 @@ check_areas <- function(wkb, arg, call = rlang::caller_env()) {
 #'
 #' `inner_borders()` gives the borders that two areas share, each once; with `by` only those
 #' between areas that differ in it, for example between regions. `outline()` gives the borders
-#' with nobody on the other side: coasts and the edge of the country.
+#' without a neighbouring area: coasts and the edge of the country.
 #'
 #' @inheritParams merge_areas
 #' @param by Column that says what belongs together, bare or as text; `NULL` (default) for each

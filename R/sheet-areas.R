@@ -1,7 +1,7 @@
 # The verbs that shade areas. Like every layer verb they check their columns at once, so that a
 # wrong name is refused on the line where it stands, and add one entry to the sheet.
 
-#' Shade areas by a value in steps, or all alike
+#' Shade areas by classes of a value, or in one colour
 #'
 #' Without `value` all areas have one colour: plain land that other layers lie on.
 #'

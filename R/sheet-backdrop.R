@@ -25,7 +25,7 @@
 #'   Nearer views show the last one, larger.
 #' @param tile Side of a tile in CSS pixels: one number.
 #' @param rows Which row is counted as the first: `"top"` (default) or `"bottom"`.
-#' @param opacity How solid it is, from 0.1 to 1 (default), so that the data stand out.
+#' @param opacity Opacity, from 0.1 to 1 (default), so that the data stand out.
 #' @param over `TRUE` makes it a layer of its own over the backdrop and below the data, which is off
 #'   at first: a reader switches it on and mixes it in, such as an old map over a new one. A figure
 #'   does not show it.

@@ -18,7 +18,7 @@
 #' @param ramp,reverse The colours, as in [shade_areas()].
 #' @param legend Title of the legend: one text; by default says what is counted per square
 #'   kilometre.
-#' @param opacity How solid the surface is, from 0.2 to 1 (default 0.85), so that what lies below
+#' @param opacity Opacity of the surface, from 0.2 to 1 (default 0.85), so that what lies below
 #'   is seen.
 #' @return The sheet with one more layer.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`.

@@ -14,7 +14,7 @@
 #' @param ramp,reverse The colours: a ramp's name or own colours from few to many, as in
 #'   [shade_areas()]; `NULL` (default) for `"madder"`.
 #' @param legend Title of the legend: one text.
-#' @param opacity How solid the surface is, from 0.2 to 1 (default 0.85), so that what lies below
+#' @param opacity Opacity of the surface, from 0.2 to 1 (default 0.85), so that what lies below
 #'   is seen.
 #' @return The sheet with one more layer.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`.

@@ -10,7 +10,7 @@
 #'
 #' It takes one layer of [shade_areas()] with numbers, in one period: the first. Its first and last
 #' class are open ("under 5", "20 and over"), since new values may lie beyond the old ones. What a
-#' page cannot make anew, it does not have: a histogram and cards are left out, which is said.
+#' page cannot update is left out, with a message: the histogram and the cards.
 #'
 #' @param address Address of the values: one text, `http`, `https`, or a path seen from the page
 #'   (which a browser does not read from disk); `NULL` (default) when they only come by message.
@@ -21,7 +21,7 @@
 #' The answer is JSON (UTF-8) of at most 10 MB: `{"time": "2031-08-01T06:00:00Z", "values":
 #' {"0101": 12.5, "0102": null}}`. `values` has numbers in the unit of the shaded column by the
 #' codes of areas, by their names where they have no codes; `null` is no data. Areas that are not
-#' named keep their value; codes that the map has not are listed in the browser's console. `time`
+#' named keep their value; unknown codes are listed in the browser's console. `time`
 #' (ISO 8601) is when the values were right; it may be missing. An address of another origin allows
 #' the page by the header `Access-Control-Allow-Origin`. The page around it, or the page that holds
 #' a widget, may hand over the same by

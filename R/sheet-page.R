@@ -29,12 +29,12 @@
 #'   one text, `http` or `https`; `NULL` (default) for none. A reader's words go there only when
 #'   the reader asks for it, by the last row of the suggestions.
 #' @param zooms Least and greatest zoom that a reader can go to: two numbers from 1, the whole map,
-#'   to 1,024; `c(1, 1)` lets nobody zoom. `NULL` (default) is 1 to 64, and nearer where there are
+#'   to 1,024; `c(1, 1)` disables zooming. `NULL` (default) is 1 to 64, and nearer where there are
 #'   more than 65,000 areas.
 #' @param view What is seen first: a box in degrees as four numbers (west, south, east, north), or
 #'   the code or name of an area as one text; `NULL` (default) is the whole map.
 #' @param scale_bar `TRUE` gives a scale bar that follows the view; it is there where the scale is
-#'   the same within the view, to a quarter and a little. `FALSE` by default.
+#'   the same within the view, within about 25%. `FALSE` by default.
 #' @param locator `TRUE` shows, while the reader is near, a small map of the whole with a frame
 #'   around what is seen. `FALSE` by default.
 #' @param live New values while the page is open, from [live_values()]; `NULL` (default) for none.
@@ -91,7 +91,7 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
 #' @param off `TRUE` leaves the layer off until the reader switches it on in the list of layers.
 #' @param zooms Least and greatest zoom at which it is drawn: two numbers, 1 is the whole map and
 #'   64 the closest; `NULL` (default) at all.
-#' @param opacity How solid the layer is at first, from 0.1 to 1 (default), for example so that a
+#' @param opacity Opacity of the layer at first, from 0.1 to 1 (default), for example so that a
 #'   backdrop shines through. Its legend is as faint.
 #' @return The sheet.
 #' @section Errors: `ochre_error_argument`; `ochre_error_sheet` when there is no layer yet.
@@ -144,7 +144,7 @@ check_zooms <- function(zooms, arg, call = rlang::caller_env()) {
     "argument",
     sprintf("`%s` must be two numbers from 1 to 1024, the least first, not %s.", arg,
             describe(zooms)),
-    "1 is the whole map; c(1, 1) lets nobody zoom.",
+    "1 is the whole map; c(1, 1) disables zooming.",
     arg = arg,
     call = call
   )

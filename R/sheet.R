@@ -15,7 +15,7 @@
 #'   `"equirectangular"`; its centre and parallels are fitted to the data. Shaded areas are honest
 #'   in an equal-area projection only; a warning `ochre_warning_projection` says so where another
 #'   would mislead.
-#' @param inset Far-off parts to draw in frames of their own: a list of boxes
+#' @param inset Distant parts to draw in insets: a list of boxes
 #'   `c(west, south, east, north)` in degrees, whose names are the labels; what lies whole in a
 #'   box moves there. `TRUE` finds them, `FALSE` has none. `NULL` (default) finds them where the
 #'   land would fill little of the map with them and much more without, and a message says so. A

@@ -4,7 +4,7 @@
 #' A map in a Shiny app
 #'
 #' `ochre_output()` is the place of a map in the app's page, `render_ochre()` draws a sheet there.
-#' When what it reads has changed the map takes over what is other, and keeps the reader's view.
+#' When what it reads has changed the map updates only what changed, and keeps the reader's view.
 #'
 #' @section Inputs:
 #' Of a map `m` the server sees, each `NULL` until there is something to say:

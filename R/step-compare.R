@@ -164,7 +164,7 @@ format.ochre_comparison <- function(x, ...) {
   )
   best <- which.max(x$fit)
   c(
-    sprintf("Ways to step `%s`:", attr(x, "variable")),
+    sprintf("Classification methods for `%s`:", attr(x, "variable")),
     "",
     sub(" +$", "", paste0("  ", lines)),
     "",

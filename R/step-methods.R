@@ -1,7 +1,7 @@
 # The ways to step a variable into classes. Each verb only says what is wanted; fitting it to
 # values is in step-fit.R.
 
-#' Ways to step a variable into classes
+#' Classification methods for a variable
 #'
 #' * `steps_equal()`: classes of equal width from the least to the greatest value.
 #' * `steps_quantile()`: classes with as equal counts (or weights) as ties allow. Each break lies
@@ -11,7 +11,7 @@
 #' * `steps_deviation()`: breaks at equal distances from the mean, counted in standard deviations;
 #'   with an odd number of classes the mean is in the middle of one, with an even number it is a
 #'   break.
-#' * `steps_geometric()`: each class as many times as wide as the one before; for values above
+#' * `steps_geometric()`: class widths grow by a constant factor; for values above
 #'   zero over several powers of ten.
 #' * `steps_headtail()`: for many small values and few large ones: a break at the mean, then at
 #'   the mean of the values above it, and so on while those are fewer than 40 %.

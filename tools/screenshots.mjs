@@ -37,8 +37,8 @@ file = file.replace("map.html", "pairs.html");
 await shoot("page-pairs", { width: 1280, height: 800 }, (p) => p.mouse.move(330, 640));
 file = file.replace("pairs.html", "months.html");
 await shoot("page-months", { width: 1280, height: 800 }, async (p) => {
-  await p.getByRole("button", { name: "One back" }).click();
-  await p.getByRole("button", { name: "One back" }).click();
+  await p.getByRole("button", { name: "Previous" }).click();
+  await p.getByRole("button", { name: "Previous" }).click();
   await p.mouse.move(440, 560);
 });
 file = file.replace("months.html", "places.html");

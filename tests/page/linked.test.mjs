@@ -122,7 +122,7 @@ for (const name of ["pair.html", "widget.html"])
     assert.notEqual(two[0], one[0]);
     // Periods too.
     assert.equal(await right.locator(".ochre-period-name").textContent(), "2031");
-    await left.getByRole("button", { name: "One back" }).click();
+    await left.getByRole("button", { name: "Previous" }).click();
     assert.equal(await right.locator(".ochre-period-name").textContent(), "2030");
     assert.deepEqual(faults, []);
     await context.close();

@@ -163,7 +163,7 @@ test("an answer that fails or is none leaves the map as it was, and is said", as
     await post(good);
     await line.filter({ hasNotText: "cannot be read" }).waitFor();
   }
-  // Codes that the map has not do no harm; areas that are not named keep their values.
+  // Unknown codes do no harm; areas that are not named keep their values.
   say = () => [
     200,
     '{"values": {"0102": null, "__proto__": 4, "<img src=x onerror=alert(1)>": 9}}',

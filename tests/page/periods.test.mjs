@@ -30,7 +30,7 @@ test("slider, steps, keys and play show each period in the classes of all", asyn
     assert.equal(await name.textContent(), plan.panels[0]);
     await painted(page);
     assert.equal(await colour(), layer.no_data.colour);
-    await page.getByRole("button", { name: "One on" }).click();
+    await page.getByRole("button", { name: "Next" }).click();
     await painted(page);
     assert.equal(await colour(), shown(layer, 1, item));
     // The legend counts the areas of this period.

@@ -134,7 +134,7 @@ test("layers are switched, made fainter and ordered", async () => {
   await box.check();
   assert.equal(await page.getByRole("slider").count(), 0, "sliders wait behind a control");
   await page.getByRole("button", { name: "Order and opacity" }).click();
-  await page.getByRole("slider", { name: "How solid Over 64, percent is" }).fill("40");
+  await page.getByRole("slider", { name: "Opacity of Over 64, percent" }).fill("40");
   await painted(page);
   const alpha = await page.evaluate(
     ([px, py]) => {

@@ -307,7 +307,7 @@ test("periods move pictures and shapes, each with its own words", async () => {
   const { page, faults, close } = await see("moving/index.html", viewAt(moving, at, zoom));
   for (const [k, key] of [
     [1, null],
-    [0, "[aria-label='One back']"],
+    [0, "[aria-label='Previous']"],
   ]) {
     if (key) await page.locator(key).click();
     await settled(page);

@@ -81,11 +81,11 @@ test_that("maps are made on daemons of a script, and those of one that is killed
   expect_true(file.exists(file.path(folder, "ost-2040.html")))
   run <- build_on(folder, killed = 2)
   expect_identical(run$status, 1L)
-  expect_match(run$said, "There are no daemons, and not all maps are made", all = FALSE)
+  expect_match(run$said, "No workers are left; some maps were not built", all = FALSE)
   faults <- list(
     c("none.R", "There is no file `none.R`"),
     c("stop.R", "`stop.R` fails: no luck"),
-    c("idle.R", "`idle.R` sets no daemons up")
+    c("idle.R", "`idle.R` starts no workers")
   )
   writeLines("stop('no luck')", file.path(folder, "stop.R"))
   writeLines("1", file.path(folder, "idle.R"))

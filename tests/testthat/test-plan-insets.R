@@ -201,7 +201,7 @@ test_that("far-off parts are found where the map would be empty with them, and i
   sheet <- function(...) map_sheet("T", ...) |> shade_areas(x, v, steps = steps_equal(2))
   expect_message(
     found <- resolve_sheet(sheet()),
-    "1 part lies far off; drawn in 1 frame of its own. `inset = FALSE`",
+    "1 distant part is drawn in 1 inset; `inset = FALSE`",
     fixed = TRUE
   )
   expect_length(found$insets, 1)

@@ -35,6 +35,7 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
     `/odd` = page_text_of("{\"n\":1}", links = list(link("javascript:alert(1)"))),
     `/lost` = page_text_of("{\"n\":1}", links = list(link("/not-there"))),
     `/few` = page_text_of("{\"n\":1}", numberMatched = 3, links = list(link("/d"))),
+    `/alone` = page_text_of("{\"n\":1}", numberMatched = 100),
     `/one` = as.character(jsonlite::toJSON(
       list(id = "one", links = list(link("/a", "items"))), auto_unbox = TRUE
     )),
@@ -73,6 +74,12 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
   expect_error(read_boundaries(server$url("/lost")), "404", class = "ochre_error_url")
   expect_warning(read_boundaries(server$url("/few")), "says that it has 3 features, and gave 2",
                  class = "ochre_warning_pages")
+  # One page that leads nowhere, however it was asked for.
+  asked <- service_request(records = "/features")
+  for (read in list(read_boundaries, function(url) read_statistics(url, request = asked))) {
+    expect_warning(read(server$url("/alone")), "says that it has 100 features, and gave 1",
+                   class = "ochre_warning_pages")
+  }
   expect_identical(read_boundaries(server$url("/plain"))$links, "none")
   # A page that somebody saved is not the whole.
   saved <- write_file(pages[["/a"]], ".geojson")

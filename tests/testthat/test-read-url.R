@@ -59,6 +59,7 @@ test_that("a login page replaces no good copy, spoilt copies are renewed, drips 
     req$app$locals$login <- !req$app$locals$login
     res$send("ok")
   })
+  app$get("/same", function(req, res) res$send_status(304L))
   app$get("/round", function(req, res) res$redirect("/round", 302L))
   app$get("/drip", function(req, res) {
     if (is.null(res$locals$n)) res$locals$n <- 0
@@ -88,6 +89,8 @@ test_that("a login page replaces no good copy, spoilt copies are renewed, drips 
   kept <- list.files(getOption("ochre.cache"), "^[0-9a-f]{64}$", full.names = TRUE)
   writeBin(charToRaw(substr(good, 1, 20)), kept)
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
+  # Nothing is here that could be the same.
+  expect_error(read_boundaries(server$url("/same")), "304", class = "ochre_error_url")
   expect_error(
     read_boundaries(server$url("/round")),
     "cannot be fetched",
