@@ -9,8 +9,7 @@ check_tile_address <- function(url, arg, fields = c("{z}", "{x}", "{y}"),
     ochre_abort(
       "argument",
       sprintf(
-        "`%s` must be an address that begins with http or https and a host, not \"%s\".",
-        arg,
+        "`%s` must be an address that begins with http or https and a host, not \"%s\".", arg,
         substr(url, 1, 60)
       ),
       if (length(fields)) {
@@ -18,8 +17,7 @@ check_tile_address <- function(url, arg, fields = c("{z}", "{x}", "{y}"),
       } else {
         "As in \"https://office.example/about\"."
       },
-      arg = arg,
-      call = call
+      arg = arg, call = call
     )
   }
   clean

@@ -4,11 +4,8 @@
 refuse_missing <- function(is_missing, arg, call) {
   if (!is_missing) return(invisible())
   ochre_abort(
-    "argument",
-    sprintf("`%s` is missing.", arg),
-    "It has no default; see the function's help.",
-    arg = arg,
-    call = call
+    "argument", sprintf("`%s` is missing.", arg), "It has no default; see the function's help.",
+    arg = arg, call = call
   )
 }
 
@@ -17,23 +14,15 @@ check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(invisible(NULL))
   if (!is.character(x) || length(x) != 1 || is.na(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be one text, not %s.", arg, describe(x)),
-      arg = arg,
+      "argument", sprintf("`%s` must be one text, not %s.", arg, describe(x)), arg = arg,
       call = call
     )
   }
   if (Encoding(x) != "latin1" && !validUTF8(x)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`%s` holds bytes that are no text here: %s.",
-        arg,
-        encodeString(shown_bytes(x))
-      ),
-      "Is it the name of a file from another system? Rename it.",
-      arg = arg,
-      call = call
+      sprintf("`%s` holds bytes that are no text here: %s.", arg, encodeString(shown_bytes(x))),
+      "Is it the name of a file from another system? Rename it.", arg = arg, call = call
     )
   }
   invisible(x)
@@ -45,11 +34,8 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
   if (is.null(x)) return(invisible(NULL))
   if (!nzchar(trimws(x)) || nchar(x) > 200 || x == "geometry") {
     ochre_abort(
-      "argument",
-      sprintf("`%s` cannot be %s.", arg, describe(x)),
-      "Give a short name; `geometry` is taken by the boundaries.",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)),
+      "Give a short name; `geometry` is taken by the boundaries.", arg = arg, call = call
     )
   }
   invisible(x)
@@ -63,10 +49,7 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
   if (is.character(x)) for (text in x[!validUTF8(x)]) check_text(text, arg, call = call)
   if (!is.character(x) || anyNA(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be texts, not %s.", arg, describe(x)),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call
     )
   }
   x
@@ -78,9 +61,7 @@ check_key <- function(x, arg, call = rlang::caller_env()) {
   if (is.factor(x)) x <- as.character(x)
   if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be one text or number, not %s.", arg, describe(x)),
-      arg = arg,
+      "argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg,
       call = call
     )
   }
@@ -98,11 +79,8 @@ make_with <- function(make, given, arg, call = rlang::caller_env()) {
       "needs a name for each part, once"
     }
     ochre_abort(
-      "argument",
-      sprintf("`%s` %s.", arg, what),
-      did_you_mean(c(odd, "")[1], known, "Parts"),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"),
+      arg = arg, call = call
     )
   }
   do.call(make, as.list(given))
@@ -131,14 +109,9 @@ check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FA
     ochre_abort(
       "argument",
       sprintf(
-        "`%s` must be one %snumber%s, not %s.",
-        arg,
-        if (whole) "whole " else "",
-        range,
-        describe(x)
+        "`%s` must be one %snumber%s, not %s.", arg, if (whole) "whole " else "", range, describe(x)
       ),
-      arg = arg,
-      call = call
+      arg = arg, call = call
     )
   }
   invisible(x)
@@ -148,9 +121,7 @@ check_flag <- function(x, arg, call = rlang::caller_env()) {
   refuse_missing(missing(x), arg, call)
   if (!is.logical(x) || length(x) != 1 || is.na(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be TRUE or FALSE, not %s.", arg, describe(x)),
-      arg = arg,
+      "argument", sprintf("`%s` must be TRUE or FALSE, not %s.", arg, describe(x)), arg = arg,
       call = call
     )
   }
@@ -161,11 +132,8 @@ check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
   check_text(x, arg, call = call)
   if (!x %in% choices) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be one of %s, not `%s`.", arg, list_words(choices, 20), x),
-      did_you_mean(x, choices),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be one of %s, not `%s`.", arg, list_words(choices, 20), x),
+      did_you_mean(x, choices), arg = arg, call = call
     )
   }
   invisible(x)
@@ -177,30 +145,22 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
   if (is_lazy(x) && lazy) return(invisible(x))
   if (is_lazy(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` is a table in a database, and this verb needs its rows.", arg),
+      "argument", sprintf("`%s` is a table in a database, and this verb needs its rows.", arg),
       "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect().",
-      arg = arg,
-      call = call
+      arg = arg, call = call
     )
   }
   if (!is.data.frame(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
-      "Read a file with read_statistics() or read_boundaries().",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
+      "Read a file with read_statistics() or read_boundaries().", arg = arg, call = call
     )
   }
   nameless <- which(is.na(names(x)) | !nzchar(names(x)))
   if (length(nameless)) {
     ochre_abort(
-      "column",
-      sprintf("Column %d of `%s` has no name.", nameless[1], arg),
-      "Name it with names().",
-      arg = arg,
-      call = call
+      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg),
+      "Name it with names().", arg = arg, call = call
     )
   }
   invisible(x)
@@ -212,12 +172,9 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
   missing <- setdiff(column, known)
   if (length(missing)) {
     ochre_abort(
-      "column",
-      sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
-      did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
-      arg = arg,
-      column = missing[1],
-      call = call
+      "column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
+      did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"), arg = arg,
+      column = missing[1], call = call
     )
   }
   if (is.data.frame(data)) {
@@ -228,10 +185,7 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
       ochre_abort(
         "column",
         sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
-        "Name a column of numbers, texts or dates.",
-        arg = arg,
-        column = shapes[1],
-        call = call
+        "Name a column of numbers, texts or dates.", arg = arg, column = shapes[1], call = call
       )
     }
   }
@@ -266,10 +220,8 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
   if (is.numeric(name) && length(name) == 1 && name %in% seq_along(data)) name <- names(data)[name]
   if (!is.character(name) || length(name) != 1) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must name one column, bare, as text, or by its position.", arg),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must name one column, bare, as text, or by its position.", arg),
+      arg = arg, call = call
     )
   }
   check_text(name, arg, call = call)
@@ -305,14 +257,11 @@ check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
     odd <- unique(stats::na.omit(as.character(x)))
     odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]
     ochre_abort(
-      "column",
-      sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
+      "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
       if (length(odd)) {
         sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\""))
       },
-      arg = arg,
-      column = column,
-      call = call
+      arg = arg, column = column, call = call
     )
   }
   as.numeric(x)
@@ -323,11 +272,8 @@ check_colour <- function(colour, arg, call = rlang::caller_env()) {
   check_text(colour, arg, call = call)
   tryCatch(farver::encode_colour(farver::decode_colour(colour)), error = function(e) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` is `%s`, which is no colour.", arg, colour),
-      "Write it as #RRGGBB or a name from colours().",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` is `%s`, which is no colour.", arg, colour),
+      "Write it as #RRGGBB or a name from colours().", arg = arg, call = call
     )
   })
 }

@@ -171,8 +171,7 @@ build_map <- function(work, old, cache, warn) {
 refuse_broken <- function(text, broken) {
   if (!length(broken)) return(invisible())
   ochre_abort(
-    "limit",
-    sprintf("`%s` is not built: %s.", text$file, paste(broken, collapse = "; ")),
+    "limit", sprintf("`%s` is not built: %s.", text$file, paste(broken, collapse = "; ")),
     "The files of before are still there. Look at the data, or raise the limit under `fail_if`.",
     file = text$file
   )
@@ -203,8 +202,7 @@ refuse_one_file <- function(file, targets, all) {
   ochre_abort(
     "sheet",
     sprintf("%s would all be written into `%s`.", count_words(length(all), "map"), lost[1]),
-    sprintf("Write `%s` into the path, as in \"map-%s.html\".", mark, mark),
-    file = file
+    sprintf("Write `%s` into the path, as in \"map-%s.html\".", mark, mark), file = file
   )
 }
 

@@ -151,21 +151,15 @@ suggested_table <- function(found, wanted, call = rlang::caller_env()) {
   if (!is.null(wanted)) {
     if (!is.null(found[[wanted]])) return(wanted)
     ochre_abort(
-      "argument",
-      sprintf("The sheet joins no table `%s`.", wanted),
-      did_you_mean(wanted, names(found), "It joins"),
-      arg = "table",
-      call = call
+      "argument", sprintf("The sheet joins no table `%s`.", wanted),
+      did_you_mean(wanted, names(found), "It joins"), arg = "table", call = call
     )
   }
   open <- names(found)[vapply(found, nrow, 0L) > 0]
   if (length(open) > 1) {
     ochre_abort(
-      "argument",
-      sprintf("Several joins leave keys without a partner: %s.", list_words(open)),
-      sprintf("Name one: --table %s", open[1]),
-      arg = "table",
-      call = call
+      "argument", sprintf("Several joins leave keys without a partner: %s.", list_words(open)),
+      sprintf("Name one: --table %s", open[1]), arg = "table", call = call
     )
   }
   c(open, names(found), NA)[1]
@@ -234,20 +228,14 @@ ready_folder <- function(folder, names, force, call) {
   there <- there[file.exists(there)]
   if (length(there) && !force) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is there already.", there[1]),
-      "Say --force to replace it, or name another folder.",
-      file = there[1],
-      call = call
+      "file", sprintf("`%s` is there already.", there[1]),
+      "Say --force to replace it, or name another folder.", file = there[1], call = call
     )
   }
   if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
     ochre_abort(
-      "file",
-      sprintf("The folder `%s` cannot be made.", folder),
-      "Check the rights on the folder above it.",
-      file = folder,
-      call = call
+      "file", sprintf("The folder `%s` cannot be made.", folder),
+      "Check the rights on the folder above it.", file = folder, call = call
     )
   }
 }

@@ -68,8 +68,7 @@ start_daemons <- function(script) {
   script_value(script, "--daemons", "calls mirai::daemons()")
   if (!mirai::daemons_set()) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` starts no workers.", script),
+      "argument", sprintf("`%s` starts no workers.", script),
       "It should call mirai::daemons(url = , remote = ) as the help of package mirai shows.",
       arg = "--daemons"
     )
@@ -148,8 +147,7 @@ replace_daemons <- function(own) {
 
 refuse_without_daemons <- function() {
   ochre_abort(
-    "daemon",
-    "No workers are left; some maps were not built.",
+    "daemon", "No workers are left; some maps were not built.",
     c(
       "What was made is there; another run makes the others.",
       "Do the daemons reach this machine, and do they find R with Ochre and mirai?"

@@ -13,10 +13,8 @@ start_log <- function(log) {
   need_package("logger", "A log")
   if (!dir.exists(dirname(log)) || dir.exists(log)) {
     ochre_abort(
-      "file",
-      sprintf("The log `%s` cannot be written.", log),
-      "Name a file in a folder that is there.",
-      file = log
+      "file", sprintf("The log `%s` cannot be written.", log),
+      "Name a file in a folder that is there.", file = log
     )
   }
   refuse_other_log(log)
@@ -33,10 +31,8 @@ refuse_other_log <- function(log) {
   first <- readChar(log, 11, useBytes = TRUE)
   if (grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}T", first, useBytes = TRUE)) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("`%s` is no log of Ochre; nothing was added to it.", log),
-    "Name another file for --log.",
-    file = log
+    "file", sprintf("`%s` is no log of Ochre; nothing was added to it.", log),
+    "Name another file for --log.", file = log
   )
 }
 

@@ -4,16 +4,13 @@
 script_value <- function(script, option, wants) {
   if (!file.exists(script)) {
     ochre_abort(
-      "file",
-      sprintf("There is no file `%s`.", script),
-      sprintf("%s takes an R script that %s.", option, wants),
-      file = script
+      "file", sprintf("There is no file `%s`.", script),
+      sprintf("%s takes an R script that %s.", option, wants), file = script
     )
   }
   tryCatch(source(script, local = new.env(parent = globalenv()))$value, error = function(e) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` fails: %s.", script, strip_period(conditionMessage(e))),
+      "argument", sprintf("`%s` fails: %s.", script, strip_period(conditionMessage(e))),
       arg = option
     )
   })

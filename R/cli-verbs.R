@@ -23,10 +23,8 @@ command_verbs <- function(args) {
   wanted <- given$args
   if (!wanted %in% names(verbs)) {
     ochre_abort(
-      "argument",
-      sprintf("There is no verb `%s`.", wanted),
-      did_you_mean(wanted, names(verbs), "Verbs"),
-      arg = "VERB"
+      "argument", sprintf("There is no verb `%s`.", wanted),
+      did_you_mean(wanted, names(verbs), "Verbs"), arg = "VERB"
     )
   }
   cat(verb_help(wanted, verbs[[wanted]], schema), sep = "\n")

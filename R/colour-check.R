@@ -46,8 +46,7 @@ check_ramp <- function(colours, kind = NULL, background = "light") {
   colours <- check_colours(colours, "colours")
   if (length(colours) < 2 || length(colours) > 12) {
     ochre_abort(
-      "argument",
-      sprintf("`colours` must be 2 to 12 colours, not %d.", length(colours)),
+      "argument", sprintf("`colours` must be 2 to 12 colours, not %d.", length(colours)),
       arg = "colours"
     )
   }

@@ -35,11 +35,7 @@ decode_picture <- function(backdrop) {
   if (!type %in% c("png", "jpeg")) {
     ochre_abort(
       "picture",
-      sprintf(
-        "The picture `%s` is a %s, which figures cannot show.",
-        backdrop$name,
-        toupper(type)
-      ),
+      sprintf("The picture `%s` is a %s, which figures cannot show.", backdrop$name, toupper(type)),
       "Save it as PNG or JPEG."
     )
   }
@@ -54,9 +50,7 @@ decode_picture <- function(backdrop) {
       ochre_abort(
         "picture",
         sprintf(
-          "The picture `%s` cannot be read: %s.",
-          backdrop$name,
-          strip_period(conditionMessage(e))
+          "The picture `%s` cannot be read: %s.", backdrop$name, strip_period(conditionMessage(e))
         ),
         "Save it anew."
       )

@@ -24,8 +24,7 @@ name_shapes <- function(path, plan) {
     return(ochre_warn(
       "svg",
       sprintf(
-        "The areas of the SVG have no ids: it has %d paths, and the map %d areas.",
-        length(shapes),
+        "The areas of the SVG have no ids: it has %d paths, and the map %d areas.", length(shapes),
         length(names)
       ),
       "The device may write shapes in a way of its own; look for a newer svglite."

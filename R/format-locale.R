@@ -81,10 +81,8 @@ map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NUL
   whole <- utils::modifyList(start, given)
   if (whole$decimal == whole$thousands) {
     ochre_abort(
-      "argument",
-      sprintf("`decimal` and `thousands` are both \"%s\".", whole$decimal),
-      "Give both, and not the same.",
-      arg = "decimal"
+      "argument", sprintf("`decimal` and `thousands` are both \"%s\".", whole$decimal),
+      "Give both, and not the same.", arg = "decimal"
     )
   }
   whole$large <- own_large(large, start$large)
@@ -101,11 +99,8 @@ check_locale_text <- function(text, start, name, call = rlang::caller_env()) {
   if (places(text) == places(start) && !grepl("%(?!s)", text, perl = TRUE)) return(invisible())
   times <- if (places(start) == 1) "once" else paste(places(start), "times")
   ochre_abort(
-    "argument",
-    sprintf("`%s` must hold `%%s` %s, and no other percent sign.", name, times),
-    sprintf("As in \"%s\".", start),
-    arg = name,
-    call = call
+    "argument", sprintf("`%s` must hold `%%s` %s, and no other percent sign.", name, times),
+    sprintf("As in \"%s\".", start), arg = name, call = call
   )
 }
 
@@ -127,9 +122,7 @@ check_several <- function(texts, arg, n, call) {
   texts <- unlist(texts)
   if (is.character(texts) && length(texts) == n && !anyNA(texts)) return(invisible())
   ochre_abort(
-    "argument",
-    sprintf("`%s` must be %d texts, not %s.", arg, n, describe(texts)),
-    arg = arg,
+    "argument", sprintf("`%s` must be %d texts, not %s.", arg, n, describe(texts)), arg = arg,
     call = call
   )
 }
@@ -137,10 +130,8 @@ check_several <- function(texts, arg, n, call) {
 check_language <- function(code, call = rlang::caller_env()) {
   if (is.null(code) || grepl("^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", code)) return(invisible())
   ochre_abort(
-    "argument",
-    sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code),
-    arg = "code",
-    call = call
+    "argument", sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code),
+    arg = "code", call = call
   )
 }
 
@@ -151,14 +142,8 @@ check_mark <- function(mark, arg, least, call = rlang::caller_env()) {
   }
   ochre_abort(
     "argument",
-    sprintf(
-      "`%s` must be one character that is no digit or sign, not %s.",
-      arg,
-      describe(mark)
-    ),
-    "As in \".\" or \",\".",
-    arg = arg,
-    call = call
+    sprintf("`%s` must be one character that is no digit or sign, not %s.", arg, describe(mark)),
+    "As in \".\" or \",\".", arg = arg, call = call
   )
 }
 

@@ -34,9 +34,7 @@ number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FA
   if (!is.null(large)) check_flag(large, "large")
   if (percent && !is.null(unit)) {
     ochre_abort(
-      "argument",
-      "`unit` cannot go with `percent`, whose unit is the percent sign.",
-      arg = "unit"
+      "argument", "`unit` cannot go with `percent`, whose unit is the percent sign.", arg = "unit"
     )
   }
   structure(
@@ -51,12 +49,7 @@ number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FA
 check_format <- function(format, call = rlang::caller_env()) {
   if (is.null(format) || inherits(format, "ochre_format")) return(format)
   if (is.list(format)) return(make_with(number_format, format, "format", call))
-  ochre_abort(
-    "argument",
-    "`format` must come from number_format().",
-    arg = "format",
-    call = call
-  )
+  ochre_abort("argument", "`format` must come from number_format().", arg = "format", call = call)
 }
 
 # A space that does not break stands before a unit.

@@ -9,10 +9,8 @@ parse_template <- function(text, call = rlang::caller_env()) {
   lapply(pieces, function(piece) {
     if (piece %in% c("{", "}")) {
       ochre_abort(
-        "template",
-        sprintf("The template \"%s\" has a brace without its partner.", text),
-        "Write {{ or }} for a brace itself.",
-        call = call
+        "template", sprintf("The template \"%s\" has a brace without its partner.", text),
+        "Write {{ or }} for a brace itself.", call = call
       )
     }
     if (piece %in% c("{{", "}}")) return(list(text = substr(piece, 1, 1)))
@@ -26,8 +24,7 @@ parse_template <- function(text, call = rlang::caller_env()) {
       ochre_abort(
         "template",
         sprintf("The template \"%s\" has the field `%s`, which cannot be read.", text, piece),
-        "Write {column}, {column|1}, {column|+1} or {column|1%}.",
-        call = call
+        "Write {column}, {column|1}, {column|+1} or {column|1%}.", call = call
       )
     }
     list(column = chartr(field_marks[2], field_marks[1], trimws(inside[1])), format = format)

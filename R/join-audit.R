@@ -21,10 +21,8 @@ join_audit <- function(data, join = NULL) {
   audits <- attr(data, "ochre_joins")
   if (is.null(audits)) {
     ochre_abort(
-      "argument",
-      "`data` has no audit.",
-      "Give what join_statistics() returned; some verbs drop what it found.",
-      arg = "data"
+      "argument", "`data` has no audit.",
+      "Give what join_statistics() returned; some verbs drop what it found.", arg = "data"
     )
   }
   check_number(join, "join", min = 1, max = length(audits), whole = TRUE, null = TRUE)

@@ -263,8 +263,7 @@ tell_lazy_outside <- function(found) {
     }
   )
   ochre_warn(
-    "outside",
-    paste0(paste(parts, collapse = "; "), "."),
+    "outside", paste0(paste(parts, collapse = "; "), "."),
     "Is `longitude` east, `latitude` north, and both in degrees?"
   )
 }

@@ -160,8 +160,7 @@ check_aliases <- function(aliases, call = rlang::caller_env()) {
   used <- said %in% c(alias_words$yes, alias_words$left_out)
   if (!any(used)) {
     ochre_warn(
-      "aliases",
-      "No alias is confirmed, so none is used.",
+      "aliases", "No alias is confirmed, so none is used.",
       "Write `yes` in the column `confirmed` of those that are right."
     )
   }
@@ -214,12 +213,10 @@ refuse_alias <- function(keys, named, left, call = rlang::caller_env(2)) {
   ochre_abort(
     "alias",
     sprintf(
-      "The alias of `%s` names `%s`, which is no key of the boundaries.",
-      shown_key(keys[1]),
+      "The alias of `%s` names `%s`, which is no key of the boundaries.", shown_key(keys[1]),
       named[1]
     ),
-    did_you_mean(named[1], shown_key(left[!is.na(left)]), "They are"),
-    keys = shown_key(keys),
+    did_you_mean(named[1], shown_key(left[!is.na(left)]), "They are"), keys = shown_key(keys),
     call = call
   )
 }

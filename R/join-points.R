@@ -138,9 +138,7 @@ check_shapes_differ <- function(areas, call) {
       "`boundaries` has %s with the shape of another row, so that a point would lie in both.",
       count_words(length(twice), "row")
     ),
-    "Keep one row for each area first, for example one period.",
-    arg = "boundaries",
-    rows = twice,
+    "Keep one row for each area first, for example one period.", arg = "boundaries", rows = twice,
     call = call
   )
 }
@@ -158,9 +156,7 @@ positions_of <- function(points, call) {
     ochre_abort(
       "geometry",
       sprintf("`points` has a row with several positions (row %d).", p$feature[again][1]),
-      "Give one point a row.",
-      arg = "points",
-      call = call
+      "Give one point a row.", arg = "points", call = call
     )
   }
   first <- match(seq_len(nrow(points)), p$feature)
@@ -182,8 +178,7 @@ tell_outside <- function(where) {
   ochre_warn(
     "outside",
     sprintf(
-      "%s in none of the areas: %s.",
-      count_words(length(lost), "point lies", "points lie"),
+      "%s in none of the areas: %s.", count_words(length(lost), "point lies", "points lie"),
       list_words(paste0(where$who[lost], " (", far, ")"), mark = "")
     ),
     paste0(

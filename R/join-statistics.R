@@ -122,12 +122,8 @@ refuse_twice <- function(keys, side, column, mend, call) {
   )
   shown <- list_words(shown_key(keys))
   ochre_abort(
-    "duplicates",
-    sprintf("%s has %s in the %s: %s.", list_words(column), many, side, shown),
-    mend,
-    side = side,
-    keys = shown_key(keys),
-    call = call
+    "duplicates", sprintf("%s has %s in the %s: %s.", list_words(column), many, side, shown), mend,
+    side = side, keys = shown_key(keys), call = call
   )
 }
 
@@ -178,10 +174,7 @@ check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   if (is.list(by)) by <- unlist(by)
   if (!is.character(by) || !length(by) || anyNA(by)) {
     ochre_abort(
-      "argument",
-      "`by` must name the key, such as c(code = \"district\").",
-      arg = "by",
-      call = call
+      "argument", "`by` must name the key, such as c(code = \"district\").", arg = "by", call = call
     )
   }
   check_texts(c(by, names(by)), "by", call)
@@ -190,12 +183,9 @@ check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   pair <- if (length(lost)) best_pair(boundaries, statistics)
   if (!is.null(pair)) {
     ochre_abort(
-      "column",
-      sprintf("`by` names the column `%s`, which is not there.", lost[1]),
-      sprintf("%s would join %d of %d areas.", by_words(pair), pair$tidied, pair$areas),
-      arg = "by",
-      column = lost[1],
-      call = call
+      "column", sprintf("`by` names the column `%s`, which is not there.", lost[1]),
+      sprintf("%s would join %d of %d areas.", by_words(pair), pair$tidied, pair$areas), arg = "by",
+      column = lost[1], call = call
     )
   }
   check_column(boundaries, left, "by", call = call)
@@ -299,24 +289,15 @@ refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) 
   ochre_abort(
     "duplicates",
     sprintf(
-      "%s has %s in one `%s`: %s.",
-      list_words(column),
-      count_words(
-        length(shown),
-        "key that occurs twice or more",
-        "keys that occur twice or more"
-      ),
-      when$column,
-      list_words(shown)
+      "%s has %s in one `%s`: %s.", list_words(column),
+      count_words(length(shown), "key that occurs twice or more", "keys that occur twice or more"),
+      when$column, list_words(shown)
     ),
     paste0(
       "Bring them to one row an area and period first, for example with sum_areas(), or keep ",
       "one group."
     ),
-    side = "statistics",
-    keys = shown_key(unique(key[twice])),
-    rows = twice,
-    call = call
+    side = "statistics", keys = shown_key(unique(key[twice])), rows = twice, call = call
   )
 }
 
@@ -329,14 +310,9 @@ refuse_shared_area <- function(key, area, column, call) {
   ochre_abort(
     "duplicates",
     sprintf(
-      "%s of the statistics go to one and the same area: %s.",
-      list_words(column),
-      list_words(keys)
+      "%s of the statistics go to one and the same area: %s.", list_words(column), list_words(keys)
     ),
-    "Look at the aliases, or sum these rows first.",
-    side = "statistics",
-    keys = keys,
-    call = call
+    "Look at the aliases, or sum these rows first.", side = "statistics", keys = keys, call = call
   )
 }
 
@@ -363,8 +339,6 @@ check_unmatched <- function(audit, limit, call = rlang::caller_env()) {
         paste("at most", format(limit))
       }
     ),
-    format(finish_audit(audit), most = 6),
-    audit = finish_audit(audit),
-    call = call
+    format(finish_audit(audit), most = 6), audit = finish_audit(audit), call = call
   )
 }

@@ -48,8 +48,7 @@ look_up <- function(data, table, by, match = "exact") {
     ochre_warn(
       "unmatched",
       sprintf(
-        "%s of `data` are not in `table`: %s.",
-        count_words(length(alone), "row"),
+        "%s of `data` are not in `table`: %s.", count_words(length(alone), "row"),
         list_words(shown_key(ifelse(is.na(lost), "missing key", lost)))
       ),
       if (!is.na(hint)) {

@@ -59,12 +59,10 @@ refuse_unlike <- function(left, right, call) {
   if (!any(unlike)) return(invisible())
   what <- names(which(unlike))[1]
   ochre_abort(
-    "sheet",
-    sprintf("The two maps differ in %s.", what),
-    switch(what,
-      projection = "Give both the same areas, or the same `projection` and `centre`.",
-      insets = "Give both the same `inset`, or none.",
-      language = "Give both the same `locale`."
+    "sheet", sprintf("The two maps differ in %s.", what),
+    switch(
+      what, projection = "Give both the same areas, or the same `projection` and `centre`.",
+      insets = "Give both the same `inset`, or none.", language = "Give both the same `locale`."
     ),
     call = call
   )
@@ -81,8 +79,7 @@ warn_same_colours <- function(left, right) {
   alike <- !is.null(one) && !is.null(other) && identical(one$colours, other$colours)
   if (!alike || identical(one$labels, other$labels)) return(invisible())
   ochre_warn(
-    "linked",
-    "The two maps have the same colours, and they stand for different values.",
+    "linked", "The two maps have the same colours, and they stand for different values.",
     "Give both the same steps, as in steps_at(c(0, 10, 20, 30)), or one of them another ramp."
   )
 }

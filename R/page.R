@@ -48,9 +48,7 @@ check_page_size <- function(x, arg, call = rlang::caller_env()) {
   ochre_abort(
     "argument",
     sprintf("`%s` must be a number of pixels or a length of CSS, not %s.", arg, describe(x)),
-    "For example 600 or \"80%\".",
-    arg = arg,
-    call = call
+    "For example 600 or \"80%\".", arg = arg, call = call
   )
 }
 
@@ -247,8 +245,7 @@ refuse_budget <- function(budget, least, fixed, call) {
   ochre_abort(
     "budget",
     sprintf(
-      "The page does not fit in %s: its lightest form has %s.",
-      size_words(budget),
+      "The page does not fit in %s: its lightest form has %s.", size_words(budget),
       size_words(least)
     ),
     sprintf(
@@ -258,9 +255,7 @@ refuse_budget <- function(budget, least, fixed, call) {
       ),
       size_words(fixed)
     ),
-    budget = budget,
-    least = least,
-    call = call
+    budget = budget, least = least, call = call
   )
 }
 

@@ -12,19 +12,15 @@ backdrop_projection <- function(sheet, call = rlang::caller_env()) {
     ochre_abort(
       "projection",
       sprintf(
-        "Tiles are in web Mercator, and the sheet asks for the projection %s.",
-        sheet$projection
+        "Tiles are in web Mercator, and the sheet asks for the projection %s.", sheet$projection
       ),
-      "Leave out `projection`, or the tiles.",
-      call = call
+      "Leave out `projection`, or the tiles.", call = call
     )
   }
   if (!is.null(sheet$inset) && !isFALSE(sheet$inset)) {
     ochre_abort(
-      "projection",
-      "Insets move parts of the map, and tiles cannot follow them.",
-      "Leave out `inset`, or the tiles.",
-      call = call
+      "projection", "Insets move parts of the map, and tiles cannot follow them.",
+      "Leave out `inset`, or the tiles.", call = call
     )
   }
   "web Mercator"
@@ -105,10 +101,8 @@ corner_place <- function(corners) {
 world_place <- function(b, picture) {
   if (is.na(picture$width)) {
     ochre_abort(
-      "picture",
-      sprintf("The size of `%s` cannot be read.", b$file),
-      "Save it as PNG or JPEG anew.",
-      file = b$file
+      "picture", sprintf("The size of `%s` cannot be read.", b$file),
+      "Save it as PNG or JPEG anew.", file = b$file
     )
   }
   at <- read_world(b$file, b$world)
@@ -127,10 +121,8 @@ picture_net <- function(place, projection, frame, file) {
     at <- place(u, v)
     if (any(abs(at[, 2]) > 90) || any(abs(at[, 1]) > 540)) {
       ochre_abort(
-        "picture",
-        sprintf("`%s` has a place that is not on the globe.", file),
-        "Is the world file in another reference system? Say `system`.",
-        file = file
+        "picture", sprintf("`%s` has a place that is not on the globe.", file),
+        "Is the world file in another reference system? Say `system`.", file = file
       )
     }
     p <- call_core(project_core(at[, 1], at[, 2], projection))
@@ -149,10 +141,8 @@ picture_net <- function(place, projection, frame, file) {
   }
   if (any(!is.finite(net))) {
     ochre_abort(
-      "picture",
-      sprintf("A part of `%s` has no place in the map's projection.", file),
-      "Cut it to the map, or lay it under a map of the same extent.",
-      file = file
+      "picture", sprintf("A part of `%s` has no place in the map's projection.", file),
+      "Cut it to the map, or lay it under a map of the same extent.", file = file
     )
   }
   list(cells = n, x = signif(net[, 1], 9), y = signif(net[, 2], 9))

@@ -21,8 +21,7 @@ layer_colours <- function(layer, steps, ground) {
     ochre_abort(
       "argument",
       sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k),
-      "Use `hedgerow`, which has 12, or join rare categories.",
-      arg = "ramp"
+      "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp"
     )
   }
   as.character(unclass(ramp_colours(ramp, k, layer$reverse, ground)))
@@ -37,10 +36,8 @@ some_colours <- function(layer, steps, ground) {
   lost <- setdiff(names(own), c(known, steps$labels))
   if (length(lost)) {
     ochre_warn(
-      "unused",
-      sprintf("`ramp` names the class %s, which is not there.", list_words(lost)),
-      did_you_mean(lost[1], union(known, steps$labels), "There are"),
-      values = lost
+      "unused", sprintf("`ramp` names the class %s, which is not there.", list_words(lost)),
+      did_you_mean(lost[1], union(known, steps$labels), "There are"), values = lost
     )
   }
   for (name in setdiff(names(own), lost)) {
@@ -68,12 +65,10 @@ own_colours <- function(layer, steps, k, ground) {
     ochre_abort(
       "argument",
       sprintf(
-        "`ramp` has %d colours, and there are %s.",
-        length(colours),
+        "`ramp` has %d colours, and there are %s.", length(colours),
         count_words(k, "class", "classes")
       ),
-      "Give one a class, or two ends, which a ramp is made between.",
-      arg = "ramp"
+      "Give one a class, or two ends, which a ramp is made between.", arg = "ramp"
     )
   }
   if (layer$reverse) colours <- rev(colours)
@@ -87,13 +82,7 @@ warn_ramp <- function(colours, value, steps, ground) {
   if (!length(bad)) return(invisible())
   ochre_warn(
     "ramp",
-    sprintf(
-      "The colours for `%s` fail %s: %s",
-      value,
-      count_words(length(bad), "check"),
-      bad[1]
-    ),
-    bad[-1],
-    check = checked
+    sprintf("The colours for `%s` fail %s: %s", value, count_words(length(bad), "check"), bad[1]),
+    bad[-1], check = checked
   )
 }

@@ -40,9 +40,7 @@ check_plan <- function(plan, call = rlang::caller_env(2)) {
     ochre_abort(
       "plan",
       sprintf("The plan is of version %s, and this Ochre draws version %d.", found, version),
-      "Make it anew with resolve_sheet().",
-      version = plan$version,
-      call = call
+      "Make it anew with resolve_sheet().", version = plan$version, call = call
     )
   }
   fault <- part_fault(plan, contract, contract, "the plan")

@@ -49,11 +49,9 @@ check_kernel <- function(kernel, least) {
         "`kernel` is %s m, too small for this map: a picture cannot show circles of less",
         "than %s m."
       ),
-      format_number(kernel, 0),
-      format_number(least, 0)
+      format_number(kernel, 0), format_number(least, 0)
     ),
-    "Give a larger `kernel`, or a map of a smaller place.",
-    arg = "kernel"
+    "Give a larger `kernel`, or a map of a smaller place.", arg = "kernel"
   )
 }
 
@@ -63,8 +61,7 @@ warn_left_out <- function(rows, what) {
     "symbols",
     sprintf(
       "%s left out of %s: the place or the weight is missing.",
-      count_words(length(rows), "point is", "points are"),
-      what
+      count_words(length(rows), "point is", "points are"), what
     ),
     rows = rows
   )

@@ -10,10 +10,8 @@ with_live <- function(sheet, call = rlang::caller_env()) {
   at <- which(vapply(sheet$layers, can_be_live, NA))[1]
   if (is.na(at)) {
     ochre_abort(
-      "sheet",
-      "The page is to take new values, and no layer can.",
-      "It takes areas with codes or names, shaded by numbers of one period.",
-      call = call
+      "sheet", "The page is to take new values, and no layer can.",
+      "It takes areas with codes or names, shaded by numbers of one period.", call = call
     )
   }
   layer <- sheet$layers[[at]]

@@ -75,8 +75,7 @@ find_projection <- function(map, sheet, locale) {
   world <- call_core(extent_core(leading, boxes, backdrop_projection(sheet), centre))
   if (world$empty) {
     ochre_abort(
-      "sheet",
-      "None of the layers has a geometry to draw.",
+      "sheet", "None of the layers has a geometry to draw.",
       "Look at the `geometry` column, and at the boxes of `inset`."
     )
   }
@@ -94,8 +93,7 @@ find_projection <- function(map, sheet, locale) {
 warn_empty_insets <- function(count) {
   if (!count) return(invisible())
   ochre_warn(
-    "inset",
-    sprintf("Nothing lies whole in the box of %s.", count_words(count, "inset")),
+    "inset", sprintf("Nothing lies whole in the box of %s.", count_words(count, "inset")),
     "A box is west, south, east, north, in degrees."
   )
 }

@@ -30,10 +30,8 @@ first_view <- function(view, map, layers) {
   on_map <- is.finite(p$x) & is.finite(p$y)
   if (any(on_map)) return(box_of(p$x[on_map], p$y[on_map]))
   ochre_abort(
-    "argument",
-    "The box of `view` lies where the map's projection shows nothing.",
-    "Give a box on the map: west, south, east, north, in degrees.",
-    arg = "view"
+    "argument", "The box of `view` lies where the map's projection shows nothing.",
+    "Give a box on the map: west, south, east, north, in degrees.", arg = "view"
   )
 }
 

@@ -54,13 +54,9 @@ check_pair_classes <- function(n, second, layer) {
     "argument",
     sprintf(
       "Two variables need 2 or 3 classes each, and as many of both; `%s` has %d, `%s` %d.",
-      layer$value,
-      n,
-      layer$second,
-      second
+      layer$value, n, layer$second, second
     ),
-    "Give steps of n = 2 or 3.",
-    arg = "steps"
+    "Give steps of n = 2 or 3.", arg = "steps"
   )
 }
 

@@ -48,18 +48,14 @@ panel_areas <- function(layer, labels, call = rlang::caller_env()) {
       "argument",
       sprintf(
         "`data` has %s more than once for `%s` %s (row %d).",
-        if (is.na(name)) "an area" else paste0("`", layer$data[[name]][one], "`"),
-        layer$by,
-        labels[panel[one]],
-        one
+        if (is.na(name)) "an area" else paste0("`", layer$data[[name]][one], "`"), layer$by,
+        labels[panel[one]], one
       ),
       paste0(
         "Sum or filter the rows first, so that each area has one for each panel; see ",
         "sum_areas() and keep_where()."
       ),
-      arg = "data",
-      rows = known[twice],
-      call = call
+      arg = "data", rows = known[twice], call = call
     )
   }
   rows[at] <- known

@@ -53,10 +53,8 @@ resolve_dark <- function(on, said) {
 resolve_on <- function(sheet, setting, call) {
   if (!length(sheet$layers)) {
     ochre_abort(
-      "sheet",
-      "The sheet has no layers.",
-      "Add one with shade_areas(), place_symbols() or draw_lines().",
-      call = call
+      "sheet", "The sheet has no layers.",
+      "Add one with shade_areas(), place_symbols() or draw_lines().", call = call
     )
   }
   sheet$layers <- with_live(sheet, call)

@@ -150,16 +150,14 @@ off_map <- function(layer, shape, point, shown, map) {
   ochre_warn(
     "off_map",
     sprintf(
-      "%s outside the map and left out: %s.",
-      count_words(sum(out), "symbol is", "symbols are"),
+      "%s outside the map and left out: %s.", count_words(sum(out), "symbol is", "symbols are"),
       list_words(who, mark = "")
     ),
     c(
       if (any(swapped)) say_of("Longitude and latitude look swapped in", who[swapped]),
       if (any(zero)) say_of("Longitude and latitude are zero in", who[zero])
     ),
-    rows = which(out),
-    swapped = which(out)[swapped]
+    rows = which(out), swapped = which(out)[swapped]
   )
   out
 }

@@ -33,10 +33,8 @@ warn_unmatched_join <- function(audit) {
     }
   )
   ochre_warn(
-    "unmatched",
-    sprintf("The join left %s.", paste(lost, collapse = " and ")),
-    "join_audit() names them and says why.",
-    audit = audit
+    "unmatched", sprintf("The join left %s.", paste(lost, collapse = " and ")),
+    "join_audit() names them and says why.", audit = audit
   )
 }
 
@@ -57,8 +55,7 @@ warn_projection <- function(projection, extent, kinds) {
         "In the projection %s the same land takes up to %s times as much room on this map;",
         "shaded areas will mislead."
       ),
-      projection$name,
-      format(signif(times, 2))
+      projection$name, format(signif(times, 2))
     ),
     "Leave `projection` as it is by default, and the map gets equal areas."
   )
@@ -82,8 +79,7 @@ warn_counts <- function(value, layer, wkb) {
       ),
       layer$value
     ),
-    "Shade a rate (rate_per()), or show the counts with place_symbols().",
-    column = layer$value
+    "Shade a rate (rate_per()), or show the counts with place_symbols().", column = layer$value
   )
 }
 
@@ -132,9 +128,7 @@ warn_rounding <- function(value, steps, layer) {
         "rounding",
         sprintf(
           "Rounded to %s, %s of `%s` read as another class than the colour says.",
-          count_words(d, "decimal"),
-          count_words(length(moved), "value"),
-          layer$value
+          count_words(d, "decimal"), count_words(length(moved), "value"), layer$value
         ),
         if (wanted > d) {
           sprintf(

@@ -92,8 +92,7 @@ moved_rows <- function(key, changes) {
 warn_lost_groups <- function(count, columns) {
   if (!count) return(invisible())
   ochre_warn(
-    "missing",
-    sprintf("Left out %s without %s.", count_words(count, "row"), list_words(columns))
+    "missing", sprintf("Left out %s without %s.", count_words(count, "row"), list_words(columns))
   )
 }
 
@@ -109,10 +108,8 @@ check_changes <- function(changes, call = rlang::caller_env()) {
   if (anyNA(out)) {
     row <- which(!stats::complete.cases(out))[1]
     ochre_abort(
-      "changes",
-      sprintf("`changes` has a missing value in row %d.", row),
-      "Each row needs `from` and `to`, and `weight` where there is that column.",
-      call = call
+      "changes", sprintf("`changes` has a missing value in row %d.", row),
+      "Each row needs `from` and `to`, and `weight` where there is that column.", call = call
     )
   }
   twice <- duplicated(out[c("from", "to")])
@@ -121,8 +118,7 @@ check_changes <- function(changes, call = rlang::caller_env()) {
     ochre_abort(
       "changes",
       sprintf("`changes` names the change from `%s` to `%s` twice.", from[1], out$to[twice][1]),
-      codes = from,
-      call = call
+      codes = from, call = call
     )
   }
   check_shares(out, call)
@@ -140,13 +136,10 @@ check_shares <- function(changes, call) {
   ochre_abort(
     "changes",
     sprintf(
-      "The weights of `%s` add up to %s, not to 1%s.",
-      odd[1],
-      format(sums[[odd[1]]]),
+      "The weights of `%s` add up to %s, not to 1%s.", odd[1], format(sums[[odd[1]]]),
       others %||% ""
     ),
-    "A split needs a `weight` for each part, such as its share of the people.",
-    codes = odd,
+    "A split needs a `weight` for each part, such as its share of the people.", codes = odd,
     call = call
   )
 }

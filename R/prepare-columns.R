@@ -71,10 +71,8 @@ rename_columns <- function(data, names) {
   old <- unlist(names, use.names = FALSE)
   if (!is.character(old) || is.null(new) || anyNA(old) || any(!nzchar(new))) {
     ochre_abort(
-      "argument",
-      "`names` must give an old name for each new one.",
-      "For example c(cases = \"Cases (7 days)\").",
-      arg = "names"
+      "argument", "`names` must give an old name for each new one.",
+      "For example c(cases = \"Cases (7 days)\").", arg = "names"
     )
   }
   check_column(data, old, "names")
@@ -87,9 +85,7 @@ rename_columns <- function(data, names) {
   twice <- all[duplicated(all)]
   if (length(twice)) {
     ochre_abort(
-      "argument",
-      sprintf("Two columns would be called `%s`.", twice[1]),
-      "Take another name.",
+      "argument", sprintf("Two columns would be called `%s`.", twice[1]), "Take another name.",
       arg = "names"
     )
   }
@@ -112,18 +108,14 @@ recode_values <- function(data, column, values = NULL, missing = NULL, rest = NU
   unused <- setdiff(names(values), old)
   if (length(unused) && length(unused) == length(values)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` is nowhere %s.", column, list_words(unused)),
-      did_you_mean(unused[1], unique(old[!is.na(old)]), "It has"),
-      arg = "values"
+      "argument", sprintf("`%s` is nowhere %s.", column, list_words(unused)),
+      did_you_mean(unused[1], unique(old[!is.na(old)]), "It has"), arg = "values"
     )
   }
   if (length(unused)) {
     ochre_warn(
-      "unused",
-      sprintf("`%s` is nowhere %s.", column, list_words(unused)),
-      "Is it written in another way there?",
-      values = unused
+      "unused", sprintf("`%s` is nowhere %s.", column, list_words(unused)),
+      "Is it written in another way there?", values = unused
     )
   }
   new <- old
@@ -142,20 +134,14 @@ check_recoding <- function(values, call = rlang::caller_env()) {
   single <- (is.atomic(values) || is.list(values)) && all(lengths(values) == 1)
   if (!single || is.null(names(values)) || any(!nzchar(names(values)))) {
     ochre_abort(
-      "argument",
-      "`values` must give one new value for each old one.",
-      "For example c(A = \"open\", B = \"closed\").",
-      arg = "values",
-      call = call
+      "argument", "`values` must give one new value for each old one.",
+      "For example c(A = \"open\", B = \"closed\").", arg = "values", call = call
     )
   }
   twice <- names(values)[duplicated(names(values))]
   if (length(twice)) {
     ochre_abort(
-      "argument",
-      sprintf("`values` names `%s` twice.", twice[1]),
-      arg = "values",
-      call = call
+      "argument", sprintf("`values` names `%s` twice.", twice[1]), arg = "values", call = call
     )
   }
   stats::setNames(as_key(unlist(values, use.names = FALSE)), names(values))
@@ -165,10 +151,7 @@ check_cell <- function(x, arg, null = TRUE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(NULL)
   if (is.atomic(x) && length(x) == 1 && !is.object(x)) return(x)
   ochre_abort(
-    "argument",
-    sprintf("`%s` must be one value, not %s.", arg, describe(x)),
-    arg = arg,
-    call = call
+    "argument", sprintf("`%s` must be one value, not %s.", arg, describe(x)), arg = arg, call = call
   )
 }
 
@@ -191,9 +174,7 @@ set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = N
   check_number(above, "above", null = TRUE)
   if (is.null(is) && is.null(below) && is.null(above)) {
     ochre_abort(
-      "argument",
-      "Nothing says which cells are to be set.",
-      "Give `is`, `below` or `above`.",
+      "argument", "Nothing says which cells are to be set.", "Give `is`, `below` or `above`.",
       arg = "is"
     )
   }
@@ -237,15 +218,11 @@ to_numbers <- function(data, columns, decimal_mark = ".") {
       ochre_abort(
         "column",
         sprintf(
-          "`%s` cannot be read as numbers: row %s holds \"%s\".",
-          column,
-          format(bad[1]),
+          "`%s` cannot be read as numbers: row %s holds \"%s\".", column, format(bad[1]),
           shorten(text[bad[1]], 40)
         ),
         "Set such values to missing first with set_values(), or say another decimal_mark.",
-        arg = "columns",
-        column = column,
-        rows = bad
+        arg = "columns", column = column, rows = bad
       )
     }
     data[[column]] <- read$value

@@ -6,8 +6,8 @@
 #' Counts from 1 up to below the limit become missing. Where sums are published too, a hidden
 #' count could be recovered by subtraction; so further counts above zero, partners, are hidden,
 #' until what is published excludes no value from 1 to `limit` - 1 for any hidden small count. All
-#' sums are looked at together. The reason that stays in the table is the same for small counts and for
-#' partners, because it would give them away.
+#' sums are looked at together. The reason that stays in the table is the same for small counts and
+#' for partners, because it would give them away.
 #'
 #' Readers are taken to know the limit, that zeros are shown, all sums, and all other counts.
 #' [infer_hidden()] shows what they can infer.
@@ -346,8 +346,7 @@ abort_exposed <- function(data, cells, totals, call = rlang::caller_env()) {
     "hidden",
     c(
       sprintf(
-        "Nothing can protect %s: %s.",
-        count_words(length(cells), "small count"),
+        "Nothing can protect %s: %s.", count_words(length(cells), "small count"),
         list_words(row_names_of(data, cells), mark = "")
       ),
       if (length(totals)) sprintf("Given away by %s.", list_words(totals, mark = ""))
@@ -359,9 +358,7 @@ abort_exposed <- function(data, cells, totals, call = rlang::caller_env()) {
       ),
       if (!length(totals)) "Leave out the rows of sums that give it away."
     ),
-    rows = cells,
-    totals = totals,
-    call = call
+    rows = cells, totals = totals, call = call
   )
 }
 

@@ -55,13 +55,10 @@ hidden_rows <- function(quo, data, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf(
-        "`hidden` has %s, and `data` %s.",
-        count_words(length(hidden), "value"),
+        "`hidden` has %s, and `data` %s.", count_words(length(hidden), "value"),
         count_words(nrow(data), "row")
       ),
-      "Give TRUE or FALSE for each row, or a column.",
-      arg = "hidden",
-      call = call
+      "Give TRUE or FALSE for each row, or a column.", arg = "hidden", call = call
     )
   }
   hidden %in% TRUE
@@ -120,9 +117,7 @@ extreme <- function(k, direction, at, n, call) {
   if (solved$status == 3) return(Inf)
   if (solved$status != 0) {
     ochre_abort(
-      "internal",
-      "The linear program of what can be inferred has no solution.",
-      call = call
+      "internal", "The linear program of what can be inferred has no solution.", call = call
     )
   }
   solved$objval + 1

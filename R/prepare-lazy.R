@@ -48,21 +48,16 @@ check_extremes <- function(least, most, arg, column, counts = FALSE, call = rlan
   odd <- if (is.character(most)) most else if (is.character(least)) least
   if (!is.null(odd) && !is.na(odd) || is.logical(most) && !is.na(most)) {
     ochre_abort(
-      "column",
-      sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-      if (!is.null(odd)) sprintf("It holds, for example, \"%s\".", odd),
-      arg = arg,
-      column = column,
+      "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
+      if (!is.null(odd)) sprintf("It holds, for example, \"%s\".", odd), arg = arg, column = column,
       call = call
     )
   }
   least <- suppressWarnings(as.numeric(least))
   if (counts && !is.na(least) && least < 0) {
     ochre_abort(
-      "column",
-      sprintf("`%s` is negative somewhere (the least is %s).", column, format(least)),
-      "A count cannot be; look for a mark of missing values such as -99.",
-      column = column,
+      "column", sprintf("`%s` is negative somewhere (the least is %s).", column, format(least)),
+      "A count cannot be; look for a mark of missing values such as -99.", column = column,
       call = call
     )
   }
@@ -115,13 +110,9 @@ warn_lost_values <- function(count, value, name, what) {
   ochre_warn(
     "missing",
     sprintf(
-      "`%s` is missing in %s; the %s leave them out.",
-      value,
-      count_words(count, "row"),
-      what
+      "`%s` is missing in %s; the %s leave them out.", value, count_words(count, "row"), what
     ),
-    sprintf("The column `%s_missing` counts them.", name),
-    column = value
+    sprintf("The column `%s_missing` counts them.", name), column = value
   )
 }
 
@@ -200,8 +191,7 @@ lazy_share <- function(data, count, total, name, call = rlang::caller_env()) {
         "`%s` is larger than `%s` somewhere (%s of %s).", count, total, format(more$a),
         format(more$b)
       ),
-      "Is one of them a column of another period or group?",
-      call = call
+      "Is one of them a column of another period or group?", call = call
     )
   }
   dplyr::mutate(data, !!name := 1.0 * .data[[count]] / nullif(.data[[total]], 0L))
@@ -277,19 +267,15 @@ lazy_ages <- function(known, count, population, age, call) {
   nobody <- sum(as.numeric(ages$ochre_nobody))
   if (part) {
     ochre_abort(
-      "column",
-      sprintf("`%s` is not a whole number in %s.", count, count_words(part, "row")),
-      "Limits are those of a count; weighted numbers have no limits here.",
-      call = call
+      "column", sprintf("`%s` is not a whole number in %s.", count, count_words(part, "row")),
+      "Limits are those of a count; weighted numbers have no limits here.", call = call
     )
   }
   if (nobody) {
     rows <- count_words(nobody, "row")
     ochre_abort(
-      "column",
-      sprintf("`%s` counts in %s where `%s` is zero.", count, rows, population),
-      "Are the two of different years or places?",
-      call = call
+      "column", sprintf("`%s` counts in %s where `%s` is zero.", count, rows, population),
+      "Are the two of different years or places?", call = call
     )
   }
   ages
@@ -330,12 +316,10 @@ check_lazy_ages_once <- function(sums, area, call) {
   ochre_abort(
     "duplicates",
     sprintf(
-      "%s have an age group twice: %s.",
-      count_words(length(twice), "area"),
+      "%s have an age group twice: %s.", count_words(length(twice), "area"),
       list_words(shown_key(key_of(sums[twice, ], area)))
     ),
-    "Sum them first, keep one period, or name both: area = c(area, period).",
-    call = call
+    "Sum them first, keep one period, or name both: area = c(area, period).", call = call
   )
 }
 

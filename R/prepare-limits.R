@@ -44,20 +44,16 @@ check_counts <- function(data, column, arg, whole = FALSE, call = rlang::caller_
     ochre_abort(
       "column",
       sprintf(
-        "`%s` is %s in %s (row %s: %s).",
-        column,
-        if (any(x[bad] < 0)) "negative" else "not a whole number",
-        count_words(length(bad), "row"),
-        bad[1],
-        format(x[bad[1]])
+        "`%s` is %s in %s (row %s: %s).", column,
+        if (any(x[bad] < 0)) "negative" else "not a whole number", count_words(length(bad), "row"),
+        bad[1], format(x[bad[1]])
       ),
       if (any(x[bad] < 0)) {
         "A count cannot be; look for a mark of missing values such as -99."
       } else {
         "Limits are those of a count; leave `limits` at \"none\" for weighted numbers."
       },
-      rows = bad,
-      call = call
+      rows = bad, call = call
     )
   }
   x

@@ -101,22 +101,16 @@ flag_outliers <- function(data, value, by = NULL, most = 6) {
     ochre_warn(
       "outliers",
       sprintf(
-        "`%s` has %s that %s like a fault: %s.",
-        value,
-        count_words(nrow(found), "value"),
+        "`%s` has %s that %s like a fault: %s.", value, count_words(nrow(found), "value"),
         if (nrow(found) == 1) "looks" else "look",
         list_words(
           sprintf(
-            "%s (%s)",
-            ifelse(is.na(found$key), paste("row", found$row), found$key),
-            found$reason
+            "%s (%s)", ifelse(is.na(found$key), paste("row", found$row), found$key), found$reason
           ),
-          4,
-          mark = ""
+          4, mark = ""
         )
       ),
-      sprintf("They are kept; the column `%s` names them.", name),
-      rows = found$row
+      sprintf("They are kept; the column `%s` names them.", name), rows = found$row
     )
   }
   move_geometry_last(data)

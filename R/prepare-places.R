@@ -32,11 +32,8 @@ places_from <- function(data, column, order = NULL) {
   read <- is.finite(first) & is.finite(second)
   if (!any(read)) {
     ochre_abort(
-      "column",
-      sprintf("`%s` holds no places.", column),
-      "It should hold pairs of degrees, such as \"[10.4, 53.2]\".",
-      arg = "column",
-      column = column
+      "column", sprintf("`%s` holds no places.", column),
+      "It should hold pairs of degrees, such as \"[10.4, 53.2]\".", arg = "column", column = column
     )
   }
   told <- grepl("^\\s*(SRID=[0-9]+;)?\\s*POINT|^\\s*\\[|coordinates", text, ignore.case = TRUE)
@@ -49,13 +46,10 @@ places_from <- function(data, column, order = NULL) {
     ochre_warn(
       "places",
       sprintf(
-        "`%s` is no place in %s (%s).",
-        column,
-        count_words(length(bad), "row"),
+        "`%s` is no place in %s (%s).", column, count_words(length(bad), "row"),
         list_words(bad, mark = "")
       ),
-      column = column,
-      rows = bad
+      column = column, rows = bad
     )
   }
   lon[!read] <- NA
@@ -70,11 +64,8 @@ check_place_columns <- function(data, column, call = rlang::caller_env()) {
   taken <- setdiff(intersect(c("longitude", "latitude"), names(data)), column)
   if (length(taken)) {
     ochre_abort(
-      "argument",
-      sprintf("The data have a column `%s` already.", taken[1]),
-      "Give it another name with rename_columns(), or use it as it is.",
-      arg = "data",
-      call = call
+      "argument", sprintf("The data have a column `%s` already.", taken[1]),
+      "Give it another name with rename_columns(), or use it as it is.", arg = "data", call = call
     )
   }
 }
@@ -95,10 +86,8 @@ order_of <- function(first, second, told, column, call = rlang::caller_env()) {
   if (lon_first && !lat_first) return("longitude")
   if (lat_first && !lon_first) return("latitude")
   ochre_abort(
-    "argument",
-    sprintf("`%s` does not tell which of its two numbers is the longitude.", column),
-    "Say order = \"longitude\" or order = \"latitude\", whichever comes first.",
-    arg = "order",
+    "argument", sprintf("`%s` does not tell which of its two numbers is the longitude.", column),
+    "Say order = \"longitude\" or order = \"latitude\", whichever comes first.", arg = "order",
     call = call
   )
 }

@@ -79,16 +79,10 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
     ochre_abort(
       "column",
       sprintf(
-        "`%s` is larger than `%s` in %s (row %d: %s of %s).",
-        count,
-        total,
-        count_words(length(more), "row"),
-        more[1],
-        format(top[more[1]]),
-        format(base[more[1]])
+        "`%s` is larger than `%s` in %s (row %d: %s of %s).", count, total,
+        count_words(length(more), "row"), more[1], format(top[more[1]]), format(base[more[1]])
       ),
-      "Is one of them a column of another period or group?",
-      rows = more
+      "Is one of them a column of another period or group?", rows = more
     )
   }
   base[base %in% 0] <- NA
@@ -181,9 +175,7 @@ index_to <- function(data, value, area, reference, name = NULL) {
     ochre_abort(
       "argument",
       sprintf(
-        "`reference` names `%s`, which `%s` has %s.",
-        format(reference),
-        area,
+        "`reference` names `%s`, which `%s` has %s.", format(reference), area,
         if (length(at)) sprintf("%d times", length(at)) else "nowhere"
       ),
       if (!length(at)) {
@@ -197,13 +189,10 @@ index_to <- function(data, value, area, reference, name = NULL) {
     ochre_abort(
       "argument",
       sprintf(
-        "The reference `%s` %s in `%s`, and an index needs one above zero.",
-        format(reference),
-        what,
-        value
+        "The reference `%s` %s in `%s`, and an index needs one above zero.", format(reference),
+        what, value
       ),
-      "Compare with another area, or use change_between().",
-      arg = "reference"
+      "Compare with another area, or use change_between().", arg = "reference"
     )
   }
   name <- name %||% paste0(value, "_index")

@@ -140,13 +140,9 @@ check_ages_once <- function(repeated, keys, call) {
     "duplicates",
     sprintf(
       "%s stand for an area and age group that was there before (row %d: %s).",
-      count_words(repeated[["number"]], "row"),
-      row,
-      paste(who, collapse = ", ")
+      count_words(repeated[["number"]], "row"), row, paste(who, collapse = ", ")
     ),
-    "Sum them first, keep one period, or name both: area = c(area, period).",
-    row = row,
-    call = call
+    "Sum them first, keep one period, or name both: area = c(area, period).", row = row, call = call
   )
 }
 
@@ -162,20 +158,15 @@ standard_of <- function(standard, age, ages, totals, method, call = rlang::calle
   lacks <- setdiff(wanted, names(standard))
   if (length(lacks)) {
     ochre_abort(
-      "argument",
-      sprintf("`standard` has no column `%s`.", lacks[1]),
-      sprintf("It needs %s.", list_words(wanted)),
-      arg = "standard",
-      call = call
+      "argument", sprintf("`standard` has no column `%s`.", lacks[1]),
+      sprintf("It needs %s.", list_words(wanted)), arg = "standard", call = call
     )
   }
   at <- match(ages, as_key(standard[[age]]))
   if (anyNA(at)) {
     ochre_abort(
-      "argument",
-      sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])),
-      did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"),
-      arg = "standard",
+      "argument", sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])),
+      did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"), arg = "standard",
       call = call
     )
   }

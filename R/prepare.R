@@ -92,8 +92,7 @@ warn_twice <- function(data, sums) {
   again <- duplicated(rows) | duplicated(rows, fromLast = TRUE)
   if (!all(again)) return(invisible())
   ochre_warn(
-    "repeated",
-    "Every row is there twice or more, and its sums count each of them.",
+    "repeated", "Every row is there twice or more, and its sums count each of them.",
     "Is the file one that was put together twice? unique() keeps each row once."
   )
 }
@@ -130,14 +129,10 @@ warn_missing <- function(value, rows, areas, name, what, one) {
     ochre_warn(
       "missing",
       sprintf(
-        "`%s` is missing in %s of %s; the %s leave them out.",
-        value,
-        count_words(rows, "row"),
-        count_words(areas, one),
-        what
+        "`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"),
+        count_words(areas, one), what
       ),
-      sprintf("The column `%s_missing` counts them.", name),
-      column = value
+      sprintf("The column `%s_missing` counts them.", name), column = value
     )
   }
 }
@@ -202,14 +197,10 @@ refuse_two_latest <- function(areas, by, call = rlang::caller_env()) {
   ochre_abort(
     "duplicates",
     sprintf(
-      "%s has %s with several rows of their last period: %s.",
-      list_words(by),
-      count_words(length(areas), "area"),
-      list_words(areas)
+      "%s has %s with several rows of their last period: %s.", list_words(by),
+      count_words(length(areas), "area"), list_words(areas)
     ),
-    "Sum them first, for example with sum_areas(), or keep one group.",
-    keys = areas,
-    call = call
+    "Sum them first, for example with sum_areas(), or keep one group.", keys = areas, call = call
   )
 }
 
@@ -241,19 +232,16 @@ keep_where <- function(data, column, is) {
   keep <- key %in% as_key(is)
   if (!any(keep)) {
     ochre_warn(
-      "unused",
-      sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(as_key(is))),
-      did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"),
-      values = as_key(is)
+      "unused", sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(as_key(is))),
+      did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"), values = as_key(is)
     )
   }
-  ochre_tell(sprintf(
-    "Kept %s of %s rows where `%s` is %s.",
-    format(sum(keep), big.mark = ","),
-    format(length(keep), big.mark = ","),
-    column,
-    list_words(as_key(is), mark = "")
-  ))
+  ochre_tell(
+    sprintf(
+      "Kept %s of %s rows where `%s` is %s.", format(sum(keep), big.mark = ","),
+      format(length(keep), big.mark = ","), column, list_words(as_key(is), mark = "")
+    )
+  )
   data[keep, , drop = FALSE]
 }
 
@@ -290,10 +278,8 @@ stack_periods <- function(data, columns = NULL, period = "period", value = "valu
   taken <- intersect(c(period, stem), others)
   if (length(taken)) {
     ochre_abort(
-      "argument",
-      sprintf("The data have a column `%s` already.", taken[1]),
-      "Name another with `period` or `value`.",
-      arg = "period"
+      "argument", sprintf("The data have a column `%s` already.", taken[1]),
+      "Name another with `period` or `value`.", arg = "period"
     )
   }
   stems <- unique(stem)
@@ -318,10 +304,8 @@ period_names <- function(columns, all, call = rlang::caller_env()) {
       setdiff(columns, parts[, 1])[1]
     )
     ochre_abort(
-      "column",
-      if (is.null(columns)) none else one,
-      sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)),
-      arg = "columns",
+      "column", if (is.null(columns)) none else one,
+      sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)), arg = "columns",
       call = call
     )
   }
@@ -356,13 +340,10 @@ stacked_rows <- function(data, others, period, when, layout) {
       ochre_abort(
         "column",
         sprintf(
-          "Columns of `%s` are of different types: %s.",
-          name,
+          "Columns of `%s` are of different types: %s.", name,
           list_words(setdiff(kinds, ""), mark = "")
         ),
-        "Look for text where numbers should be.",
-        column = name,
-        call = rlang::caller_env(2)
+        "Look for text where numbers should be.", column = name, call = rlang::caller_env(2)
       )
     }
     out[[name]] <- do.call(c, columns)[order]

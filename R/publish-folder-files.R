@@ -19,11 +19,10 @@ ready_site <- function(folder, call = rlang::caller_env()) {
   if (!length(strange)) return(invisible())
   ochre_abort(
     "file",
-    sprintf("The folder `%s` holds files that Ochre did not write: %s.", folder,
-            list_words(strange)),
-    "Name an empty folder, or one of an earlier publication.",
-    file = folder,
-    call = call
+    sprintf(
+      "The folder `%s` holds files that Ochre did not write: %s.", folder, list_words(strange)
+    ),
+    "Name an empty folder, or one of an earlier publication.", file = folder, call = call
   )
 }
 
@@ -32,11 +31,8 @@ make_folder <- function(folder, call = rlang::caller_env()) {
   if (dir.exists(folder)) return(FALSE)
   if (suppressWarnings(dir.create(folder))) return(TRUE)
   ochre_abort(
-    "file",
-    sprintf("The folder `%s` cannot be made.", folder),
-    "Make the folder that it lies in first.",
-    file = folder,
-    call = call
+    "file", sprintf("The folder `%s` cannot be made.", folder),
+    "Make the folder that it lies in first.", file = folder, call = call
   )
 }
 
@@ -111,8 +107,7 @@ take_places <- function(files, from, to) {
   moved <- suppressWarnings(file.rename(file.path(from, files), file.path(to, files)))
   if (all(moved)) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("`%s` cannot be replaced in `%s`.", files[!moved][1], to),
+    "file", sprintf("`%s` cannot be replaced in `%s`.", files[!moved][1], to),
     "Check the rights on the folder, and publish again: all files lie ready in it.",
     file = file.path(to, files[!moved][1])
   )

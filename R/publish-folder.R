@@ -122,11 +122,8 @@ refuse_twice_written <- function(files, call) {
   names <- vapply(files, function(f) f$file, "")
   if (!anyDuplicated(names)) return(invisible())
   ochre_abort(
-    "argument",
-    sprintf("Two maps would both write `%s`.", names[duplicated(names)][1]),
-    "Name one of `maps` otherwise.",
-    arg = "maps",
-    call = call
+    "argument", sprintf("Two maps would both write `%s`.", names[duplicated(names)][1]),
+    "Name one of `maps` otherwise.", arg = "maps", call = call
   )
 }
 
@@ -136,11 +133,8 @@ check_maps <- function(maps, call = rlang::caller_env()) {
     all(vapply(maps, inherits, NA, c("ochre_sheet", "ochre_plan")))
   if (!fit) {
     ochre_abort(
-      "argument",
-      "`maps` must be a sheet, or a list of sheets with names.",
-      "For example list(visits = sheet, residents = other).",
-      arg = "maps",
-      call = call
+      "argument", "`maps` must be a sheet, or a list of sheets with names.",
+      "For example list(visits = sheet, residents = other).", arg = "maps", call = call
     )
   }
   names(maps) <- file_word(names(maps))
@@ -148,9 +142,7 @@ check_maps <- function(maps, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       "The names of `maps` do not make names of files: two are alike, or one is \"index\".",
-      "Letters and digits count.",
-      arg = "maps",
-      call = call
+      "Letters and digits count.", arg = "maps", call = call
     )
   }
   maps

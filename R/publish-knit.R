@@ -24,10 +24,8 @@ knit_print.ochre_sheet <- function(x, options = list(), ...) {  # nolint: object
   }
   if (inherits(x, "ochre_linked")) {
     ochre_abort(
-      "argument",
-      "Linked maps are a page, and the document is not HTML.",
-      "Print each of the two maps.",
-      arg = "x"
+      "argument", "Linked maps are a page, and the document is not HTML.",
+      "Print each of the two maps.", arg = "x"
     )
   }
   knit_figure(with_own_alt(x, options), options)

@@ -88,8 +88,7 @@ read_record <- function(path) {
   record <- tryCatch(jsonlite::read_json(path), error = function(e) NULL)
   if (is_whole_record(record)) return(record)
   ochre_warn(
-    "record",
-    sprintf("`%s` is no record that can be read; nothing is compared with it.", path),
+    "record", sprintf("`%s` is no record that can be read; nothing is compared with it.", path),
     "It is written anew."
   )
   NULL

@@ -54,11 +54,8 @@ report_kind <- function(file, call) {
   kind <- tolower(tools::file_ext(file))
   if (kind %in% c("html", "pdf", "docx")) return(kind)
   ochre_abort(
-    "file",
-    sprintf("`%s` does not end in a format of reports.", file),
-    "End it in `.html`, `.pdf` or `.docx`.",
-    file = file,
-    call = call
+    "file", sprintf("`%s` does not end in a format of reports.", file),
+    "End it in `.html`, `.pdf` or `.docx`.", file = file, call = call
   )
 }
 

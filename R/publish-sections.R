@@ -21,11 +21,8 @@ sectioned_layer <- function(plan, wanted, call = rlang::caller_env()) {
   if (is.null(why)) return(at)
   if (is.null(wanted)) return(NULL)
   ochre_abort(
-    "argument",
-    sprintf("The map %s, and cannot be written in sections.", why),
-    "Leave out `sections`.",
-    arg = "sections",
-    call = call
+    "argument", sprintf("The map %s, and cannot be written in sections.", why),
+    "Leave out `sections`.", arg = "sections", call = call
   )
 }
 

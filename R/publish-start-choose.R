@@ -26,11 +26,8 @@ choose_value <- function(start, wanted, call) {
 
 refuse_value <- function(wanted, known, call) {
   ochre_abort(
-    "column",
-    sprintf("No file has a column `%s` that could be shown.", wanted),
-    if (length(known)) did_you_mean(wanted, known, "Columns"),
-    column = wanted,
-    call = call
+    "column", sprintf("No file has a column `%s` that could be shown.", wanted),
+    if (length(known)) did_you_mean(wanted, known, "Columns"), column = wanted, call = call
   )
 }
 

@@ -52,11 +52,8 @@ refuse_target <- function(to, force, call) {
   }
   if (file.exists(to) && !force) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is there already.", to),
-      "Name another file, or say `force = TRUE` (--force) to replace it.",
-      file = to,
-      call = call
+      "file", sprintf("`%s` is there already.", to),
+      "Name another file, or say `force = TRUE` (--force) to replace it.", file = to, call = call
     )
   }
 }
@@ -64,11 +61,9 @@ refuse_target <- function(to, force, call) {
 refuse_empty <- function(start, files, call) {
   if (length(start$layers)) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("Nothing in %s can be drawn.", list_words(basename(files), mark = "`")),
+    "file", sprintf("Nothing in %s can be drawn.", list_words(basename(files), mark = "`")),
     "Give boundaries, such as GeoJSON or a shapefile, or a table with longitude and latitude.",
-    file = files[1],
-    call = call
+    file = files[1], call = call
   )
 }
 

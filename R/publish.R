@@ -69,11 +69,8 @@ write_figure <- function(plan, path, kind, size) {
 publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {
   if (kind != "html") {
     ochre_abort(
-      "argument",
-      "Linked maps are a page, and no figure.",
-      "End the path in `.html`, or publish each of them.",
-      arg = "file",
-      call = call
+      "argument", "Linked maps are a page, and no figure.",
+      "End the path in `.html`, or publish each of them.", arg = "file", call = call
     )
   }
   if (!is.null(bytes)) linked <- fit_budget(linked, bytes, call)
@@ -89,14 +86,12 @@ publish_kind <- function(file, call = rlang::caller_env()) {
   kind <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   if (!kind %in% publish_kinds) {
     ochre_abort(
-      "file",
-      sprintf("`%s` does not end in a format that Ochre writes.", file),
+      "file", sprintf("`%s` does not end in a format that Ochre writes.", file),
       sprintf(
         "End it in %s, or in a slash for a folder.",
         list_words(paste0(".", publish_kinds), mark = "`")
       ),
-      file = file,
-      call = call
+      file = file, call = call
     )
   }
   if (kind == "svg") {

@@ -81,10 +81,8 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
   }
   if (!is.null(query)) {
     ochre_abort(
-      "argument",
-      "`query` needs a database connection as `file`.",
-      "Connect with DBI::dbConnect().",
-      arg = "query"
+      "argument", "`query` needs a database connection as `file`.",
+      "Connect with DBI::dbConnect().", arg = "query"
     )
   }
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
@@ -184,28 +182,22 @@ check_degrees <- function(read, file, call = rlang::caller_env()) {
           "`%s`: the coordinates are not longitude and latitude (%s), and no reference ",
           "system is named."
         ),
-        file,
-        extent
+        file, extent
       ),
       paste0(
         "They look projected: say in which system, for example system = \"EPSG:25832\", or ",
         "export the file as WGS 84 (EPSG:4326)."
       ),
-      file = file,
-      call = call
+      file = file, call = call
     )
   }
   ochre_warn(
     "degrees",
     sprintf(
-      "`%s`: %s beyond longitude 180 or latitude 90 (%s).",
-      file,
-      count_words(read$beyond_degrees, "position lies", "positions lie"),
-      extent
+      "`%s`: %s beyond longitude 180 or latitude 90 (%s).", file,
+      count_words(read$beyond_degrees, "position lies", "positions lie"), extent
     ),
-    "Look for a typing fault or swapped coordinates.",
-    file = file,
-    positions = read$beyond_degrees
+    "Look for a typing fault or swapped coordinates.", file = file, positions = read$beyond_degrees
   )
 }
 
@@ -218,9 +210,7 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
     ochre_abort(
       "argument",
       sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
-      "Keep one column of a geometry class, such as wk::wkb().",
-      arg = "file",
-      call = call
+      "Keep one column of a geometry class, such as wk::wkb().", arg = "file", call = call
     )
   }
   geometry <- as_longlat(table[[which(found)]], "file", call, system)
@@ -234,11 +224,8 @@ geometry_of <- function(data, arg, call = rlang::caller_env()) {
   check_table(data, arg, call = call)
   if (!"geometry" %in% names(data)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` has no column `geometry`.", arg),
-      "Join the statistics to boundaries first, with join_statistics().",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` has no column `geometry`.", arg),
+      "Join the statistics to boundaries first, with join_statistics().", arg = arg, call = call
     )
   }
   unclass(as_longlat(data$geometry, arg, call))
@@ -264,12 +251,9 @@ as_longlat <- function(geometry, arg, call, system = NULL) {
     ochre_abort(
       "geometry",
       sprintf(
-        "`%s` has a geometry that cannot be read: %s.",
-        arg,
-        strip_period(conditionMessage(e))
+        "`%s` has a geometry that cannot be read: %s.", arg, strip_period(conditionMessage(e))
       ),
-      arg = arg,
-      call = call
+      arg = arg, call = call
     )
   })
   attributes(plain) <- NULL

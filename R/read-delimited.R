@@ -83,14 +83,10 @@ whole_records <- function(path, file, found, account, ends, call) {
   ochre_abort(
     "file",
     sprintf(
-      "`%s`: %s were read of %s.",
-      file,
-      format(NROW(table[[1]]), big.mark = ","),
+      "`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","),
       count_words(rows, "row")
     ),
-    "Look for quotes within fields that are not doubled.",
-    file = file,
-    call = call
+    "Look for quotes within fields that are not doubled.", file = file, call = call
   )
 }
 
@@ -99,9 +95,7 @@ check_account <- function(account, file, call) {
     ochre_abort(
       "file",
       sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
-      "The file is damaged; fetch it again.",
-      file = file,
-      row = as.integer(account$nul_line),
+      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line),
       call = call
     )
   }
@@ -112,23 +106,17 @@ check_account <- function(account, file, call) {
       "has a quote within a quoted field"
     }
     ochre_abort(
-      "file",
-      sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
+      "file", sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
       paste0(
         "Quotes within a field are doubled, and the field as a whole stands in quotes; or ",
         "the file is cut off."
       ),
-      file = file,
-      row = as.integer(account$open_line),
-      call = call
+      file = file, row = as.integer(account$open_line), call = call
     )
   }
   if (!account$records) {
     ochre_abort(
-      "file",
-      sprintf("`%s` has no columns.", file),
-      "Its first line must name them.",
-      file = file,
+      "file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file,
       call = call
     )
   }
@@ -140,11 +128,8 @@ check_names <- function(names, file, call) {
   longest <- max(0, nchar(names, "bytes"), na.rm = TRUE)
   if (longest <= 10000) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
-    "Is this a table? Its first line must name the columns.",
-    file = file,
-    call = call
+    "file", sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
+    "Is this a table? Its first line must name the columns.", file = file, call = call
   )
 }
 
@@ -253,9 +238,7 @@ abort_fields <- function(wrong, account, found, file, call) {
         sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))
       }
     ),
-    file = file,
-    row = as.integer(at$line),
-    call = call
+    file = file, row = as.integer(at$line), call = call
   )
 }
 

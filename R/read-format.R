@@ -39,12 +39,10 @@ read_features <- function(source, layer, tell, call) {
     ochre_warn(
       "text",
       sprintf(
-        "`%s`: took the character U+0000 out of %s.",
-        source$name,
+        "`%s`: took the character U+0000 out of %s.", source$name,
         count_words(read$texts_with_nul, "text")
       ),
-      "No program can show it; look at how the file was made.",
-      file = source$name
+      "No program can show it; look at how the file was made.", file = source$name
     )
   }
   warn_documents(read$collections, "feature collections", source$name)
@@ -63,11 +61,8 @@ find_format <- function(source, call = rlang::caller_env()) {
   start <- first_bytes(source$path)
   if (!length(start)) {
     ochre_abort(
-      "file",
-      sprintf("`%s`: the file is empty.", source$name),
-      "Fetch it again.",
-      file = source$name,
-      call = call
+      "file", sprintf("`%s`: the file is empty.", source$name), "Fetch it again.",
+      file = source$name, call = call
     )
   }
   if (begins_with(start, 0x00, 0x00, 0x27, 0x0a)) {
@@ -95,9 +90,7 @@ find_format <- function(source, call = rlang::caller_env()) {
     if (has("<([a-z0-9]+:)?(kml|Document|Folder|Placemark)\\b")) return("kml")
     refuse_web_page(words, "boundaries", source, call)
     ochre_abort(
-      "file",
-      sprintf("`%s` is markup, but neither KML nor GPX.", source$name),
-      file = source$name,
+      "file", sprintf("`%s` is markup, but neither KML nor GPX.", source$name), file = source$name,
       call = call
     )
   }
@@ -114,24 +107,19 @@ refuse_web_page <- function(words, wanted, source, call) {
     return(invisible())
   }
   ochre_abort(
-    "file",
-    sprintf("`%s` is a web page, not %s.", source$name, wanted),
-    "Was it fetched with an expired or wrong address?",
-    file = source$name,
-    call = call
+    "file", sprintf("`%s` is a web page, not %s.", source$name, wanted),
+    "Was it fetched with an expired or wrong address?", file = source$name, call = call
   )
 }
 
 beside_shapefile <- function(source, call) {
   ochre_abort(
-    "file",
-    sprintf("`%s` is one part of a shapefile.", source$name),
+    "file", sprintf("`%s` is one part of a shapefile.", source$name),
     paste0(
       "Name the part that ends in .shp, or the folder. A .dbf alone can be read by ",
       "read_statistics()."
     ),
-    file = source$name,
-    call = call
+    file = source$name, call = call
   )
 }
 

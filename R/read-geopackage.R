@@ -13,9 +13,7 @@ read_geopackage <- function(source, layer, call = rlang::caller_env()) {
   ))
   if (!nrow(inside)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` holds no layer with geometry.", source$name),
-      file = source$name,
+      "file", sprintf("`%s` holds no layer with geometry.", source$name), file = source$name,
       call = call
     )
   }
@@ -45,13 +43,9 @@ ask_geopackage <- function(con, ..., name, call) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s` is not a GeoPackage that can be read: %s.",
-        name,
-        strip_period(conditionMessage(e))
+        "`%s` is not a GeoPackage that can be read: %s.", name, strip_period(conditionMessage(e))
       ),
-      "It may be cut off or another kind of database; fetch it again.",
-      file = name,
-      call = call
+      "It may be cut off or another kind of database; fetch it again.", file = name, call = call
     )
   })
 }
@@ -80,14 +74,10 @@ check_pages <- function(source, call) {
       ochre_abort(
         "file",
         sprintf(
-          "`%s` is cut off: it should have %s and has %s.",
-          source$name,
-          size_words(size * number(29:32)),
-          size_words(file.size(source$path))
+          "`%s` is cut off: it should have %s and has %s.", source$name,
+          size_words(size * number(29:32)), size_words(file.size(source$path))
         ),
-        "Fetch it again.",
-        file = source$name,
-        call = call
+        "Fetch it again.", file = source$name, call = call
       )
     }
   }
@@ -101,9 +91,7 @@ rows_with_geometry <- function(rows, column, name, call) {
     ochre_warn(
       "columns",
       sprintf(
-        "`%s`: left out the binary %s %s.",
-        name,
-        if (length(lost) == 1) "column" else "columns",
+        "`%s`: left out the binary %s %s.", name, if (length(lost) == 1) "column" else "columns",
         list_words(lost)
       ),
       file = name
@@ -152,20 +140,15 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
   about <- geo$columns[[column %||% ""]]
   if (is.null(about)) {
     ochre_abort(
-      "file",
-      sprintf("`%s`: its metadata do not say which column holds the geometry.", name),
-      file = name,
-      call = call
+      "file", sprintf("`%s`: its metadata do not say which column holds the geometry.", name),
+      file = name, call = call
     )
   }
   if (!identical(toupper(about$encoding), "WKB")) {
     encoding <- about$encoding %||% "nothing known"
     ochre_abort(
-      "file",
-      sprintf("`%s`: its geometry is encoded as %s, not as WKB.", name, encoding),
-      "Write it again with the encoding WKB.",
-      file = name,
-      call = call
+      "file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", name, encoding),
+      "Write it again with the encoding WKB.", file = name, call = call
     )
   }
   rows <- tryCatch(read_parquet_apart(source), error = broken)
@@ -211,9 +194,7 @@ parquet_system <- function(crs) {
 ask_database <- function(con, layer, query, params, call) {
   if (is.null(query) == is.null(layer)) {
     ochre_abort(
-      "argument",
-      "A database needs either `query` or `layer`, the name of a table.",
-      arg = "query",
+      "argument", "A database needs either `query` or `layer`, the name of a table.", arg = "query",
       call = call
     )
   }
@@ -228,12 +209,9 @@ ask_database <- function(con, layer, query, params, call) {
     ochre_abort(
       "database",
       sprintf(
-        "The database refuses the query: %s.",
-        strip_period(gsub("\\s+", " ", conditionMessage(e)))
+        "The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))
       ),
-      sprintf("The query was: %s", substr(query, 1, 200)),
-      query = query,
-      call = call
+      sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call
     )
   })
 }
@@ -259,8 +237,7 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
       } else {
         "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026"
       },
-      arg = "query",
-      call = call
+      arg = "query", call = call
     )
   }
   if (is.character(rows[[found]])) {
@@ -323,12 +300,9 @@ from_text <- function(x, name, call) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s`: a geometry is not well-known text: %s.",
-        name,
-        strip_period(conditionMessage(e))
+        "`%s`: a geometry is not well-known text: %s.", name, strip_period(conditionMessage(e))
       ),
-      file = name,
-      call = call
+      file = name, call = call
     )
   })
   geometry <- unclass(geometry)

@@ -16,11 +16,8 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
       error = function(e) {
         if (grepl("nul", conditionMessage(e), fixed = TRUE)) refuse_bytes(file, call)
         ochre_abort(
-          "argument",
-          sprintf("`encoding` names `%s`, which is not known here.", encoding),
-          "iconvlist() lists the names.",
-          arg = "encoding",
-          call = call
+          "argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
+          "iconvlist() lists the names.", arg = "encoding", call = call
         )
       },
       warning = function(w) {
@@ -49,11 +46,9 @@ guess_encoding <- function(bytes) {
 
 refuse_bytes <- function(file, call) {
   ochre_abort(
-    "file",
-    sprintf("`%s` is not a text file: it holds zero bytes.", file),
+    "file", sprintf("`%s` is not a text file: it holds zero bytes.", file),
     "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.",
-    file = file,
-    call = call
+    file = file, call = call
   )
 }
 

@@ -20,8 +20,7 @@ warn_documents <- function(count, what, name) {
   ochre_warn(
     "documents",
     sprintf("`%s` holds %d %s one after the other; all are read.", name, as.integer(count), what),
-    "Was it put together by mistake? Give each a file of its own.",
-    file = name
+    "Was it put together by mistake? Give each a file of its own.", file = name
   )
 }
 
@@ -51,11 +50,8 @@ parse_documents <- function(source, call) {
   }
   if (any(bytes == 0)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is not a text file.", source$name),
-      "It begins like JSON but is spoilt; fetch it again.",
-      file = source$name,
-      call = call
+      "file", sprintf("`%s` is not a text file.", source$name),
+      "It begins like JSON but is spoilt; fetch it again.", file = source$name, call = call
     )
   }
   account <- call_core(json_account_core(path), file = source$name, call = call)
@@ -64,11 +60,8 @@ parse_documents <- function(source, call) {
   Encoding(text) <- "UTF-8"
   refuse <- function(reason) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
-      "It may be cut off; fetch it again.",
-      file = source$name,
-      call = call
+      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
+      "It may be cut off; fetch it again.", file = source$name, call = call
     )
   }
   if (account$documents && nzchar(trimws(account$rest))) {
@@ -101,9 +94,7 @@ join_rows <- function(content, records, name, call) {
     ochre_abort(
       "records",
       sprintf(
-        "`%s` holds %d JSON documents, and each has rows of its own.",
-        name,
-        length(documents)
+        "`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)
       ),
       sprintf(
         paste0(
@@ -112,9 +103,7 @@ join_rows <- function(content, records, name, call) {
         ),
         inside[1]
       ),
-      file = name,
-      found = inside,
-      call = call
+      file = name, found = inside, call = call
     )
   }
   if (!nzchar(records)) return(documents)
@@ -123,14 +112,10 @@ join_rows <- function(content, records, name, call) {
     ochre_abort(
       "records",
       sprintf(
-        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.",
-        name,
-        length(documents),
-        records
+        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name,
+        length(documents), records
       ),
-      "Split the file.",
-      file = name,
-      call = call
+      "Split the file.", file = name, call = call
     )
   }
   unlist(rows, recursive = FALSE)
@@ -161,9 +146,7 @@ pointer_to_rows <- function(content, name, call) {
         list_words(utils::head(names(content) %||% "a list", 8))
       )
     },
-    file = name,
-    found = found,
-    call = call
+    file = name, found = found, call = call
   )
 }
 
@@ -182,15 +165,13 @@ at_pointer <- function(content, pointer, name, call) {
       })
     if (!known) {
       ochre_abort(
-        "records",
-        sprintf("`%s` has nothing at `%s`: there is no `%s`.", name, pointer, parts[i]),
+        "records", sprintf("`%s` has nothing at `%s`: there is no `%s`.", name, pointer, parts[i]),
         if (length(names(content))) {
           did_you_mean(parts[i], names(content), "There are")
         } else {
           "Before it lies no object."
         },
-        file = name,
-        call = call
+        file = name, call = call
       )
     }
     content <- if (is.null(names(content))) {
@@ -253,10 +234,8 @@ table_of_json <- function(x, name, call) {
   shape <- json_shape(x)
   if (is.na(shape)) {
     ochre_abort(
-      "records",
-      sprintf("`%s` has no rows where it was looked.", name),
-      "There should be a list of records, an object of columns, or a list of lists.",
-      file = name,
+      "records", sprintf("`%s` has no rows where it was looked.", name),
+      "There should be a list of records, an object of columns, or a list of lists.", file = name,
       call = call
     )
   }
@@ -266,15 +245,10 @@ table_of_json <- function(x, name, call) {
       ochre_abort(
         "records",
         sprintf(
-          "`%s`: row %d has %s, but there are %s.",
-          name,
-          odd[1],
-          count_words(length(rows[[odd[1]]]), "value"),
-          count_words(length(names), "name")
+          "`%s`: row %d has %s, but there are %s.", name, odd[1],
+          count_words(length(rows[[odd[1]]]), "value"), count_words(length(names), "name")
         ),
-        file = name,
-        row = odd[1],
-        call = call
+        file = name, row = odd[1], call = call
       )
     }
     stats::setNames(

@@ -5,10 +5,8 @@ read_markup <- function(source, call) {
   start <- rawToChar(first_bytes(source$path, 65536)[first_bytes(source$path, 65536) != 0])
   if (grepl("<!DOCTYPE|<!ENTITY", start, ignore.case = TRUE, useBytes = TRUE)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` declares a document type, which is not read.", source$name),
-      "Files of boundaries need none; remove the line with <!DOCTYPE.",
-      file = source$name,
+      "file", sprintf("`%s` declares a document type, which is not read.", source$name),
+      "Files of boundaries need none; remove the line with <!DOCTYPE.", file = source$name,
       call = call
     )
   }
@@ -17,13 +15,10 @@ read_markup <- function(source, call) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s` is not well-formed XML: %s.",
-        source$name,
+        "`%s` is not well-formed XML: %s.", source$name,
         strip_period(gsub("\\s+", " ", conditionMessage(e)))
       ),
-      "It may be cut off; fetch it again.",
-      file = source$name,
-      call = call
+      "It may be cut off; fetch it again.", file = source$name, call = call
     )
   })
   doc
@@ -46,11 +41,9 @@ read_kml <- function(source, call = rlang::caller_env()) {
   marks <- find_elements(doc, "descendant-or-self::Placemark")
   if (!length(marks)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` has no placemarks.", source$name),
+      "file", sprintf("`%s` has no placemarks.", source$name),
       "A file that only links to others holds no boundaries; fetch the one it links to.",
-      file = source$name,
-      call = call
+      file = source$name, call = call
     )
   }
   n <- length(marks)
@@ -122,15 +115,11 @@ runs_to_features <- function(text, kind, row, n, source, call) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s`, feature %d: its coordinates cannot be read: \"%s\".",
-        source$name,
-        row[runs$bad],
+        "`%s`, feature %d: its coordinates cannot be read: \"%s\".", source$name, row[runs$bad],
         substr(trimws(text[runs$bad]), 1, 60)
       ),
-      "They are written longitude,latitude with a blank between positions.",
-      file = source$name,
-      feature = row[runs$bad],
-      call = call
+      "They are written longitude,latitude with a blank between positions.", file = source$name,
+      feature = row[runs$bad], call = call
     )
   }
   order <- order(row)
@@ -161,10 +150,8 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   n <- lengths(found)
   if (!sum(n)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` holds no waypoints, tracks or routes.", source$name),
-      file = source$name,
-      call = call
+      "file", sprintf("`%s` holds no waypoints, tracks or routes.", source$name),
+      file = source$name, call = call
     )
   }
   runs <- gpx_runs(found, n)

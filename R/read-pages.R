@@ -155,10 +155,8 @@ whole_service <- function(file, source, layer, records, call = rlang::caller_env
 # Somebody saved what only leads to features.
 refuse_saved <- function(file, what, href, call) {
   ochre_abort(
-    "file",
-    sprintf("`%s` describes %s, and holds no features.", file, what),
-    sprintf("Read them from the address where this was saved; it leads to %s.", href),
-    file = file,
+    "file", sprintf("`%s` describes %s, and holds no features.", file, what),
+    sprintf("Read them from the address where this was saved; it leads to %s.", href), file = file,
     call = call
   )
 }
@@ -199,10 +197,8 @@ warn_one_page <- function(file, rows, matched) {
   )
   part <- if (length(what)) paste0(": ", paste(what, collapse = " ")) else ""
   ochre_warn(
-    "pages",
-    sprintf("`%s` is one page of a service%s.", file, part),
-    "Read the service's address, and all pages are read.",
-    file = file
+    "pages", sprintf("`%s` is one page of a service%s.", file, part),
+    "Read the service's address, and all pages are read.", file = file
   )
 }
 
@@ -211,10 +207,9 @@ warn_other_number <- function(file, rows, matched) {
   ochre_warn(
     "pages",
     sprintf(
-      "`%s` says that it has %s, and gave %s.", file,
-      count_words(matched, "feature"), format_number(rows, 0)
+      "`%s` says that it has %s, and gave %s.", file, count_words(matched, "feature"),
+      format_number(rows, 0)
     ),
-    "Did it change while it was read? Read it again.",
-    url = file
+    "Did it change while it was read? Read it again.", url = file
   )
 }

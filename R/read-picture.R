@@ -12,25 +12,17 @@ read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()
     ochre_abort(
       "picture",
       sprintf(
-        "`%s` has %s; a picture in a page may have %s.",
-        path,
-        size_words(size),
-        size_words(limit)
+        "`%s` has %s; a picture in a page may have %s.", path, size_words(size), size_words(limit)
       ),
-      "Save it smaller.",
-      file = path,
-      call = call
+      "Save it smaller.", file = path, call = call
     )
   }
   bytes <- readBin(path, "raw", size)
   type <- picture_type(bytes)
   if (is.na(type)) {
     ochre_abort(
-      "picture",
-      sprintf("`%s` is no picture that a browser shows.", path),
-      "Save it as PNG or JPEG.",
-      file = path,
-      call = call
+      "picture", sprintf("`%s` is no picture that a browser shows.", path),
+      "Save it as PNG or JPEG.", file = path, call = call
     )
   }
   size <- picture_size(bytes, type)
@@ -38,14 +30,10 @@ read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()
     ochre_abort(
       "picture",
       sprintf(
-        "`%s` has %s by %s pixels, too many for a page.",
-        path,
-        format_number(size$width, 0),
+        "`%s` has %s by %s pixels, too many for a page.", path, format_number(size$width, 0),
         format_number(size$height, 0)
       ),
-      "Save it smaller.",
-      file = path,
-      call = call
+      "Save it smaller.", file = path, call = call
     )
   }
   c(list(bytes = bytes, type = type), size)
@@ -110,16 +98,12 @@ read_world <- function(picture, world, call = rlang::caller_env()) {
   if (length(number) != 6 || any(!is.finite(number)) || flat()) {
     ochre_abort(
       "picture",
-      sprintf(
-        "`%s` is no world file: it must hold six numbers that give a picture room.",
-        world
-      ),
+      sprintf("`%s` is no world file: it must hold six numbers that give a picture room.", world),
       paste(
         "One a line: two for a step to the right, two for a step down, two for the first",
         "pixel's place."
       ),
-      file = world,
-      call = call
+      file = world, call = call
     )
   }
   function(column, row) {
@@ -139,10 +123,8 @@ find_world <- function(picture, call) {
   there <- known[file.exists(known)]
   if (length(there)) return(there[1])
   ochre_abort(
-    "picture",
-    sprintf("`%s` has no `corners` and no world file beside it.", picture),
-    sprintf("Say `corners`, or put `%s` beside it.", basename(known[1])),
-    file = picture,
+    "picture", sprintf("`%s` has no `corners` and no world file beside it.", picture),
+    sprintf("Say `corners`, or put `%s` beside it.", basename(known[1])), file = picture,
     call = call
   )
 }

@@ -47,9 +47,7 @@ mend_swapped <- function(lon, lat, columns, name) {
     ochre_warn(
       "swapped",
       sprintf(
-        "`%s`: `%s` and `%s` hold each other's values; they were exchanged.",
-        name,
-        columns[1],
+        "`%s`: `%s` and `%s` hold each other's values; they were exchanged.", name, columns[1],
         columns[2]
       ),
       file = name
@@ -59,13 +57,10 @@ mend_swapped <- function(lon, lat, columns, name) {
   ochre_warn(
     "swapped",
     sprintf(
-      "`%s`: longitude and latitude look swapped in %s (%s).",
-      name,
-      count_words(length(wrong), "row"),
-      list_words(wrong, mark = "")
+      "`%s`: longitude and latitude look swapped in %s (%s).", name,
+      count_words(length(wrong), "row"), list_words(wrong, mark = "")
     ),
-    file = name,
-    rows = wrong
+    file = name, rows = wrong
   )
   list(lon = lon, lat = lat)
 }
@@ -118,11 +113,7 @@ find_place_columns <- function(table, source, call) {
       ),
       source$name
     ),
-    sprintf(
-      "Name them `longitude` and `latitude`. Its columns: %s.",
-      list_words(names(table), 12)
-    ),
-    file = source$name,
-    call = call
+    sprintf("Name them `longitude` and `latitude`. Its columns: %s.", list_words(names(table), 12)),
+    file = source$name, call = call
   )
 }

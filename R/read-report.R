@@ -21,10 +21,8 @@ reading_report <- function(data) {
   report <- attr(data, "ochre_reading")
   if (is.null(report)) {
     ochre_abort(
-      "argument",
-      "`data` has no reading report.",
-      "Give what read_statistics() returned, before changing it.",
-      arg = "data"
+      "argument", "`data` has no reading report.",
+      "Give what read_statistics() returned, before changing it.", arg = "data"
     )
   }
   report

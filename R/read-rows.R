@@ -6,13 +6,10 @@ parquet_rows <- function(source, call = rlang::caller_env()) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s` is not a Parquet file that can be read: %s.",
-        source$name,
+        "`%s` is not a Parquet file that can be read: %s.", source$name,
         strip_period(conditionMessage(e)[1])
       ),
-      "It may be cut off; fetch it again.",
-      file = source$name,
-      call = call
+      "It may be cut off; fetch it again.", file = source$name, call = call
     )
   })
   list(table = plain_columns(rows, source$name), typed = TRUE)
@@ -73,9 +70,7 @@ plain_columns <- function(rows, name) {
     ochre_warn(
       "columns",
       sprintf(
-        "`%s`: left out the binary %s %s.",
-        name,
-        if (sum(binary) == 1) "column" else "columns",
+        "`%s`: left out the binary %s %s.", name, if (sum(binary) == 1) "column" else "columns",
         list_words(names(rows)[binary])
       ),
       file = name

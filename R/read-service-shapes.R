@@ -45,9 +45,7 @@ features_of <- function(rows, url, call) {
           "read_statistics(request = )."
         )
       },
-      file = url,
-      found = held,
-      call = call
+      file = url, found = held, call = call
     )
   }
   lapply(rows, function(r) {

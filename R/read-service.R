@@ -51,10 +51,8 @@ service_request <- function(query = NULL, headers = NULL, next_at = NULL, page =
   check_text(offset, "offset", null = TRUE)
   if (!is.null(offset) && (!is.null(page) || !is.null(next_at))) {
     ochre_abort(
-      "argument",
-      "`offset` cannot go with `page` or `next_at`.",
-      "A service counts either rows or pages.",
-      arg = "offset"
+      "argument", "`offset` cannot go with `page` or `next_at`.",
+      "A service counts either rows or pages.", arg = "offset"
     )
   }
   check_number(first, "first", min = 0, whole = TRUE)
@@ -81,11 +79,8 @@ check_pairs <- function(x, arg, call = rlang::caller_env()) {
   plain <- vapply(x, function(v) is.atomic(v) && length(v) == 1 && !is.na(v), NA)
   if (length(x) && (is.null(names(x)) || any(!nzchar(names(x))) || !all(plain))) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be a named list of single texts or numbers.", arg),
-      sprintf("As in %s = list(year = 2031).", arg),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be a named list of single texts or numbers.", arg),
+      sprintf("As in %s = list(year = 2031).", arg), arg = arg, call = call
     )
   }
   vapply(x, function(v) if (is.numeric(v)) as_key(v) else as.character(v), "")
@@ -99,11 +94,8 @@ seconds_of <- function(x, arg, call = rlang::caller_env()) {
       !parts[3] %in% names(time_units) ||
       is.na(suppressWarnings(as.numeric(parts[2])))) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be a time such as \"1 hour\", not \"%s\".", arg, x),
-      sprintf("Units: %s.", list_words(names(time_units))),
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be a time such as \"1 hour\", not \"%s\".", arg, x),
+      sprintf("Units: %s.", list_words(names(time_units))), arg = arg, call = call
     )
   }
   as.numeric(parts[2]) * time_units[[parts[3]]]
@@ -198,11 +190,8 @@ check_service <- function(url, request, call) {
   }
   if (is.na(clean_address(url))) {
     ochre_abort(
-      "argument",
-      sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
-      "As in https://statistics.example/api.",
-      arg = "request",
-      call = call
+      "argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
+      "As in https://statistics.example/api.", arg = "request", call = call
     )
   }
 }
@@ -221,10 +210,8 @@ with_keys <- function(pairs, call) {
     value <- Sys.getenv(name)
     if (!nzchar(value)) {
       ochre_abort(
-        "service",
-        sprintf("The environment variable `%s` is not set.", name),
-        "It holds the key of the service; set it in the shell or in ~/.Renviron.",
-        call = call
+        "service", sprintf("The environment variable `%s` is not set.", name),
+        "It holds the key of the service; set it in the shell or in ~/.Renviron.", call = call
       )
     }
     pairs[[i]] <- sub(key_pattern, gsub("\\", "\\\\", value, fixed = TRUE), pairs[[i]])

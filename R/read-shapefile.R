@@ -5,10 +5,8 @@ read_shapefile <- function(source, encoding, tell, call = rlang::caller_env()) {
   table <- part_beside(source$path, "dbf")
   if (is.null(table)) {
     ochre_warn(
-      "parts",
-      sprintf("`%s` has no .dbf part beside it, so there are no columns.", source$name),
-      "Get all parts of the shapefile.",
-      file = source$name
+      "parts", sprintf("`%s` has no .dbf part beside it, so there are no columns.", source$name),
+      "Get all parts of the shapefile.", file = source$name
     )
   }
   read <- call_core(
@@ -60,9 +58,7 @@ finish_table <- function(read, source, encoding, call) {
     ochre_warn(
       "deleted",
       sprintf(
-        "`%s`: left out %s marked as deleted.",
-        source$name,
-        count_words(read$deleted, "row")
+        "`%s`: left out %s marked as deleted.", source$name, count_words(read$deleted, "row")
       ),
       file = source$name
     )
@@ -92,12 +88,10 @@ whole_texts <- function(columns, from, name) {
   ochre_warn(
     "encoding",
     sprintf(
-      "`%s`: %s within a character by the width of the column; that character is left out.",
-      name,
+      "`%s`: %s within a character by the width of the column; that character is left out.", name,
       count_words(mended, "text is cut", "texts are cut")
     ),
-    "The rest is as in the file; another format has room for the whole text.",
-    file = name
+    "The rest is as in the file; another format has room for the whole text.", file = name
   )
   whole
 }
@@ -129,12 +123,10 @@ to_utf8 <- function(x, from, name, call) {
       ochre_warn(
         "encoding",
         sprintf(
-          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.",
-          name,
+          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name,
           count_words(sum(bad), "text is", "texts are")
         ),
-        "Name the right one with `encoding`.",
-        file = name
+        "Name the right one with `encoding`.", file = name
       )
     }
     seen[bad] <- iconv(seen[bad], "CP1252", "UTF-8", sub = "\ufffd")
@@ -142,11 +134,8 @@ to_utf8 <- function(x, from, name, call) {
   }
   out <- tryCatch(iconv(seen, from, "UTF-8", sub = "\ufffd"), error = function(e) {
     ochre_abort(
-      "argument",
-      sprintf("`%s`: the encoding `%s` is not known here.", name, from),
-      "Name it with `encoding`; iconvlist() lists the names.",
-      arg = "encoding",
-      call = call
+      "argument", sprintf("`%s`: the encoding `%s` is not known here.", name, from),
+      "Name it with `encoding`; iconvlist() lists the names.", arg = "encoding", call = call
     )
   })
   out[match(x, seen)]

@@ -43,11 +43,8 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
   }
   if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
     ochre_abort(
-      "url",
-      sprintf("`%s` is an address that Ochre does not read.", file),
-      "Give one that begins with https:// or http://, or a path.",
-      file = file,
-      call = call
+      "url", sprintf("`%s` is an address that Ochre does not read.", file),
+      "Give one that begins with https:// or http://, or a path.", file = file, call = call
     )
   }
   check_path(file, call)
@@ -72,10 +69,7 @@ check_file <- function(file, call = rlang::caller_env()) {
   path <- path.expand(file)
   if (dir.exists(path)) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is a folder, not a file.", file),
-      "Name the file in it.",
-      file = file,
+      "file", sprintf("`%s` is a folder, not a file.", file), "Name the file in it.", file = file,
       call = call
     )
   }
@@ -83,24 +77,19 @@ check_file <- function(file, call = rlang::caller_env()) {
     here <- list.files(dirname(path))
     near <- nearest_word(basename(path), here)
     ochre_abort(
-      "file",
-      sprintf("There is no file `%s`.", file),
+      "file", sprintf("There is no file `%s`.", file),
       if (is.null(near)) {
         sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
       } else {
         sprintf("Did you mean `%s`?", file.path(dirname(file), near))
       },
-      file = file,
-      call = call
+      file = file, call = call
     )
   }
   if (call_core(file_kind_core(path)) == "other") {
     ochre_abort(
-      "file",
-      sprintf("`%s` is no plain file but a pipe or device.", file),
-      "Save what it gives to a file first.",
-      file = file,
-      call = call
+      "file", sprintf("`%s` is no plain file but a pipe or device.", file),
+      "Save what it gives to a file first.", file = file, call = call
     )
   }
   enc2native(normalizePath(path))
@@ -118,9 +107,7 @@ source_in_folder <- function(path, file, layer, call) {
     ochre_abort(
       "file",
       sprintf("The folder `%s` has neither a shapefile nor parts of a Parquet table.", file),
-      "Name a file in it.",
-      file = file,
-      call = call
+      "Name a file in it.", file = file, call = call
     )
   }
   chosen <- choose_layer(tools::file_path_sans_ext(inside), layer, file, "shapefiles", call)
@@ -148,10 +135,7 @@ choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
     } else {
       did_you_mean(layer, names, "Its layers")
     },
-    file = file,
-    layers = names,
-    holds = what,
-    call = call
+    file = file, layers = names, holds = what, call = call
   )
 }
 
@@ -212,11 +196,8 @@ unpack_source <- function(source, layer, trash, call, depth = 0) {
   start <- first_bytes(source$path, 8)
   if (depth > 2) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is nested in too many archives.", source$name),
-      "Unpack it first.",
-      file = source$name,
-      call = call
+      "file", sprintf("`%s` is nested in too many archives.", source$name), "Unpack it first.",
+      file = source$name, call = call
     )
   }
   if (begins_with(start, 0x1f, 0x8b) ||
@@ -239,11 +220,8 @@ zip_members <- function(source, call) {
     suppressWarnings(utils::unzip(source$path, list = TRUE)),
     error = function(e) {
       ochre_abort(
-        "file",
-        sprintf("`%s` is a zip archive that cannot be opened.", source$name),
-        "It may be cut off; fetch it again.",
-        file = source$name,
-        call = call
+        "file", sprintf("`%s` is a zip archive that cannot be opened.", source$name),
+        "It may be cut off; fetch it again.", file = source$name, call = call
       )
     }
   )
@@ -264,13 +242,10 @@ zip_members <- function(source, call) {
     ochre_abort(
       "file",
       sprintf(
-        "`%s` holds a file that would be unpacked elsewhere: `%s`.",
-        source$name,
+        "`%s` holds a file that would be unpacked elsewhere: `%s`.", source$name,
         substr(inside$Name[climbs][1], 1, 80)
       ),
-      "Such an archive is not to be trusted; ask for another.",
-      file = source$name,
-      call = call
+      "Such an archive is not to be trusted; ask for another.", file = source$name, call = call
     )
   }
   inside
@@ -291,8 +266,7 @@ unpack_zip <- function(source, layer, trash, call, depth) {
     ochre_warn(
       "format",
       sprintf("`%s` is named as KML in an archive, and holds `%s`.", source$name, inside$Name[at]),
-      "It is read as what it is; look at how the file was made.",
-      file = source$name
+      "It is read as what it is; look at how the file was made.", file = source$name
     )
   }
   whole <- inside$kind[at] %in% c("shp", "dbf")
@@ -312,11 +286,8 @@ wanted_members <- function(inside, source, call) {
   if (length(wanted)) return(wanted)
   held <- if (nrow(inside)) list_words(inside$Name, 6) else "nothing"
   ochre_abort(
-    "file",
-    sprintf("`%s` holds no file that can be read.", source$name),
-    sprintf("It holds %s.", held),
-    file = source$name,
-    call = call
+    "file", sprintf("`%s` holds no file that can be read.", source$name),
+    sprintf("It holds %s.", held), file = source$name, call = call
   )
 }
 

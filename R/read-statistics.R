@@ -90,10 +90,8 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
   }
   if (!is.null(query)) {
     ochre_abort(
-      "argument",
-      "`query` needs a database connection as `file`.",
-      "Connect with DBI::dbConnect().",
-      arg = "query"
+      "argument", "`query` needs a database connection as `file`.",
+      "Connect with DBI::dbConnect().", arg = "query"
     )
   }
   check_text(file, "file")
@@ -133,10 +131,7 @@ rows_of <- function(source, format, layer, wishes, call = rlang::caller_env()) {
 statistics_format <- function(source, call = rlang::caller_env()) {
   if (file.size(source$path) == 0) {
     ochre_abort(
-      "file",
-      sprintf("`%s` is empty.", source$name),
-      "Fetch it again.",
-      file = source$name,
+      "file", sprintf("`%s` is empty.", source$name), "Fetch it again.", file = source$name,
       call = call
     )
   }
@@ -164,11 +159,9 @@ refuse_markup <- function(words, source, call) {
     return(invisible())
   }
   ochre_abort(
-    "file",
-    sprintf("`%s` is markup, not a table.", source$name),
+    "file", sprintf("`%s` is markup, not a table.", source$name),
     "If it is KML or GPX, read it with read_boundaries(); else ask for another format.",
-    file = source$name,
-    call = call
+    file = source$name, call = call
   )
 }
 
@@ -224,10 +217,7 @@ check_delimiter <- function(x, call = rlang::caller_env()) {
   check_text(x, "delimiter", null = TRUE, call = call)
   if (is.null(x) || (nchar(x, "bytes") == 1 && !x %in% c("\"", "\n", "\r"))) return(invisible())
   ochre_abort(
-    "argument",
-    sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)),
-    "For example \";\" or \"\\t\".",
-    arg = "delimiter",
-    call = call
+    "argument", sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)),
+    "For example \";\" or \"\\t\".", arg = "delimiter", call = call
   )
 }

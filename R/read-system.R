@@ -12,8 +12,7 @@ check_system <- function(system, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
-      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.",
-      arg = "system",
+      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system",
       call = call
     )
   }
@@ -114,17 +113,14 @@ refuse_system <- function(system, name, why, call) {
   ochre_abort(
     "system",
     sprintf(
-      "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.",
-      name,
+      "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name,
       system_words(system)
     ),
     c(
       "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
       sprintf("%s.", strip_period(why))
     ),
-    file = name,
-    system = system,
-    call = call
+    file = name, system = system, call = call
   )
 }
 
@@ -132,16 +128,10 @@ warn_degrees <- function(system, name) {
   ochre_warn(
     "system",
     sprintf(
-      paste(
-        "`%s` is declared as %s, but its numbers look like longitude and",
-        "latitude already."
-      ),
-      name,
-      system_words(system)
+      paste("`%s` is declared as %s, but its numbers look like longitude and", "latitude already."),
+      name, system_words(system)
     ),
-    "If they are, say so: system = \"EPSG:4326\".",
-    file = name,
-    system = system
+    "If they are, say so: system = \"EPSG:4326\".", file = name, system = system
   )
 }
 
@@ -154,13 +144,10 @@ need_system_package <- function(system, name, call) {
         "`%s` is in the system %s, and package PROJ, which brings it to longitude and ",
         "latitude, is not installed."
       ),
-      name,
-      system_words(system)
+      name, system_words(system)
     ),
     "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).",
-    file = name,
-    system = system,
-    call = call
+    file = name, system = system, call = call
   )
 }
 
@@ -230,12 +217,9 @@ warn_of_system <- function(system, name, why) {
         "`%s`: the system that it names (%s) %s; the numbers are degrees and were read as ",
         "longitude and latitude."
       ),
-      name,
-      system_words(system),
-      why
+      name, system_words(system), why
     ),
-    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".",
-    file = name,
+    "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name,
     system = system
   )
   NULL

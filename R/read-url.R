@@ -24,13 +24,10 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
     ochre_warn(
       "offline",
       sprintf(
-        "What `%s` gives now cannot be read (%s); the copy of %s is used.",
-        file,
-        strip_period(out$what),
-        got$known$fetched
+        "What `%s` gives now cannot be read (%s); the copy of %s is used.", file,
+        strip_period(out$what), got$known$fetched
       ),
-      "Look at the address in a browser: does it want a login?",
-      url = file
+      "Look at the address in a browser: does it want a login?", url = file
     )
     return(read(got$kept))
   }
@@ -54,10 +51,8 @@ fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   need_package("curl", "Reading from the web", call)
   if (is.na(clean_address(url))) {
     ochre_abort(
-      "url",
-      sprintf("`%s` is no address that can be followed.", url),
-      "It begins with http or https and a host, and holds no blanks, user or password.",
-      url = url,
+      "url", sprintf("`%s` is no address that can be followed.", url),
+      "It begins with http or https and a host, and holds no blanks, user or password.", url = url,
       call = call
     )
   }
@@ -109,12 +104,8 @@ fetch_failure <- function(got, known) {
 
 refuse_fetch <- function(url, why, status, call) {
   ochre_abort(
-    "url",
-    sprintf("`%s` cannot be fetched: %s.", url, why),
-    "Check the address and the connection.",
-    url = url,
-    status = status,
-    call = call
+    "url", sprintf("`%s` cannot be fetched: %s.", url, why),
+    "Check the address and the connection.", url = url, status = status, call = call
   )
 }
 
@@ -122,10 +113,8 @@ keep_copy <- function(got, call = rlang::caller_env()) {
   if (is.null(got$part)) return(invisible())
   if (!file.rename(got$part, got$kept)) {
     ochre_abort(
-      "url",
-      sprintf("The cache folder `%s` cannot be written.", cache_folder()),
-      "Set another with options(ochre.cache = \"\u2026\").",
-      call = call
+      "url", sprintf("The cache folder `%s` cannot be written.", cache_folder()),
+      "Set another with options(ochre.cache = \"\u2026\").", call = call
     )
   }
   about <- list(

@@ -22,8 +22,8 @@
 #'
 #' Every answer comes as JSON, HTML or CSV by the header `Accept` or the parameter `f`, packed where
 #' the client takes it, and with an ETag, so unchanged content is not resent. What is wrong with a
-#' request is said as problem details (RFC 9457). All is worked out when the service starts: a sheet that
-#' has changed is served when it is started again.
+#' request is said as problem details (RFC 9457). All is worked out when the service starts: a sheet
+#' that has changed is served when it is started again.
 #'
 #' @param maps A sheet from [map_sheet()], the path of a sheet file, several paths, or a list of
 #'   sheets by their names; with `tables` none is needed.
@@ -74,11 +74,9 @@ check_origins <- function(origins, call = rlang::caller_env()) {
   good <- origins == "*" | grepl("^https?://[A-Za-z0-9.-]+(:[0-9]{1,5})?$", origins)
   if (all(good)) return(origins)
   ochre_abort(
-    "argument",
-    sprintf("`%s` is not the origin of a page.", origins[!good][1]),
+    "argument", sprintf("`%s` is not the origin of a page.", origins[!good][1]),
     "Name it as a browser does, such as \"https://paper.example\", or \"*\" for all.",
-    arg = "origins",
-    call = call
+    arg = "origins", call = call
   )
 }
 
@@ -89,11 +87,8 @@ check_public_address <- function(address, call = rlang::caller_env()) {
   clean <- clean_address(address)
   if (!is.na(clean) && !grepl("[?#]", address)) return(sub("/+$", "", clean))
   ochre_abort(
-    "argument",
-    sprintf("`%s` is not the address of a service.", address),
-    "As in \"https://maps.example/visits\", without a query.",
-    arg = "address",
-    call = call
+    "argument", sprintf("`%s` is not the address of a service.", address),
+    "As in \"https://maps.example/visits\", without a query.", arg = "address", call = call
   )
 }
 
@@ -107,11 +102,8 @@ check_served <- function(maps, call = rlang::caller_env()) {
   fit <- is.list(maps) && length(maps) && all(vapply(maps, inherits, NA, "ochre_sheet"))
   if (!fit) {
     ochre_abort(
-      "argument",
-      "`maps` must be a sheet, paths of sheet files, or a list of sheets with names.",
-      "For example \"map.ochre.yml\", or list(visits = sheet).",
-      arg = "maps",
-      call = call
+      "argument", "`maps` must be a sheet, paths of sheet files, or a list of sheets with names.",
+      "For example \"map.ochre.yml\", or list(visits = sheet).", arg = "maps", call = call
     )
   }
   names <- file_word(names(maps) %||% rep("", length(maps)))

@@ -32,9 +32,7 @@ check_systems <- function(systems, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf("`systems` has \"%s\", which is no code of the register EPSG.", codes[odd][1]),
-      "As in \"EPSG:25832\".",
-      arg = "systems",
-      call = call
+      "As in \"EPSG:25832\".", arg = "systems", call = call
     )
   }
   uris <- register_uri(sub("EPSG:", "", codes, fixed = TRUE))
@@ -44,10 +42,8 @@ check_systems <- function(systems, call = rlang::caller_env()) {
     axes <- system_axes(code)
     if (is.list(axes)) return(c(list(code = code, uri = uri), axes))
     ochre_abort(
-      "system",
-      sprintf("Maps cannot be served in %s: %s.", code, axes),
-      "Give the code of a flat system, with axes to the east and the north.",
-      arg = "systems",
+      "system", sprintf("Maps cannot be served in %s: %s.", code, axes),
+      "Give the code of a flat system, with axes to the east and the north.", arg = "systems",
       call = call
     )
   }, codes[new], uris[new])
@@ -62,11 +58,8 @@ add_systems <- function(collection, systems, call = rlang::caller_env()) {
     lost <- if (is.character(moved)) moved else lost_positions(at, moved, system$code)
     if (!is.null(lost)) {
       ochre_abort(
-        "system",
-        sprintf("`%s` cannot be served in %s: %s.", collection$title, system$code, lost),
-        "Leave that system out, or serve this map by itself.",
-        arg = "systems",
-        call = call
+        "system", sprintf("`%s` cannot be served in %s: %s.", collection$title, system$code, lost),
+        "Leave that system out, or serve this map by itself.", arg = "systems", call = call
       )
     }
     wkb <- call_core(with_positions_core(collection$wkb, moved[, 1], moved[, 2]))

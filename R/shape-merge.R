@@ -73,8 +73,7 @@ groups_of <- function(boundaries, by) {
   value <- unique(x[!is.na(x)])
   if (anyNA(x)) {
     ochre_warn(
-      "missing",
-      sprintf("Left out %s without `%s`.", count_words(sum(is.na(x)), "row"), by),
+      "missing", sprintf("Left out %s without `%s`.", count_words(sum(is.na(x)), "row"), by),
       rows = which(is.na(x))
     )
   }
@@ -90,8 +89,7 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
     "geometry",
     c(
       sprintf(
-        "%s cannot be merged: the whole would not have the area of its parts.",
-        list_words(groups)
+        "%s cannot be merged: the whole would not have the area of its parts.", list_words(groups)
       ),
       sprintf(
         "%s over another area.",
@@ -105,9 +103,7 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
       "mend_boundaries() unties what crosses itself; of areas that lie over each other, keep ",
       "one. check_boundaries() names places."
     ),
-    arg = "boundaries",
-    rows = found,
-    call = call
+    arg = "boundaries", rows = found, call = call
   )
 }
 
@@ -115,17 +111,14 @@ abort_repeated <- function(boundaries, rows, group, call = rlang::caller_env()) 
   ochre_abort(
     "geometry",
     sprintf(
-      "`%s` cannot be merged: %s the shape of another row.",
-      group,
+      "`%s` cannot be merged: %s the shape of another row.", group,
       count_words(length(rows), "row has", "rows have")
     ),
     sprintf(
       "Keep one row for each area before, for example one period (see %s).",
       list_words(row_names_of(boundaries, utils::head(rows, 3)), mark = "")
     ),
-    arg = "boundaries",
-    rows = rows,
-    call = call
+    arg = "boundaries", rows = rows, call = call
   )
 }
 
@@ -146,10 +139,7 @@ check_areas <- function(wkb, arg, call = rlang::caller_env()) {
   shape <- call_core(extent_core(list(wkb), list(), ""))$shapes
   if (!shape %in% c("areas", "none")) {
     ochre_abort(
-      "geometry",
-      sprintf("`%s` holds %s, not areas.", arg, shape),
-      arg = arg,
-      call = call
+      "geometry", sprintf("`%s` holds %s, not areas.", arg, shape), arg = arg, call = call
     )
   }
 }

@@ -48,10 +48,8 @@ simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budge
   given <- c(keep = !is.null(keep), tolerance = !is.null(tolerance), budget = !is.null(budget))
   if (sum(given) != 1) {
     ochre_abort(
-      "argument",
-      "Give one of `keep`, `tolerance` and `budget`.",
-      "For example budget = \"500 kB\".",
-      arg = "keep"
+      "argument", "Give one of `keep`, `tolerance` and `budget`.",
+      "For example budget = \"500 kB\".", arg = "keep"
     )
   }
   check_number(keep, "keep", min = 0, max = 1, null = TRUE)
@@ -80,14 +78,11 @@ refuse_boundaries <- function(budget, least, for_file, call = rlang::caller_env(
   ochre_abort(
     "budget",
     sprintf(
-      "The boundaries do not fit in %s: the lightest form has %s.",
-      size_words(budget),
+      "The boundaries do not fit in %s: the lightest form has %s.", size_words(budget),
       size_words(least)
     ),
     c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", page),
-    budget = budget,
-    least = least,
-    call = call
+    budget = budget, least = least, call = call
   )
 }
 
@@ -141,11 +136,8 @@ check_bytes <- function(x, arg, call = rlang::caller_env()) {
   }
   if (!is.numeric(x) || length(x) != 1 || is.na(x) || x <= 0) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must be a size such as \"500 kB\", not %s.", arg, describe(x)),
-      "Units are B, kB, MB and GB.",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must be a size such as \"500 kB\", not %s.", arg, describe(x)),
+      "Units are B, kB, MB and GB.", arg = arg, call = call
     )
   }
   x

@@ -117,10 +117,8 @@ check_step_weight <- function(steps, data, call = rlang::caller_env()) {
 shade_plain <- function(sheet, data, said, given, call = rlang::caller_env()) {
   if (length(given)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` needs a `value`.", given[1]),
-      "Name the column to shade by, or leave it out for areas of one colour.",
-      arg = given[1],
+      "argument", sprintf("`%s` needs a `value`.", given[1]),
+      "Name the column to shade by, or leave it out for areas of one colour.", arg = given[1],
       call = call
     )
   }
@@ -143,11 +141,8 @@ shade_plain <- function(sheet, data, said, given, call = rlang::caller_env()) {
 check_no_fill <- function(fill, call = rlang::caller_env()) {
   if (is.null(fill)) return(invisible())
   ochre_abort(
-    "argument",
-    "`fill` is for areas without a `value`; those with one have a `ramp`.",
-    "Leave out one of them.",
-    arg = "fill",
-    call = call
+    "argument", "`fill` is for areas without a `value`; those with one have a `ramp`.",
+    "Leave out one of them.", arg = "fill", call = call
   )
 }
 
@@ -155,12 +150,9 @@ hatch_column <- function(quo, data, call = rlang::caller_env()) {
   hatch <- column_name(quo, data, "hatch", null = TRUE, call = call)
   if (!is.null(hatch) && is.numeric(data[[hatch]])) {
     ochre_abort(
-      "column",
-      sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
-      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
-      arg = "hatch",
-      column = hatch,
-      call = call
+      "column", sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
+      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.", arg = "hatch",
+      column = hatch, call = call
     )
   }
   hatch
@@ -210,11 +202,7 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
   check_choice(ramp, ramp_names("square"), "ramp")
   legend <- unlist(legend) %||% words_of(c(first, second))
   if (!is.character(legend) || length(legend) != 2 || anyNA(legend)) {
-    ochre_abort(
-      "argument",
-      "`legend` must be two texts, one for each variable.",
-      arg = "legend"
-    )
+    ochre_abort("argument", "`legend` must be two texts, one for each variable.", arg = "legend")
   }
   with_layer(
     sheet,

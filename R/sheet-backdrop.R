@@ -56,20 +56,16 @@ lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels 
   for (field in c("{z}", "{x}", "{y}")) {
     if (!grepl(field, url, fixed = TRUE)) {
       ochre_abort(
-        "argument",
-        sprintf("`url` has no `%s`.", field),
-        "As in \"https://tiles.example/{z}/{x}/{y}.png\".",
-        arg = "url"
+        "argument", sprintf("`url` has no `%s`.", field),
+        "As in \"https://tiles.example/{z}/{x}/{y}.png\".", arg = "url"
       )
     }
   }
   other <- setdiff(regmatches(url, gregexpr("\\{[^}]*\\}", url))[[1]], c("{z}", "{x}", "{y}"))
   if (length(other)) {
     ochre_abort(
-      "argument",
-      sprintf("`url` has `%s`, which Ochre does not fill in.", other[1]),
-      "Write a value in its place; only {z}, {x} and {y} are filled in.",
-      arg = "url"
+      "argument", sprintf("`url` has `%s`, which Ochre does not fill in.", other[1]),
+      "Write a value in its place; only {z}, {x} and {y} are filled in.", arg = "url"
     )
   }
   levels <- as.numeric(unlist(levels))
@@ -82,8 +78,7 @@ lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels 
     ochre_abort(
       "argument",
       "`levels` must be two whole numbers from 0 to 24, the least and the greatest level.",
-      "For example c(0, 19).",
-      arg = "levels"
+      "For example c(0, 19).", arg = "levels"
     )
   }
   check_number(tile, "tile", min = 64, max = 2048, whole = TRUE)
@@ -138,19 +133,15 @@ lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, 
     check_tile_address(file, "file")
     if (is.null(corners)) {
       ochre_abort(
-        "argument",
-        "A picture with an address needs `corners`.",
-        "Say where its four corners lie, or fetch it first.",
-        arg = "corners"
+        "argument", "A picture with an address needs `corners`.",
+        "Say where its four corners lie, or fetch it first.", arg = "corners"
       )
     }
   }
   if (!is.null(corners) && (!is.null(world) || !is.null(system))) {
     ochre_abort(
-      "argument",
-      "`corners` cannot go with `world` or `system`.",
-      "Corners are degrees; leave out one of them.",
-      arg = "corners"
+      "argument", "`corners` cannot go with `world` or `system`.",
+      "Corners are degrees; leave out one of them.", arg = "corners"
     )
   }
   with_backdrop(
@@ -219,14 +210,12 @@ check_corners <- function(corners, call = rlang::caller_env()) {
   place <- if (good) matrix(corners, 4, byrow = TRUE)
   if (!good || any(abs(place[, 1]) > 360 | abs(place[, 2]) > 90)) {
     ochre_abort(
-      "argument",
-      "`corners` must be four pairs of longitude and latitude in degrees.",
+      "argument", "`corners` must be four pairs of longitude and latitude in degrees.",
       paste0(
         "From the upper left corner clockwise, for example list(c(-41, 48), c(-36, 48), ",
         "c(-36, 45), c(-41, 45))."
       ),
-      arg = "corners",
-      call = call
+      arg = "corners", call = call
     )
   }
   # Twice the area of the shape: corners on one line hold no picture.
@@ -234,8 +223,7 @@ check_corners <- function(corners, call = rlang::caller_env()) {
   if (abs(turn) < 1e-12) {
     ochre_abort(
       "argument", "`corners` lie on one line.",
-      "Look whether longitude and latitude of each are in this order.", arg = "corners",
-      call = call
+      "Look whether longitude and latitude of each are in this order.", arg = "corners", call = call
     )
   }
   place

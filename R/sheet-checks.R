@@ -77,9 +77,7 @@ panel_column <- function(quo, data, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf("`by` names the column `%s`, which has %d different values.", column, known),
-      "A map can have 200 panels; name a column of periods or groups.",
-      arg = "by",
-      call = call
+      "A map can have 200 panels; name a column of periods or groups.", arg = "by", call = call
     )
   }
   column
@@ -94,16 +92,9 @@ check_one_period <- function(data, call = rlang::caller_env()) {
   ochre_abort(
     "argument",
     sprintf(
-      "`data` has each area %d times, once for each `%s`; a layer shows one.",
-      length(known),
-      period
+      "`data` has each area %d times, once for each `%s`; a layer shows one.", length(known), period
     ),
-    sprintf(
-      "Keep one, for example keep_where(%s, \"%s\").",
-      period,
-      format(known[length(known)])
-    ),
-    arg = "data",
-    call = call
+    sprintf("Keep one, for example keep_where(%s, \"%s\").", period, format(known[length(known)])),
+    arg = "data", call = call
   )
 }

@@ -40,9 +40,7 @@ shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equa
   check_steps(steps, "steps")
   if (steps$method == "categories") {
     ochre_abort(
-      "argument",
-      "Densities are numbers, and cannot be categories.",
-      "For example steps_equal(5).",
+      "argument", "Densities are numbers, and cannot be categories.", "For example steps_equal(5).",
       arg = "steps"
     )
   }

@@ -109,12 +109,10 @@ sheet_content <- function(file, lines, call) {
     ochre_abort(
       "sheet",
       sprintf(
-        "`%s` is not valid YAML: %s.",
-        file,
+        "`%s` is not valid YAML: %s.", file,
         strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))
       ),
-      "Look at this line and the one above for a missing colon, quote or space.",
-      file = file,
+      "Look at this line and the one above for a missing colon, quote or space.", file = file,
       call = call
     )
   })
@@ -202,10 +200,8 @@ refuse_sheet <- function(faults, file, lines, call) {
     } else {
       sprintf("`%s` has %d faults.", file, length(faults))
     },
-    if (one) faults[[1]]$mend else trimws(paste(said, mends)),
-    file = file,
-    path = place_words(faults[[1]]$place),
-    line = line_of(lines, faults[[1]]$place),
+    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file,
+    path = place_words(faults[[1]]$place), line = line_of(lines, faults[[1]]$place),
     paths = vapply(faults, function(fault) place_words(fault$place), ""),
     call = call
   )

@@ -35,9 +35,7 @@ shade_heat <- function(sheet, data, radius = 28, weight = NULL, ramp = NULL, rev
   ramp <- check_ramp_wish(ramp)
   if (length(ramp) == 1 && ramp_paths[[ramp]]$kind == "categories") {
     ochre_abort(
-      "argument",
-      sprintf("The colours of `%s` have no order.", ramp),
-      "Name a sequential ramp.",
+      "argument", sprintf("The colours of `%s` have no order.", ramp), "Name a sequential ramp.",
       arg = "ramp"
     )
   }

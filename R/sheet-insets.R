@@ -14,8 +14,7 @@ check_insets <- function(inset, call = rlang::caller_env()) {
       "argument",
       sprintf("`inset` must be TRUE, FALSE or a list of boxes, not %s.", describe(given)),
       "A box is c(west, south, east, north) in degrees, and its name is the inset's label.",
-      arg = "inset",
-      call = call
+      arg = "inset", call = call
     )
   }
   inset <- lapply(inset, function(b) as.numeric(unlist(b)))
@@ -34,12 +33,10 @@ check_insets <- function(inset, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf(
-        "The box of inset %d is not west, south, east, north: %s.",
-        which(bad)[1],
+        "The box of inset %d is not west, south, east, north: %s.", which(bad)[1],
         paste(inset[[which(bad)[1]]], collapse = ", ")
       ),
-      arg = "inset",
-      call = call
+      arg = "inset", call = call
     )
   }
   labels <- names(inset) %||% rep("", length(inset))

@@ -47,9 +47,7 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
     name <- name_column(data)
     if (is.na(name)) {
       ochre_abort(
-        "argument",
-        "`text` must say what to write: the data have no column of texts.",
-        arg = "text"
+        "argument", "`text` must say what to write: the data have no column of texts.", arg = "text"
       )
     }
     template <- as_field(name)

@@ -47,10 +47,8 @@ check_live_address <- function(address, call = rlang::caller_env()) {
   }
   if (!grepl("^$|^([/\\\\]{2}|#)|[[:cntrl:][:space:]\\\\]", address)) return(address)
   ochre_abort(
-    "argument",
-    "`address` is neither an address of the web nor a path beside the page.",
-    "For example \"https://data.example/visits.json\" or \"visits.json\".",
-    arg = "address",
+    "argument", "`address` is neither an address of the web nor a path beside the page.",
+    "For example \"https://data.example/visits.json\" or \"visits.json\".", arg = "address",
     call = call
   )
 }
@@ -59,10 +57,7 @@ check_live <- function(live, call = rlang::caller_env()) {
   if (is.null(live) || inherits(live, "ochre_live")) return(live)
   if (is.list(live)) return(make_with(live_values, live, "live", call))
   ochre_abort(
-    "argument",
-    sprintf("`live` must come from live_values(), not %s.", describe(live)),
-    "For example live_values(\"values.json\", every = 30).",
-    arg = "live",
-    call = call
+    "argument", sprintf("`live` must come from live_values(), not %s.", describe(live)),
+    "For example live_values(\"values.json\", every = 30).", arg = "live", call = call
   )
 }

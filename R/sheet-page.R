@@ -61,10 +61,8 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
     places <- check_tile_address(places, "places", character())
     if (grepl("[{}#]", places)) {
       ochre_abort(
-        "argument",
-        "`places` holds a brace or a `#`.",
-        "Give the plain address of the service; the words are added to it.",
-        arg = "places"
+        "argument", "`places` holds a brace or a `#`.",
+        "Give the plain address of the service; the words are added to it.", arg = "places"
       )
     }
   }
@@ -115,18 +113,15 @@ show_layer <- function(sheet, off = FALSE, zooms = NULL, opacity = 1) {
     ochre_abort(
       "argument",
       sprintf(
-        "`zooms` must be two numbers, the least and the greatest zoom, not %s.",
-        describe(zooms)
+        "`zooms` must be two numbers, the least and the greatest zoom, not %s.", describe(zooms)
       ),
-      "For example c(2, 64).",
-      arg = "zooms"
+      "For example c(2, 64).", arg = "zooms"
     )
   }
   last <- length(sheet$layers)
   if (!last) {
     ochre_abort(
-      "sheet",
-      "There is no layer to show or hide yet.",
+      "sheet", "There is no layer to show or hide yet.",
       "Add one first, for example with draw_lines()."
     )
   }
@@ -142,11 +137,10 @@ check_zooms <- function(zooms, arg, call = rlang::caller_env()) {
   if (fit) return(as.numeric(zooms))
   ochre_abort(
     "argument",
-    sprintf("`%s` must be two numbers from 1 to 1024, the least first, not %s.", arg,
-            describe(zooms)),
-    "1 is the whole map; c(1, 1) disables zooming.",
-    arg = arg,
-    call = call
+    sprintf(
+      "`%s` must be two numbers from 1 to 1024, the least first, not %s.", arg, describe(zooms)
+    ),
+    "1 is the whole map; c(1, 1) disables zooming.", arg = arg, call = call
   )
 }
 
@@ -167,9 +161,7 @@ check_view <- function(view, call = rlang::caller_env()) {
       sprintf("`view` must be a box of four numbers or the name of an area, not %s.",
               describe(view))
     },
-    "For example c(-40, 45, -38, 47): west, south, east, north.",
-    arg = "view",
-    call = call
+    "For example c(-40, 45, -38, 47): west, south, east, north.", arg = "view", call = call
   )
 }
 
@@ -184,12 +176,10 @@ embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
     ochre_warn(
       "link",
       sprintf(
-        "%s left out of the popup: %s.",
-        count_words(sum(!there), "picture is", "pictures are"),
+        "%s left out of the popup: %s.", count_words(sum(!there), "picture is", "pictures are"),
         if (all(inside)) "there is no such file" else "there is no such file in the folder"
       ),
-      sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])),
-      paths = paths[!there]
+      sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])), paths = paths[!there]
     )
   }
   out <- rep(NA_character_, length(paths))
@@ -198,12 +188,10 @@ embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
     ochre_abort(
       "picture",
       sprintf(
-        "The pictures of the popup have %s together; a page may have %s.",
-        size_words(size),
+        "The pictures of the popup have %s together; a page may have %s.", size_words(size),
         size_words(picture_limit)
       ),
-      "Save them smaller.",
-      call = call
+      "Save them smaller.", call = call
     )
   }
   # A picture of several rows is read once.

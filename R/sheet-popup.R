@@ -25,10 +25,8 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   entries <- lapply(entries, function(e) if (is.list(e)) e$url else e)
   if (!all(vapply(entries, function(e) is.character(e) && length(e) == 1 && !is.na(e), NA))) {
     ochre_abort(
-      "argument",
-      "`popup` must be columns or templates, such as c(\"Visits\" = visits).",
-      arg = "popup",
-      call = call
+      "argument", "`popup` must be columns or templates, such as c(\"Visits\" = visits).",
+      arg = "popup", call = call
     )
   }
   labels <- names(entries) %||% rep("", length(entries))
@@ -98,9 +96,7 @@ as_popup_field <- function(entry, call = rlang::caller_env()) {
     return(popup_picture(entry$picture, entry$text %||% "", entry$folder %||% "."))
   }
   ochre_abort(
-    "argument",
-    "A field of `popup` must be a text, or hold `link` or `picture`.",
-    arg = "popup",
+    "argument", "A field of `popup` must be a text, or hold `link` or `picture`.", arg = "popup",
     call = call
   )
 }
@@ -150,14 +146,8 @@ warn_addresses <- function(rows) {
   if (!length(rows)) return(invisible())
   ochre_warn(
     "link",
-    sprintf(
-      "%s left out of the popup.",
-      count_words(length(rows), "address is", "addresses are")
-    ),
-    sprintf(
-      "Links begin with http, https or mailto, and have no blanks; look at row %d.",
-      rows[1]
-    ),
+    sprintf("%s left out of the popup.", count_words(length(rows), "address is", "addresses are")),
+    sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", rows[1]),
     rows = rows
   )
 }

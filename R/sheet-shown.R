@@ -36,10 +36,7 @@ check_fields <- function(fields, sheets, call = rlang::caller_env()) {
   lost <- setdiff(fields, setdiff(known, "geometry"))
   if (!length(lost)) return(fields)
   ochre_abort(
-    "column",
-    sprintf("`fields` names the column `%s`, which no layer has.", lost[1]),
-    did_you_mean(lost[1], setdiff(known, "geometry"), "Columns"),
-    arg = "fields",
-    call = call
+    "column", sprintf("`fields` names the column `%s`, which no layer has.", lost[1]),
+    did_you_mean(lost[1], setdiff(known, "geometry"), "Columns"), arg = "fields", call = call
   )
 }

@@ -63,8 +63,7 @@ figure_style <- function(size = "screen", text = NULL, scale_bar = FALSE, north 
       "argument",
       sprintf(
         "`size` must be %s, or one or two numbers of millimetres from 40 to 2500, not %s.",
-        list_words(names(figure_sizes)),
-        describe(size)
+        list_words(names(figure_sizes)), describe(size)
       ),
       arg = "size"
     )
@@ -109,9 +108,7 @@ check_style <- function(style, arg, make, call = rlang::caller_env()) {
   if (is.null(style)) return(make())
   if (is.list(style) && !is.object(style)) return(make_with(make, style, arg, call))
   ochre_abort(
-    "argument",
-    sprintf("`%s` must come from %s_style().", arg, sub("s$", "", arg)),
-    arg = arg,
+    "argument", sprintf("`%s` must come from %s_style().", arg, sub("s$", "", arg)), arg = arg,
     call = call
   )
 }

@@ -60,11 +60,8 @@ refuse_strange_values <- function(given, known, file, call) {
     "Name it there: values: {year: 2031}, and write $(year) where it belongs."
   }
   ochre_abort(
-    "argument",
-    sprintf("The sheet `%s` has no value `%s`.", file, strange[1]),
-    mend,
-    arg = strange[1],
-    call = call
+    "argument", sprintf("The sheet `%s` has no value `%s`.", file, strange[1]), mend,
+    arg = strange[1], call = call
   )
 }
 
@@ -81,11 +78,8 @@ fill_part <- function(part, values, is_path, file, call) {
     name <- substr(mark, 3, nchar(mark) - 1)
     if (!name %in% names(values)) {
       ochre_abort(
-        "sheet",
-        sprintf("`%s` has `%s`, and there is no value `%s`.", file, mark, name),
-        did_you_mean(name, names(values), "Values"),
-        file = file,
-        call = call
+        "sheet", sprintf("`%s` has `%s`, and there is no value `%s`.", file, mark, name),
+        did_you_mean(name, names(values), "Values"), file = file, call = call
       )
     }
     if (identical(part, mark) && !is_path) return(values[[name]])
@@ -109,9 +103,7 @@ path_word <- function(value, name, file, call) {
   ochre_abort(
     "sheet",
     sprintf("`$(%s)` names a file, and its value \"%s\" has no letter or digit.", name, value),
-    "Give a value that can name a file.",
-    file = file,
-    call = call
+    "Give a value that can name a file.", file = file, call = call
   )
 }
 
@@ -128,11 +120,9 @@ each_value <- function(content, given, file, call) {
   if (is.null(name)) return(NULL)
   if (!is.null(given[[name]])) return(given[name])
   ochre_abort(
-    "sheet",
-    sprintf("`%s` makes a map for each `%s`, and it is not said which.", file, name),
+    "sheet", sprintf("`%s` makes a map for each `%s`, and it is not said which.", file, name),
     sprintf("Build all with read_sheets() or `ochre build`, or give one: --set %s=\u2026", name),
-    file = file,
-    call = call
+    file = file, call = call
   )
 }
 
@@ -152,8 +142,7 @@ each_values <- function(text, call = rlang::caller_env()) {
     ochre_abort(
       "sheet",
       sprintf("Two maps of `%s` would have one name: that of \"%s\".", text$file, values[twice]),
-      "File names take letters and digits only; use a code in place of the name.",
-      call = call
+      "File names take letters and digits only; use a code in place of the name.", call = call
     )
   }
   stats::setNames(values, rep(name, length(values)))
@@ -213,11 +202,9 @@ check_each <- function(each, file, call) {
   column <- one && setequal(names(from), c("file", "column"))
   if (listed || column) return(invisible())
   ochre_abort(
-    "sheet",
-    sprintf("`each` of `%s` cannot be read.", file),
+    "sheet", sprintf("`each` of `%s` cannot be read.", file),
     "As in {region: [Hesper, Varn]}, or {region: {file: districts.csv, column: region}}.",
-    file = file,
-    call = call
+    file = file, call = call
   )
 }
 
@@ -225,11 +212,8 @@ check_values <- function(values, call = rlang::caller_env()) {
   if (is.atomic(values)) values <- as.list(values)
   if (!length(values) || are_values(values)) return(values)
   ochre_abort(
-    "argument",
-    "`values` must be a list of single values with names.",
-    "For example list(year = 2031).",
-    arg = "values",
-    call = call
+    "argument", "`values` must be a list of single values with names.",
+    "For example list(year = 2031).", arg = "values", call = call
   )
 }
 

@@ -28,9 +28,7 @@ by_zoom <- function(zooms, values, stepped = FALSE) {
       is.unsorted(zooms, strictly = TRUE) ||
       any(zooms < 1 | zooms > 64)) {
     ochre_abort(
-      "argument",
-      "`zooms` must be rising numbers from 1 to 64.",
-      "For example c(1, 8).",
+      "argument", "`zooms` must be rising numbers from 1 to 64.", "For example c(1, 8).",
       arg = "zooms"
     )
   }
@@ -90,11 +88,8 @@ is_by_zoom <- function(x) {
 check_by_zoom <- function(x, arg, min, max, size = 1, call = rlang::caller_env()) {
   if (!is_by_zoom(x)) {
     ochre_abort(
-      "argument",
-      sprintf("`%s` must come from by_zoom(), not be %s.", arg, describe(x)),
-      "For example by_zoom(c(1, 8), c(1, 3)).",
-      arg = arg,
-      call = call
+      "argument", sprintf("`%s` must come from by_zoom(), not be %s.", arg, describe(x)),
+      "For example by_zoom(c(1, 8), c(1, 3)).", arg = arg, call = call
     )
   }
   if (!inherits(x, "ochre_by_zoom")) {
@@ -105,14 +100,10 @@ check_by_zoom <- function(x, arg, min, max, size = 1, call = rlang::caller_env()
     ochre_abort(
       "argument",
       sprintf(
-        "Values of `%s` must be %s from %s to %s.",
-        arg,
-        if (size == 2) "pairs of numbers" else "numbers",
-        format(min),
-        format(max)
+        "Values of `%s` must be %s from %s to %s.", arg,
+        if (size == 2) "pairs of numbers" else "numbers", format(min), format(max)
       ),
-      arg = arg,
-      call = call
+      arg = arg, call = call
     )
   }
   x

@@ -94,9 +94,7 @@ check_source_link <- function(source, link, call = rlang::caller_env()) {
   check_text(link, "source_link", call = call)
   if (is.null(source)) {
     ochre_abort(
-      "argument",
-      "`source_link` needs a `source`, whose words lead there.",
-      arg = "source_link",
+      "argument", "`source_link` needs a `source`, whose words lead there.", arg = "source_link",
       call = call
     )
   }
@@ -112,11 +110,8 @@ check_sheet <- function(sheet, call = rlang::caller_env()) {
   refuse_missing(missing(sheet), "sheet", call)
   if (!inherits(sheet, "ochre_sheet")) {
     ochre_abort(
-      "argument",
-      sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
-      "Start with map_sheet(\"A title\").",
-      arg = "sheet",
-      call = call
+      "argument", sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
+      "Start with map_sheet(\"A title\").", arg = "sheet", call = call
     )
   }
   invisible(sheet)

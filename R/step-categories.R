@@ -9,9 +9,7 @@ fit_categories <- function(x, words = NULL, call = rlang::caller_env()) {
     ochre_abort(
       "argument",
       sprintf("There are %d categories; a map can show 12 that are told apart.", length(known)),
-      "Join the rare ones to one, such as \"other\".",
-      arg = "steps",
-      call = call
+      "Join the rare ones to one, such as \"other\".", arg = "steps", call = call
     )
   }
   structure(
@@ -41,10 +39,8 @@ category_words <- function(known, words, call) {
   lost <- setdiff(names(words), known)
   if (length(lost)) {
     ochre_warn(
-      "unused",
-      sprintf("`labels` names %s, which no row has.", list_words(lost)),
-      did_you_mean(lost[1], known, "There are"),
-      values = lost
+      "unused", sprintf("`labels` names %s, which no row has.", list_words(lost)),
+      did_you_mean(lost[1], known, "There are"), values = lost
     )
   }
   at <- match(known, names(words))

@@ -53,9 +53,7 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7),
   rows <- unlist(lapply(unique(methods), compared_rows, given = given, n = n), recursive = FALSE)
   if (!length(rows)) {
     ochre_abort(
-      "argument",
-      "None of the methods can take these values.",
-      "Add \"natural\" or \"quantile\".",
+      "argument", "None of the methods can take these values.", "Add \"natural\" or \"quantile\".",
       arg = "methods"
     )
   }

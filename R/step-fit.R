@@ -84,13 +84,11 @@ own_words <- function(words, classes, call = rlang::caller_env()) {
   ochre_abort(
     "argument",
     sprintf(
-      "`labels` has %s, and there are %s.",
-      count_words(length(words), "text"),
+      "`labels` has %s, and there are %s.", count_words(length(words), "text"),
       count_words(classes, "class", "classes")
     ),
     "Give one text a class; ties and few distinct values make fewer classes than wanted.",
-    arg = "labels",
-    call = call
+    arg = "labels", call = call
   )
 }
 
@@ -131,8 +129,7 @@ warn_infinite <- function(rows) {
       "%s to no class.",
       count_words(length(rows), "infinite value belongs", "infinite values belong")
     ),
-    "They often come from a division by zero.",
-    rows = rows
+    "They often come from a division by zero.", rows = rows
   )
 }
 
@@ -173,13 +170,10 @@ warn_empty <- function(counts) {
   ochre_warn(
     "empty",
     sprintf(
-      "%d of %s %s empty.",
-      empty,
-      count_words(length(counts), "class", "classes"),
+      "%d of %s %s empty.", empty, count_words(length(counts), "class", "classes"),
       if (empty == 1) "is" else "are"
     ),
-    "Try fewer classes or another method.",
-    counts = counts
+    "Try fewer classes or another method.", counts = counts
   )
 }
 
@@ -189,9 +183,7 @@ check_weights <- function(weights, x, finite, call = rlang::caller_env()) {
       length(weights) != length(x) ||
       isTRUE(suppressWarnings(min(weights, na.rm = TRUE)) < 0)) {
     ochre_abort(
-      "argument",
-      "`weights` must be one number for each value, not negative.",
-      arg = "weights",
+      "argument", "`weights` must be one number for each value, not negative.", arg = "weights",
       call = call
     )
   }
@@ -213,14 +205,8 @@ check_steps <- function(steps, arg, call = rlang::caller_env()) {
   if (!inherits(steps, "ochre_step_method")) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`%s` must come from a steps_\u2026() function, not be %s.",
-        arg,
-        describe(steps)
-      ),
-      "For example steps_quantile(5).",
-      arg = arg,
-      call = call
+      sprintf("`%s` must come from a steps_\u2026() function, not be %s.", arg, describe(steps)),
+      "For example steps_quantile(5).", arg = arg, call = call
     )
   }
   invisible(steps)
@@ -287,8 +273,7 @@ warn_fewer <- function(got, wanted) {
   ochre_warn(
     "classes",
     sprintf("The values allow only %s, not %d.", count_words(got, "class", "classes"), wanted),
-    "Equal values share a class, so ties and few distinct values make fewer.",
-    classes = got
+    "Equal values share a class, so ties and few distinct values make fewer.", classes = got
   )
 }
 
@@ -300,16 +285,11 @@ given_breaks <- function(data, steps, x, call) {
       "outside",
       sprintf(
         "%s outside of the given breaks (%s to %s): from %s to %s.",
-        count_words(length(outside), "value lies", "values lie"),
-        format(breaks[1]),
-        format(breaks[length(breaks)]),
-        format(min(x[outside])),
-        format(max(x[outside]))
+        count_words(length(outside), "value lies", "values lie"), format(breaks[1]),
+        format(breaks[length(breaks)]), format(min(x[outside])), format(max(x[outside]))
       ),
-      "Move the outer breaks, or begin with -Inf or end with Inf.",
-      values = x[outside],
-      rows = outside,
-      call = call
+      "Move the outer breaks, or begin with -Inf or end with Inf.", values = x[outside],
+      rows = outside, call = call
     )
   }
   inner <- fifteen_digits(breaks[-c(1, length(breaks))])

@@ -139,10 +139,8 @@ steps_at <- function(breaks, round = FALSE, closed = "left", labels = NULL) {
       anyNA(breaks) ||
       is.unsorted(breaks, strictly = TRUE)) {
     ochre_abort(
-      "argument",
-      "`breaks` must be at least two increasing numbers.",
-      "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).",
-      arg = "breaks"
+      "argument", "`breaks` must be at least two increasing numbers.",
+      "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).", arg = "breaks"
     )
   }
   if (length(breaks) > 13) {

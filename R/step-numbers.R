@@ -11,12 +11,9 @@ check_not_tiny <- function(data, call = rlang::caller_env()) {
     "steps",
     sprintf(
       "%s so near zero that a number has no digits left there (%s).",
-      count_words(rows, "value lies", "values lie"),
-      format(data$value[tiny[1]])
+      count_words(rows, "value lies", "values lie"), format(data$value[tiny[1]])
     ),
-    "Give the variable in another unit, multiplied by a power of ten.",
-    values = rows,
-    call = call
+    "Give the variable in another unit, multiplied by a power of ten.", values = rows, call = call
   )
 }
 

@@ -46,9 +46,7 @@ geometric_targets <- function(value, n, call) {
     ochre_abort(
       "argument",
       sprintf("Geometric steps need values above zero; the least is %s.", format(value[1])),
-      "Use steps_around(0) or another method.",
-      arg = "steps",
-      call = call
+      "Use steps_around(0) or another method.", arg = "steps", call = call
     )
   }
   exp(seq(log(value[1]), log(value[length(value)]), length.out = n + 1))[-c(1, n + 1)]
@@ -84,9 +82,7 @@ around_targets <- function(data, steps, x, call) {
     ochre_warn(
       "midpoint",
       sprintf(
-        "All values lie %s the midpoint %s.",
-        if (any(low)) "below" else "above",
-        format(middle)
+        "All values lie %s the midpoint %s.", if (any(low)) "below" else "above", format(middle)
       ),
       "A sequential ramp says that better than a diverging one."
     )

@@ -158,11 +158,8 @@ lock_path <- function(path, call = rlang::caller_env()) {
   }
   if (is.null(lock)) {
     ochre_abort(
-      "busy",
-      sprintf("Another run on `%s` has not ended for ten minutes.", path),
-      "Check it, and stop it if it hangs.",
-      file = path,
-      call = call
+      "busy", sprintf("Another run on `%s` has not ended for ten minutes.", path),
+      "Check it, and stop it if it hangs.", file = path, call = call
     )
   }
   function() filelock::unlock(lock)

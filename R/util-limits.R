@@ -27,14 +27,11 @@ depth_limit <- function() getOption("ochre.depth_limit", 200)
 check_depth <- function(depth, file, call) {
   if (depth <= depth_limit()) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("`%s` is nested %s deep.", file, format(depth, big.mark = ",")),
+    "file", sprintf("`%s` is nested %s deep.", file, format(depth, big.mark = ",")),
     sprintf(
-      "If that is right, raise the limit: options(ochre.depth_limit = %d).",
-      as.integer(depth)
+      "If that is right, raise the limit: options(ochre.depth_limit = %d).", as.integer(depth)
     ),
-    file = file,
-    call = call
+    file = file, call = call
   )
 }
 
@@ -44,25 +41,19 @@ check_cells <- function(rows, columns, file, call) {
   ochre_abort(
     "file",
     sprintf(
-      "`%s`: %s and %s make a table that is too large.",
-      file,
-      count_words(rows, "record"),
+      "`%s`: %s and %s make a table that is too large.", file, count_words(rows, "record"),
       count_words(columns, "name")
     ),
-    "Leave out names that few records have.",
-    file = file,
-    call = call
+    "Leave out names that few records have.", file = file, call = call
   )
 }
 
 check_column_limit <- function(n, file, call) {
   if (n <= column_limit()) return(invisible())
   ochre_abort(
-    "file",
-    sprintf("`%s` has %s.", file, count_words(n, "column")),
+    "file", sprintf("`%s` has %s.", file, count_words(n, "column")),
     sprintf("If that is right, raise the limit: options(ochre.column_limit = %d).", ceiling(n)),
-    file = file,
-    call = call
+    file = file, call = call
   )
 }
 

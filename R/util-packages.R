@@ -6,10 +6,7 @@ has_package <- function(package) rlang::is_installed(package)
 need_package <- function(package, what, call = rlang::caller_env()) {
   if (has_package(package)) return(invisible())
   ochre_abort(
-    "package",
-    sprintf("%s needs the package %s, which is not installed.", what, package),
-    sprintf("install.packages(\"%s\")", package),
-    package = package,
-    call = call
+    "package", sprintf("%s needs the package %s, which is not installed.", what, package),
+    sprintf("install.packages(\"%s\")", package), package = package, call = call
   )
 }

@@ -29,10 +29,8 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
   kind <- boundary_kind(file)
   if (kind == "topojson" && is.null(digits)) {
     ochre_abort(
-      "argument",
-      "TopoJSON needs a number of `digits`: its coordinates are whole steps.",
-      "Give digits = 7.",
-      arg = "digits"
+      "argument", "TopoJSON needs a number of `digits`: its coordinates are whole steps.",
+      "Give digits = 7.", arg = "digits"
     )
   }
   wkb <- geometry_of(boundaries, "boundaries")
@@ -66,11 +64,8 @@ boundary_kind <- function(file, call = rlang::caller_env()) {
   )
   if (end %in% names(kinds)) return(kinds[[end]])
   ochre_abort(
-    "file",
-    sprintf("`%s` does not end in a format for boundaries.", file),
-    "End it in `.geojson`, `.topojson`, `.gpkg` or `.csv`.",
-    file = file,
-    call = call
+    "file", sprintf("`%s` does not end in a format for boundaries.", file),
+    "End it in `.geojson`, `.topojson`, `.gpkg` or `.csv`.", file = file, call = call
   )
 }
 
