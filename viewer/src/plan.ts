@@ -1027,7 +1027,7 @@ export interface SymbolLayer {
    */
   from: Places | null;
   /**
-   * Name of each symbol.
+   * Name of each symbol, then of the rows that have none; so codes, texts and values.
    */
   names: (string | null)[] | null;
   /**
