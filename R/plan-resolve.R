@@ -84,7 +84,7 @@ plan_layers <- function(sheet, map, setting) {
       show = layer$show,
       zoomed = plan_zoomed(layer$zoomed, setting)
     )
-    named <- layer_names(layer, map$shapes[[i]], fields$row)
+    named <- if (layer$kind != "symbols") layer_names(layer, map$shapes[[i]])
     if (layer$kind == "areas") {
       named <- c(named, plan_borders(layer$borders, map$topology, map$ids[i], setting))
     }
@@ -144,11 +144,11 @@ in_layer <- function(sheet, layer, code) {
 }
 
 # What names each thing in a drawing, a search and a table: its name, its code, and the larger unit
-# that tells it from others of its name. `drawn` are the rows of symbols.
-layer_names <- function(layer, shape, drawn = NULL) {
+# that tells it from others of its name.
+layer_names <- function(layer, shape = NULL) {
   if (!layer$kind %in% c("areas", "symbols", "lines")) return(NULL)
   rows <- if (!is.null(shape$rows)) first_known(shape$rows)
-  rows <- rows %||% drawn %||% seq_len(nrow(layer$data))
+  rows <- rows %||% seq_len(nrow(layer$data))
   text <- function(column) {
     if (!is.na(column)) enc2utf8(as.character(layer$data[[column]]))[rows]
   }

@@ -25,7 +25,7 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     legend = layer$legend,
     legend_note = if (!length(rows)) setting$locale$none,
     facts = symbol_facts(layer, value, formats, setting$locale),
-    row = every,
+    row = rows,
     panel = if (!is.null(layer$by)) panel_of_rows(all, map$panels),
     group = layer$group,
     plain = plain,
@@ -41,7 +41,7 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     written[is.na(all_values)] <- NA
     list(values = written, numbers = signif(all_values, 15))
   }
-  c(fields, move_apart(place, sizes, layer$overlap), sizes, texts, values)
+  c(fields, move_apart(place, sizes, layer$overlap), sizes, texts, values, layer_names(all))
 }
 
 symbol_facts <- function(layer, value, formats, locale) {

@@ -26,9 +26,7 @@ test_that("levels of tiles are those of the common scheme, and the sheet is in w
   expect_false(grepl("connect-src", page))
   expect_match(page, "\\u003cb>", fixed = TRUE)
   expect_match(
-    format(plan),
-    "backdrop: Tiles, tiles of https://tiles.example in 8 levels",
-    all = FALSE
+    format(plan), "backdrop: Tiles, tiles of https://tiles.example in 8 levels", all = FALSE
   )
   expect_identical(
     vapply(content(plan)$backdrops, function(b) b$name, ""),
@@ -46,9 +44,7 @@ test_that("levels of tiles are those of the common scheme, and the sheet is in w
   )
   l <- fiji$backdrops[[1]]$levels[[1]]
   expect_equal(
-    abs(l$x + 20037508.342789244 + 6378137 * fiji$projection$lon0 * pi / 180),
-    0,
-    tolerance = 1e-3
+    abs(l$x + 20037508.342789244 + 6378137 * fiji$projection$lon0 * pi / 180), 0, tolerance = 1e-3
   )
   german <- content(quietly(resolve_sheet(
     under(locale = "de") |>
@@ -76,12 +72,10 @@ test_that("tiles that cannot go with the sheet are refused, and addresses that h
   }
   expect_error(
     resolve_sheet(under(projection = "world equal-area") |> tiles() |> draw_lines(land())),
-    "asks for the projection world equal-area",
-    class = "ochre_error_projection"
+    "asks for the projection world equal-area", class = "ochre_error_projection"
   )
   expect_error(
-    resolve_sheet(under(inset = TRUE) |> tiles() |> draw_lines(land())),
-    "Insets",
+    resolve_sheet(under(inset = TRUE) |> tiles() |> draw_lines(land())), "Insets",
     class = "ochre_error_projection"
   )
   for (url in c(
@@ -92,8 +86,7 @@ test_that("tiles that cannot go with the sheet are refused, and addresses that h
     expect_error(tiles(under(), url), class = "ochre_error_argument")
   }
   expect_error(
-    lay_tiles(under(), "https://t.example/{z}/{x}/{y}", " "),
-    "empty",
+    lay_tiles(under(), "https://t.example/{z}/{x}/{y}", " "), "empty",
     class = "ochre_error_argument"
   )
   expect_error(tiles(under(), levels = c(5, 3)), class = "ochre_error_argument")
@@ -145,8 +138,7 @@ test_that("a picture lies where its world file or its corners say, in any projec
   corners <- rbind(at(-0.5, -0.5), at(39.5, -0.5), at(39.5, 19.5), at(-0.5, 19.5))
   expect_equal(
     rbind(net(by_world, 0, 0), net(by_world, n, 0), net(by_world, n, n), net(by_world, 0, n)),
-    mercator(corners[, 1], corners[, 2]),
-    tolerance = 1e-7
+    mercator(corners[, 1], corners[, 2]), tolerance = 1e-7
   )
   by_corners <- resolve_sheet(
     under(projection = "web Mercator") |>
@@ -179,8 +171,7 @@ test_that("a picture lies where its world file or its corners say, in any projec
   }
   # The file is a part of the page, byte for byte.
   expect_identical(
-    jsonlite::base64_dec(sub("^data:image/png;base64,", "", b$address)),
-    readBin(path, "raw", 1e6)
+    jsonlite::base64_dec(sub("^data:image/png;base64,", "", b$address)), readBin(path, "raw", 1e6)
   )
   # A system in metres is brought to degrees.
   skip_if_not_installed("PROJ")
@@ -247,10 +238,7 @@ test_that("a figure shows the picture where the page does, with its attribution"
   expect_match(as_figure(sheet)$labels$caption, "Whose it is")
   # What is half transparent is so, beside nothing at all; a picture that only touches the map's
   # edge is left out.
-  expect_identical(
-    native_colours(c(NA, bitwOr(bitwShiftL(200L, 8L), 5L)), 0.5),
-    c(NA, "#05C80000")
-  )
+  expect_identical(native_colours(c(NA, bitwOr(bitwShiftL(200L, 8L), 5L)), 0.5), c(NA, "#05C80000"))
   expect_identical(native_colours(-16777216L + 255L, 0.5), "#FF000080")
   expect_true(all(is.na(bend_picture(
     c(9, 9),
@@ -263,8 +251,7 @@ test_that("a figure shows the picture where the page does, with its attribution"
       list(kind = "density", colours = "#102030", labels = "a", opacity = 1)
     )) {
     expect_identical(
-      legend_entries(with_opacity(c(layer, list(show = list(opacity = 0.5)))))$colours,
-      "#10203080"
+      legend_entries(with_opacity(c(layer, list(show = list(opacity = 0.5)))))$colours, "#10203080"
     )
   }
   expect_identical(
@@ -295,27 +282,22 @@ test_that("pictures that are none, or have no place, are refused", {
   )
   expect_error(lay(path, "W"), "not on the globe", class = "ochre_error_picture")
   expect_error(
-    lay(ochre_demo("visits.csv"), "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)),
-    "is no picture",
+    lay(ochre_demo("visits.csv"), "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)), "is no picture",
     class = "ochre_error_picture"
   )
   expect_error(
-    lay("nowhere.png", "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)),
-    class = "ochre_error_file"
+    lay("nowhere.png", "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)), class = "ochre_error_file"
   )
   expect_error(
-    lay_picture(under(), path, "W", corners = c(0, 0, 1, 1, 2, 2, 3, 3)),
-    "one line",
+    lay_picture(under(), path, "W", corners = c(0, 0, 1, 1, 2, 2, 3, 3)), "one line",
     class = "ochre_error_argument"
   )
   expect_error(
-    lay_picture(under(), path, "W", corners = c(0, 0, 1, 1)),
-    "four pairs",
+    lay_picture(under(), path, "W", corners = c(0, 0, 1, 1)), "four pairs",
     class = "ochre_error_argument"
   )
   expect_error(
-    lay_picture(under(), "https://p.example/a.png", "W"),
-    "needs `corners`",
+    lay_picture(under(), "https://p.example/a.png", "W"), "needs `corners`",
     class = "ochre_error_argument"
   )
   # A few bytes that would unpack to very many pixels.
@@ -323,8 +305,7 @@ test_that("pictures that are none, or have no place, are refused", {
   bomb[17:24] <- as.raw(c(0, 1, 0x86, 0xa0, 0, 1, 0x86, 0xa0))
   writeBin(bomb, path)
   expect_error(
-    lay(path, "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)),
-    "100,000 by 100,000 pixels",
+    lay(path, "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)), "100,000 by 100,000 pixels",
     class = "ochre_error_picture"
   )
   path <- picture()

@@ -46,8 +46,7 @@ test_that("each fault is found under its own name, and mending repairs it and ke
     c("empty_geometry", "no_geometry", "beyond_degrees", "antimeridian")
   )
   expect_identical(
-    wkt_of(quietly(mend_boundaries(odd)))[4],
-    "MULTILINESTRING ((170 0, 180 0), (-180 0, -170 0))"
+    wkt_of(quietly(mend_boundaries(odd)))[4], "MULTILINESTRING ((170 0, 180 0), (-180 0, -170 0))"
   )
 })
 
@@ -73,8 +72,7 @@ test_that("a ring that crosses itself any which way becomes simple rings of the 
     wkt <- sprintf("POLYGON ((%s))", paste(p[, 1], p[, 2], collapse = ", "))
     mended <- quietly(mend_boundaries(table_of(wkt), tolerance = 0))
     expect_identical(
-      setdiff(whats(check_boundaries(mended, tolerance = 0)), "empty_geometry"),
-      character()
+      setdiff(whats(check_boundaries(mended, tolerance = 0)), "empty_geometry"), character()
     )
     # By counting: places that a ray from them crosses the original ring an odd number of times
     # from are inside.
@@ -136,9 +134,7 @@ test_that("slivers and overlaps along one border are found, and mended to one bo
   expect_identical(nrow(inner_borders(mended)), 1L)
   expect_equal(areas_km2(mended), areas_km2(tiling()), tolerance = 1e-5)
   expect_equal(
-    lengths_km(inner_borders(mended)),
-    lengths_km(inner_borders(tiling())),
-    tolerance = 1e-4
+    lengths_km(inner_borders(mended)), lengths_km(inner_borders(tiling())), tolerance = 1e-4
   )
   at <- function(x) {
     p <- positions_core(unclass(x$geometry)[1])
@@ -198,8 +194,7 @@ test_that("a long table, in which each shape stands many times, is looked at onc
   expect_equal(areas_km2(mended)[1:40], areas_km2(once))
   expect_identical(again, borders)
   e <- expect_error(
-    merge_areas(long, region),
-    "19960 rows have the shape of another row|19,960",
+    merge_areas(long, region), "19960 rows have the shape of another row|19,960",
     class = "ochre_error_geometry"
   )
   expect_identical(e$rows[1], 41L)

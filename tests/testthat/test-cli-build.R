@@ -14,8 +14,7 @@ test_that("values come from the sheet, the environment and the command, in that 
   expect_identical(title(), "Cases in \u00d6st, 2031")
   expect_identical(title(env = c(OCHRE_VALUE_YEAR = "2032")), "Cases in \u00d6st, 2032")
   expect_identical(
-    title("--set", "year=2033", env = c(OCHRE_VALUE_YEAR = "2032")),
-    "Cases in \u00d6st, 2033"
+    title("--set", "year=2033", env = c(OCHRE_VALUE_YEAR = "2032")), "Cases in \u00d6st, 2033"
   )
   # What is there is another map's, whoever set the value.
   run <- build(folder, "--set", "region=\u00d6st", "--to", "one.html",

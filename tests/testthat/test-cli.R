@@ -45,16 +45,12 @@ test_that("the demo is copied and built, audited and inspected", {
     file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000
   ))
   expect_match(
-    made$stderr,
-    "warning: 1 symbol is outside the map.*\n  Longitude and latitude look swapped"
+    made$stderr, "warning: 1 symbol is outside the map.*\n  Longitude and latitude look swapped"
   )
   expect_match(ochre("demo", folder)$stderr, "is there already.*\n  Say --force")
 
   audit <- ochre("audit", file.path(folder, "map.ochre.yml"))
-  expect_match(
-    audit$stdout,
-    "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +="
-  )
+  expect_match(audit$stdout, "99 of 100 areas matched, 3 of them only after tidying.*0717.*112 +=")
   exact <- file.path(folder, "exact.ochre.yml")
   lines <- sub(
     "match: tidied.*",
@@ -66,10 +62,7 @@ test_that("the demo is copied and built, audited and inspected", {
   expect_identical(audit$status, 1L)
   expect_match(audit$stdout, "96 of 100 areas matched.*112 +perhaps 0112")
   expect_match(audit$stderr, "The join of `rates` leaves more unmatched")
-  expect_match(
-    ochre("build", exact)$stderr,
-    "4 areas and 3 keys have no partner; at most 3 may"
-  )
+  expect_match(ochre("build", exact)$stderr, "4 areas and 3 keys have no partner; at most 3 may")
   suggested <- ochre("suggest", exact, "--to", "aliases.csv", wd = folder)
   expect_match(suggested$stderr, "3 keys of `rates` without a partner; 3 with a suggestion")
   # Confirmed by hand, read by the sheet, and the build goes through.
@@ -183,8 +176,7 @@ test_that("in a bare C locale the map is the same to the byte; a reader may stop
     to <- file.path(folder, paste0(locale, c(".html", ".svg")))
     r <- ochre("build", sheet, "--to", to[1], "--to", to[2], env = c(LC_ALL = locale))
     expect_identical(
-      list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)),
-      list(0L, FALSE)
+      list(r$status, grepl("fault in Ochre|NAs introduced", r$stderr)), list(0L, FALSE)
     )
     lapply(to, function(file) readBin(file, "raw", 1e7))
   })

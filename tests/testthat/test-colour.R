@@ -58,12 +58,7 @@ test_that("every ramp passes check_ramp() on both grounds, for all eyes and in g
           )
           expect_true(
             all(checked$passed),
-            info = paste(
-              background,
-              name,
-              n,
-              paste(checked$what[!checked$passed], collapse = "; ")
-            )
+            info = paste(background, name, n, paste(checked$what[!checked$passed], collapse = "; "))
           )
           # Without being told what they are, also as plain codes.
           for (colours in list(
@@ -91,12 +86,7 @@ test_that("every ramp passes check_ramp() on both grounds, for all eyes and in g
         )
         expect_true(
           all(checked$passed),
-          info = paste(
-            background,
-            name,
-            n,
-            paste(checked$what[!checked$passed], collapse = "; ")
-          )
+          info = paste(background, name, n, paste(checked$what[!checked$passed], collapse = "; "))
         )
         # Without being told what they are, also as plain codes.
         for (colours in list(
@@ -154,26 +144,21 @@ test_that("own colours are told what fails: a repeat, an exchange, too light a s
   }
   expect_match(failing(good[c(1, 2, 2, 4, 5)]), "Step 3 repeats", all = FALSE)
   expect_match(
-    failing(good[c(1, 3, 2, 4, 5)]),
-    "Steps 2 and 3 are in the wrong order.*look exchanged",
+    failing(good[c(1, 3, 2, 4, 5)]), "Steps 2 and 3 are in the wrong order.*look exchanged",
     all = FALSE
   )
   expect_match(
-    failing(c("#F9F9F9", good[-1])),
-    "Step 1 \\(#F9F9F9\\) is too near the page",
-    all = FALSE
+    failing(c("#F9F9F9", good[-1])), "Step 1 \\(#F9F9F9\\) is too near the page", all = FALSE
   )
   right <- c("#DDE8F1", "#7495BC", "#5A7FA8", "#2F6F9A", "#1F4465")
   expect_true(all(check_ramp(right, "sequential")$passed))
   expect_match(
     failing(sub("#2F6F9A", "#F26F9A", right), "sequential"),
-    "Steps 3 and 4.*two digits of #F26F9A look swapped, perhaps it is #2F6F9A",
-    all = FALSE
+    "Steps 3 and 4.*two digits of #F26F9A look swapped, perhaps it is #2F6F9A", all = FALSE
   )
   expect_match(
     failing(c("#DDE8F1", "#A9C6DE", "#C6C6C6", "#36709B", "#1F4465"), "sequential"),
-    "Step 3 \\(#C6C6C6\\) looks like the grey",
-    all = FALSE
+    "Step 3 \\(#C6C6C6\\) looks like the grey", all = FALSE
   )
   sheet <- function(...) {
     shade_areas(
@@ -188,17 +173,14 @@ test_that("own colours are told what fails: a repeat, an exchange, too light a s
   on.exit(options(ochre.quiet = NULL))
   expect_warning(
     plan <- suppressMessages(resolve_sheet(sheet(ramp = c("#FDFDFD", good[-1])))),
-    "fail 1 check: Step 1",
-    class = "ochre_warning_ramp"
+    "fail 1 check: Step 1", class = "ochre_warning_ramp"
   )
   expect_identical(plan$layers[[1]]$colours, c("#FDFDFD", good[-1]))
   expect_identical(
-    quietly(resolve_sheet(sheet(ramp = c("#E8D5C0", "#4A1A12"))))$layers[[1]]$colours,
-    good
+    quietly(resolve_sheet(sheet(ramp = c("#E8D5C0", "#4A1A12"))))$layers[[1]]$colours, good
   )
   expect_error(
-    quietly(resolve_sheet(sheet(ramp = good[1:4]))),
-    "4 colours, and there are 5 classes",
+    quietly(resolve_sheet(sheet(ramp = good[1:4]))), "4 colours, and there are 5 classes",
     class = "ochre_error_argument"
   )
   expect_error(sheet(ramp = c("#12345", "red")), "is no colour", class = "ochre_error_argument")

@@ -40,9 +40,7 @@ test_that("well-known binary of any making is read alike; spoilt bytes are class
   for (i in seq_len(nrow(made))) {
     bytes <- do.call(foreign_wkb, as.list(made[i, ]))
     expect_equal(
-      areas_km2(longlat(bytes)),
-      areas_km2(longlat(plain)),
-      info = paste(made[i, ], collapse = " ")
+      areas_km2(longlat(bytes)), areas_km2(longlat(plain)), info = paste(made[i, ], collapse = " ")
     )
     file <- tempfile(fileext = ".geojson")
     write_boundaries(longlat(bytes), file)
@@ -84,9 +82,7 @@ test_that("well-known binary of any making is read alike; spoilt bytes are class
   for (bytes in spoilt) {
     for (door in doors) {
       e <- expect_error(
-        quietly(door(longlat(plain, bytes))),
-        "row 2",
-        class = "ochre_error_geometry"
+        quietly(door(longlat(plain, bytes))), "row 2", class = "ochre_error_geometry"
       )
     }
   }
@@ -179,8 +175,7 @@ test_that("every call of the core goes through the one door and can be interrupt
   expect_identical(found[lengths(found) > 0], stats::setNames(list(), character()))
   # What the core throws without saying more is classed, too.
   expect_error(
-    call_core(density_core("a", 1, 1, 0, 0, 1, 1L, 1L, 1)),
-    class = "ochre_error_argument"
+    call_core(density_core("a", 1, 1, 0, 0, 1, 1L, 1L, 1)), class = "ochre_error_argument"
   )
   expect_error(call_core(paths_core(list(), 1L)), class = "ochre_error_argument")
 })
@@ -273,9 +268,7 @@ test_that("many rows of one id, symbols at one place and long queries take linea
       overlap = "move"
     )
   taken <- system.time(expect_warning(
-    resolve_sheet(sheet),
-    "too many to be moved apart",
-    class = "ochre_warning_crowded"
+    resolve_sheet(sheet), "too many to be moved apart", class = "ochre_warning_crowded"
   ))[["elapsed"]]
   expect_lt(taken, 5)
   ask <- function(query) {

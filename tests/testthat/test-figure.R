@@ -18,8 +18,7 @@ test_that("areas of an SVG have ids, titles and the colour of their class; text 
     area <- xml2::xml_find_first(svg, sprintf("//*[@id = 'layer1-%s']", layer$codes[i]))
     expect_identical(xml2::xml_text(area), layer$hover[i])
     expect_match(
-      xml2::xml_attr(area, "style"),
-      c(layer$no_data$colour, layer$colours)[layer$class[i] + 1],
+      xml2::xml_attr(area, "style"), c(layer$no_data$colour, layer$colours)[layer$class[i] + 1],
       fixed = TRUE
     )
   }
@@ -89,9 +88,7 @@ test_that("in an SVG of small maps titles and ids stand on the right shapes", {
           )
           colour <- layer$colours[layer$panels[[p]]$class[i]]
           expect_match(
-            xml2::xml_attr(shape, "style") %||% "",
-            colour,
-            ignore.case = TRUE,
+            xml2::xml_attr(shape, "style") %||% "", colour, ignore.case = TRUE,
             info = paste(maps, p, i)
           )
           title <- sprintf(
@@ -115,9 +112,7 @@ test_that("sizes are millimetres, and letters keep their points at each", {
     if (length(style$mm) == 2) expect_equal(box[4], style$mm[2] / 25.4 * 72, tolerance = 1e-3)
     label <- xml2::xml_find_first(svg, "//*[local-name() = 'text' and text() = '13\u201353']")
     expect_match(
-      xml2::xml_attr(label, "style"),
-      sprintf("font-size: %.2fpx", 0.88 * style$text),
-      fixed = TRUE
+      xml2::xml_attr(label, "style"), sprintf("font-size: %.2fpx", 0.88 * style$text), fixed = TRUE
     )
   }
   png <- png::readPNG(drawn(rates(figure = figure_style("column")), dpi = 300, ext = ".png"))
@@ -154,15 +149,13 @@ test_that("scale bar, north and ranked bars are true", {
     function(x) inverse_core(x, y, plan$projection)
   )
   expect_equal(
-    geodesic_core(ends[[1]]$lon, ends[[1]]$lat, ends[[2]]$lon, ends[[2]]$lat)[[1]] / 1000,
-    km,
+    geodesic_core(ends[[1]]$lon, ends[[1]]$lat, ends[[2]]$lon, ends[[2]]$lat)[[1]] / 1000, km,
     tolerance = 0.002
   )
   # Off the central meridian north is not up.
   expect_equal(north_at(0, 0, plan$projection), 0, tolerance = 1e-6)
   expect_lt(
-    north_at(frame[["x0"]], 0, plan$projection) * north_at(frame[["x1"]], 0, plan$projection),
-    0
+    north_at(frame[["x0"]], 0, plan$projection) * north_at(frame[["x1"]], 0, plan$projection), 0
   )
 })
 

@@ -12,15 +12,11 @@ test_that("numbers written in a locale read back as the same numbers", {
     x <- c(0, -1234567.891, 999.5, 1000, round(rnorm(40, 0, 1e5), 3))
     for (d in 0:3) {
       expect_identical(
-        read_back(format_number(x, d, locale = locale), locale),
-        round(x, d) + 0,
+        read_back(format_number(x, d, locale = locale), locale), round(x, d) + 0,
         info = paste(code, d)
       )
     }
-    expect_identical(
-      format_number(2031, 0, marks = FALSE, locale = locale),
-      "2031"
-    )
+    expect_identical(format_number(2031, 0, marks = FALSE, locale = locale), "2031")
   }
   expect_identical(format_number(1234.5, 1), "1,234.5")
 })
@@ -44,8 +40,7 @@ test_that("legend, hover and popup show one number in one format, within its cla
       shown <- read_back(sub("\u00a0%$", "", layer$hover), locale)
       expect_identical(shown, round(100 * areas$old, digits) + 0)
       expect_equal(
-        read_back(sub("\u00a0%$", "", layer$popup$fields[[2]]), locale),
-        100 * areas$old,
+        read_back(sub("\u00a0%$", "", layer$popup$fields[[2]]), locale), 100 * areas$old,
         tolerance = 1e-3
       )
       expect_true(all(endsWith(layer$labels, "\u00a0%")))
@@ -77,20 +72,13 @@ test_that("units, open ends, signs and missing values are written in the map's w
   }
   plain <- layer(format = number_format(unit = "km"), hover = "{v}")
   expect_identical(
-    plain$labels,
-    c("unter 0\u00a0km", "0 bis 999\u00a0km", "1.000\u00a0km und mehr")
+    plain$labels, c("unter 0\u00a0km", "0 bis 999\u00a0km", "1.000\u00a0km und mehr")
   )
-  expect_identical(
-    plain$hover,
-    c("\u221212\u00a0km", "1\u00a0km", "3.000\u00a0km", "keine Daten")
-  )
+  expect_identical(plain$hover, c("\u221212\u00a0km", "1\u00a0km", "3.000\u00a0km", "keine Daten"))
   signed <- layer(format = number_format(plus = TRUE, digits = 1), hover = "{v}")
   expect_identical(signed$hover, c("\u221212,0", "+0,7", "+3.000,0", "keine Daten"))
   expect_identical(signed$labels[3], "+1.000 und mehr")
-  expect_identical(
-    layer(format = number_format(marks = FALSE), hover = "{v|0}")$hover[3],
-    "3000"
-  )
+  expect_identical(layer(format = number_format(marks = FALSE), hover = "{v|0}")$hover[3], "3000")
   symbols <- quietly(resolve_sheet(place_symbols(
     map_sheet("T", locale = "fr"),
     data.frame(longitude = 1:3, latitude = 0, n = c(500, 2000, 90000)),
@@ -111,11 +99,7 @@ test_that("units, open ends, signs and missing values are written in the map's w
     list("it", "Fonte: X", "Dati mancanti")
   )
   expect_identical(format_number(1234, 0), "1,234")
-  expect_error(
-    map_sheet("T", locale = "dee"),
-    "Did you mean `de`",
-    class = "ochre_error_argument"
-  )
+  expect_error(map_sheet("T", locale = "dee"), "Did you mean `de`", class = "ochre_error_argument")
   expect_error(map_locale(source = "Fonte:"), "must hold `%s`", class = "ochre_error_argument")
   expect_error(number_format(unit = "km", percent = TRUE), class = "ochre_error_argument")
 })
@@ -151,18 +135,10 @@ test_that("a map says in words what it shows, and the sheet's own words take the
     paste0(
       "Map: Hay fever follows the wind across Orvane. Visits to a clinic per 1,000 ",
       "residents, March to August 2031. Visits per 1,000 residents runs from ",
-      round(low$visits_per_1000),
-      " (",
-      low$name,
-      ") to ",
-      round(top$visits_per_1000),
-      " (",
-      top$name,
-      "). 1 of 100 areas have no data. Patients of a clinic runs from ",
+      round(low$visits_per_1000), " (", low$name, ") to ", round(top$visits_per_1000), " (",
+      top$name, "). 1 of 100 areas have no data. Patients of a clinic runs from ",
       sub(
-        ".* runs from (\\S+ \\(.*?\\)) to (\\S+ \\(.*\\))\\.$",
-        "\\1 to \\2",
-        plan$layers[[4]]$facts
+        ".* runs from (\\S+ \\(.*?\\)) to (\\S+ \\(.*\\))\\.$", "\\1 to \\2", plan$layers[[4]]$facts
       ),
       "."
     )
@@ -188,8 +164,7 @@ test_that("a map says in words what it shows, and the sheet's own words take the
     german$alt,
     paste0(
       "Karte: T. Region: ",
-      paste(german$layers[[1]]$labels, german$layers[[1]]$counts, collapse = ", "),
-      "."
+      paste(german$layers[[1]]$labels, german$layers[[1]]$counts, collapse = ", "), "."
     )
   )
 })
@@ -204,8 +179,7 @@ test_that("marks of numbers are one character that no number holds, and differ",
   expect_error(map_locale("de", decimal = "."), "are both", class = "ochre_error_argument")
   expect_identical(unclass(map_locale("de", thousands = ""))$thousands, "")
   expect_identical(
-    format_number(1234567.5, 1, locale = map_locale("de", thousands = "'")),
-    "1'234'567,5"
+    format_number(1234567.5, 1, locale = map_locale("de", thousands = "'")), "1'234'567,5"
   )
 })
 
@@ -229,9 +203,7 @@ test_that("numbers are written as formatC() writes them, of long columns too", {
   for (locale in list(english, map_locale("fr"), map_locale("de"))) {
     for (digits in c(-3, 0, 1, 6)) {
       for (marks in c(TRUE, FALSE)) {
-        expect_identical(
-          format_number(x, digits, marks, locale), slow(x, digits, marks, locale)
-        )
+        expect_identical(format_number(x, digits, marks, locale), slow(x, digits, marks, locale))
       }
     }
   }

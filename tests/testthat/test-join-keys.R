@@ -37,8 +37,7 @@ test_that("the pair of columns that was joined before it was spoilt comes first"
     expect_error(
       join_statistics(areas, other, by = c(kode = "place")),
       sprintf("by = c(%s = \"place\") would join %d of %d areas", key, length(rows), n),
-      fixed = TRUE,
-      class = "ochre_error_column"
+      fixed = TRUE, class = "ochre_error_column"
     )
   }
   expect_length(format(find_keys(data.frame(a = c("x", "y")), data.frame(b = c("p", "q")))), 1)
@@ -64,8 +63,7 @@ test_that("repeated keys of areas are an error only where statistics would be gi
   expect_identical(joined$v, c(1L, NA, NA, 2L))
   stats <- data.frame(k = rep(c("a", "b", "c"), each = 2), month = c(1, 2), v = 1:6)
   e <- expect_error(
-    join_statistics(areas, stats, by = c(code = "k"), period = month),
-    "repeats = \"share\"",
+    join_statistics(areas, stats, by = c(code = "k"), period = month), "repeats = \"share\"",
     class = "ochre_error_duplicates"
   )
   expect_identical(e$keys, "b")

@@ -96,9 +96,7 @@ test_that("areas that stand in several rows are refused, for points count once",
       quote(summarise_in_areas(points, long, v))
     )) {
     e <- expect_error(
-      eval(code),
-      "2 rows with the shape of another",
-      class = "ochre_error_geometry"
+      eval(code), "2 rows with the shape of another", class = "ochre_error_geometry"
     )
     expect_identical(e$rows, 3:4)
   }

@@ -28,9 +28,7 @@ test_that("several columns name an area together", {
   ))
   expect_identical(x$v, c(2L, 1L, 4L, 3L))
   expect_error(
-    join_statistics(areas, stats, by = c(name = "d")),
-    "Port",
-    class = "ochre_error_duplicates"
+    join_statistics(areas, stats, by = c(name = "d")), "Port", class = "ochre_error_duplicates"
   )
   # The parts of a key do not run together.
   y <- quietly(join_statistics(
@@ -70,8 +68,7 @@ test_that("suggestions become aliases once a person has confirmed them", {
   )
   s <- suggest_matches(areas, stats, by = c(name = "d"))
   expect_identical(
-    s$boundaries[match(c("Ilmathwenn", "Ulvdre"), s$statistics)],
-    c("Ilmathwen", "Ulvedre")
+    s$boundaries[match(c("Ilmathwenn", "Ulvdre"), s$statistics)], c("Ilmathwen", "Ulvedre")
   )
   expect_identical(s$reason[s$statistics == "Not stated"], "a total, not an area")
   expect_true(all(is.na(s$confirmed)))
@@ -80,25 +77,17 @@ test_that("suggestions become aliases once a person has confirmed them", {
   }
   expect_warning(
     suppressMessages(join_statistics(areas, stats, by = c(name = "d"), aliases = s)),
-    "No alias is confirmed",
-    class = "ochre_warning_aliases"
+    "No alias is confirmed", class = "ochre_warning_aliases"
   )
   s$confirmed[s$statistics %in% c("Ilmathwenn", "Not stated")] <- "yes"
   # A yes to no area is no word for leaving out.
   e <- expect_error(
-    join(s),
-    "names no area for `Not stated`.*left out",
-    class = "ochre_error_alias"
+    join(s), "names no area for `Not stated`.*left out", class = "ochre_error_alias"
   )
   expect_identical(e$keys, "Not stated")
+  expect_error(join(s[c("statistics", "boundaries")]), "names no area", class = "ochre_error_alias")
   expect_error(
-    join(s[c("statistics", "boundaries")]),
-    "names no area",
-    class = "ochre_error_alias"
-  )
-  expect_error(
-    join(transform(s, confirmed = "perhaps")),
-    "Write yes, no or left out",
+    join(transform(s, confirmed = "perhaps")), "Write yes, no or left out",
     class = "ochre_error_alias"
   )
   s$confirmed[s$statistics == "Not stated"] <- "Left out"
@@ -122,18 +111,15 @@ test_that("suggestions become aliases once a person has confirmed them", {
     "row left out on purpose:\n    Not stated.*`v`: 27 % in rows left out on purpose \\(4 of 15\\)"
   )
   expect_error(
-    join(data.frame(statistics = "Ulvdre", boundaries = "Ulvedr")),
-    "Did you mean `Ulvedre`",
+    join(data.frame(statistics = "Ulvdre", boundaries = "Ulvedr")), "Did you mean `Ulvedre`",
     class = "ochre_error_alias"
   )
   expect_error(
-    join(data.frame(statistics = "Ulvdre", boundaries = c("Zed", "Ulvedre"))),
-    "two areas",
+    join(data.frame(statistics = "Ulvdre", boundaries = c("Zed", "Ulvedre"))), "two areas",
     class = "ochre_error_alias"
   )
   e <- expect_error(
-    join(data.frame(statistics = "Ulvdre", boundaries = "Zed")),
-    "one and the same area",
+    join(data.frame(statistics = "Ulvdre", boundaries = "Zed")), "one and the same area",
     class = "ochre_error_duplicates"
   )
   expect_setequal(e$keys, c("Ulvdre", "Zed"))
@@ -159,10 +145,7 @@ test_that("a long table gives one row an area and period; a repeat is refused", 
     )
     expect_identical(x$code, grid$code)
     expect_identical(x$month, grid$month)
-    expect_identical(
-      x$v,
-      long$v[match(paste(grid$code, grid$month), paste(long$k, long$month))]
-    )
+    expect_identical(x$v, long$v[match(paste(grid$code, grid$month), paste(long$k, long$month))])
     expect_identical(wk::wk_crs(x$geometry), wk::wk_crs(areas$geometry))
     audit <- join_audit(x)
     expect_identical(audit$rows[audit$side == "statistics"], sum(long$k == "lost"))
@@ -170,13 +153,11 @@ test_that("a long table gives one row an area and period; a repeat is refused", 
   }
   e <- expect_error(
     join_statistics(areas, rbind(long, long[1, ]), by = c(code = "k"), period = "month"),
-    "in one `month`",
-    class = "ochre_error_duplicates"
+    "in one `month`", class = "ochre_error_duplicates"
   )
   expect_identical(e$keys, long$k[1])
   expect_error(
-    draw_lines(map_sheet("x"), x),
-    "has each area 3 times.*keep_where\\(month",
+    draw_lines(map_sheet("x"), x), "has each area 3 times.*keep_where\\(month",
     class = "ochre_error_argument"
   )
   expect_identical(
@@ -184,8 +165,7 @@ test_that("a long table gives one row an area and period; a repeat is refused", 
     paste(month.name[1:3], "2031", sep = "\u00a0")
   )
   expect_s3_class(
-    shade_areas(map_sheet("x"), quietly(keep_where(x, month, "2031-02")), v),
-    "ochre_sheet"
+    shade_areas(map_sheet("x"), quietly(keep_where(x, month, "2031-02")), v), "ochre_sheet"
   )
   # Two tables on one set of boundaries keep both audits.
   two <- quietly(join_statistics(
@@ -216,24 +196,20 @@ test_that("what is lost is counted, limited and written for a report", {
   expect_identical(join_audit(x)$reason[3:2], c(NA, "a total, not an area"))
   e <- expect_error(
     join_statistics(areas, stats, by = c(name = "k"), unmatched = 2),
-    "1 area and 2 keys have no partner; at most 2 may",
-    class = "ochre_error_unmatched"
+    "1 area and 2 keys have no partner; at most 2 may", class = "ochre_error_unmatched"
   )
   expect_identical(nrow(e$audit), 3L)
   expect_s3_class(
-    quietly(join_statistics(areas, stats, by = c(name = "k"), unmatched = 3)),
-    "tbl_df"
+    quietly(join_statistics(areas, stats, by = c(name = "k"), unmatched = 3)), "tbl_df"
   )
   expect_error(
-    join_statistics(areas, stats, by = c(name = "k"), unmatched = 0.4),
-    "40 % of all",
+    join_statistics(areas, stats, by = c(name = "k"), unmatched = 0.4), "40 % of all",
     class = "ochre_error_unmatched"
   )
   html <- audit_fragment(join_audit(x), level = 3)
   page <- xml2::read_html(html)
   expect_identical(
-    xml2::xml_text(xml2::xml_find_all(page, "//tbody/tr/td[2]")),
-    c("<i>c</i>", "Total", "x")
+    xml2::xml_text(xml2::xml_find_all(page, "//tbody/tr/td[2]")), c("<i>c</i>", "Total", "x")
   )
   expect_match(html, "`people`: 10 % in areas without statistics")
   expect_length(xml2::xml_find_all(page, "//i|//script|//@style"), 0)
@@ -245,30 +221,25 @@ test_that("keys of another kind are noticed", {
   }
   expect_match(
     notes(squares(c("ABC", "DEF", "GHI")), data.frame(k = c("AB", "DE"))),
-    "codes of 3 letters.*of 2",
-    all = FALSE
+    "codes of 3 letters.*of 2", all = FALSE
   )
   expect_match(
     notes(squares(c("0101", "0102", "0201")), data.frame(k = c("01", "02"))),
-    "begin alike.*merge_areas",
-    all = FALSE
+    "begin alike.*merge_areas", all = FALSE
   )
   expect_match(
     notes(squares(c("0101", "0102", "0201")), data.frame(k = c(101, 102))),
-    "lost leading zeros \\(`k` holds numbers",
-    all = FALSE
+    "lost leading zeros \\(`k` holds numbers", all = FALSE
   )
   areas <- named(c("Ilmathwen", "Ulvedre", "Zedlow"))
   areas$code <- c("01", "02", "03")
   expect_match(
     notes(areas, data.frame(k = c("Ilmathwen", "Ulvedre", "Zedlow"))),
-    "`name` with `k` would match 100 %.*by = c\\(name = \"k\"\\)",
-    all = FALSE
+    "`name` with `k` would match 100 %.*by = c\\(name = \"k\"\\)", all = FALSE
   )
   expect_match(
     notes(squares(sprintf("%04d", 1:9)), data.frame(k = sprintf("%04d", c(1:7, 5008, 5009)))),
-    "move_counts\\(\\)",
-    all = FALSE
+    "move_counts\\(\\)", all = FALSE
   )
   expect_null(notes(squares(c("01", "02")), data.frame(k = c("01", "02"))))
 })
@@ -308,8 +279,7 @@ test_that("columns are looked up by the same keys", {
     c(5, 6, 7, NA)
   )
   expect_error(
-    look_up(visits, rbind(people, people[1, ]), by = c(d = "code", age = "age")),
-    "01 / a",
+    look_up(visits, rbind(people, people[1, ]), by = c(d = "code", age = "age")), "01 / a",
     class = "ochre_error_duplicates"
   )
 })

@@ -23,9 +23,7 @@ test_that("each area is kept once, in order, and keys compare as text", {
 test_that("duplicate keys on either side are an error that lists them", {
   e <- expect_error(
     join_statistics(
-      areas,
-      data.frame(k = c("001", "001", "002", "002", NA, NA)),
-      by = c(code = "k")
+      areas, data.frame(k = c("001", "001", "002", "002", NA, NA)), by = c(code = "k")
     ),
     class = "ochre_error_duplicates"
   )
@@ -104,19 +102,16 @@ test_that("a random renaming of codes is undone, and what was dropped is reporte
 
 test_that("columns that are not there are refused with the nearest one", {
   expect_error(
-    join_statistics(areas, data.frame(k = 1), by = c(cod = "k")),
-    "Did you mean `code`",
+    join_statistics(areas, data.frame(k = 1), by = c(cod = "k")), "Did you mean `code`",
     class = "ochre_error_column"
   )
   expect_error(
     join_statistics(data.frame(code = 1), data.frame(k = 1), by = c(code = "k")),
-    "no column `geometry`",
-    class = "ochre_error_argument"
+    "no column `geometry`", class = "ochre_error_argument"
   )
   expect_error(
     join_statistics(areas, data.frame(code = "1"), by = "code", match = "tided"),
-    "Did you mean `tidied`",
-    class = "ochre_error_argument"
+    "Did you mean `tidied`", class = "ochre_error_argument"
   )
 })
 
@@ -124,25 +119,18 @@ test_that("sums and rates say what they leave out", {
   visits <- data.frame(d = c("b", "a", "a", "c", NA), v = c(1, 2, NA, NA, 9))
   x <- suppressWarnings(sum_areas(visits, v, by = d))
   expect_identical(
-    as.list(x),
-    list(d = c("b", "a", "c"), v = c(1, 2, NA), v_missing = c(0L, 1L, 1L))
+    as.list(x), list(d = c("b", "a", "c"), v = c(1, 2, NA), v_missing = c(0L, 1L, 1L))
   )
   expect_warning(
     expect_warning(sum_areas(visits, v, by = d), class = "ochre_warning_missing"),
     class = "ochre_warning_missing"
   )
   expect_identical(
-    rate_per(data.frame(n = c(3, NA, 1), p = c(1500, 10, 0)), n, "p")$n_per_1000,
-    c(2, NA, NA)
+    rate_per(data.frame(n = c(3, NA, 1), p = c(1500, 10, 0)), n, "p")$n_per_1000, c(2, NA, NA)
   )
+  expect_error(rate_per(data.frame(n = 1, p = -99), n, p), "negative", class = "ochre_error_column")
   expect_error(
-    rate_per(data.frame(n = 1, p = -99), n, p),
-    "negative",
-    class = "ochre_error_column"
-  )
-  expect_error(
-    sum_areas(data.frame(d = "a", v = "n/a"), v, by = d),
-    "not numeric.*\"n/a\"",
+    sum_areas(data.frame(d = "a", v = "n/a"), v, by = d), "not numeric.*\"n/a\"",
     class = "ochre_error_column"
   )
 })

@@ -15,22 +15,16 @@ test_that("linked maps share a frame, stay within a budget, and are a page only"
   wide <- shaded("<b>One</b>")
   narrow <- map_sheet("Two") |> shade_areas(areas[1:40, ], population)
   expect_error(
-    quietly(link_maps(wide, narrow, "Both")),
-    "differ in projection",
-    class = "ochre_error_sheet"
+    quietly(link_maps(wide, narrow, "Both")), "differ in projection", class = "ochre_error_sheet"
   )
   expect_error(quietly(link_maps(wide, shaded(locale = "de"), "Both")), "differ in language")
   pair <- quietly(link_maps(wide, shaded("Two"), title = "Both & more"))
   # The same colours for other values mislead.
   other <- map_sheet("Two") |> shade_areas(areas, population_65_plus, legend = "Old")
-  expect_warning(
-    suppressMessages(link_maps(wide, other, "Both")),
-    class = "ochre_warning_linked"
-  )
+  expect_warning(suppressMessages(link_maps(wide, other, "Both")), class = "ochre_warning_linked")
   other <- map_sheet("Two") |> shade_areas(areas, population_65_plus, ramp = "verdigris")
   expect_no_warning(
-    suppressMessages(link_maps(wide, other, "Both")),
-    class = "ochre_warning_linked"
+    suppressMessages(link_maps(wide, other, "Both")), class = "ochre_warning_linked"
   )
   expect_identical(pair$plans[[1]]$frame, pair$plans[[2]]$frame)
   expect_output(print(pair), "Both & more")

@@ -49,9 +49,7 @@ test_that("what is taken for a written number is written so again, and all such 
     value <- round(c(0, 999, 1000, -1234567, stats::rnorm(40, 0, 10^(0:7))), way$decimals)
     words <- write(value)
     minus_zero <- value == 0 & grepl("\u2212", words, fixed = TRUE)
-    expect_identical(
-      written_numbers_core(words, how)$value[!minus_zero], value[!minus_zero] + 0
-    )
+    expect_identical(written_numbers_core(words, how)$value[!minus_zero], value[!minus_zero] + 0)
     # Spoilt by one letter that is dropped, doubled or put for another.
     at <- pmin(sample(30, length(words), TRUE), nchar(words))
     put <- sample(c("", "0", "7", ",", ".", "\u2212", " ", "x"), length(words), TRUE)

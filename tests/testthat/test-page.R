@@ -56,8 +56,7 @@ test_that("links and pictures keep safe addresses only, and the page fetches fro
           )
         )
     ),
-    "addresses are left out",
-    class = "ochre_warning_link"
+    "addresses are left out", class = "ochre_warning_link"
   )
   popup <- plan$layers[[1]]$popup
   expect_identical(popup$kinds, c("link", "link", "picture"))
@@ -75,8 +74,7 @@ test_that("links and pictures keep safe addresses only, and the page fetches fro
   expect_error(popup_link(5), class = "ochre_error_argument")
   expect_error(
     map_sheet("T") |> shade_areas(rates, visits_per_1000, popup = list("R" = list(lnk = "x"))),
-    "`link` or `picture`",
-    class = "ochre_error_argument"
+    "`link` or `picture`", class = "ochre_error_argument"
   )
 })
 
@@ -110,9 +108,7 @@ test_that("words of controls exist in every language, and others can be given", 
   expect_identical(content(plan)$words$zoom_in, "Ingrandisci")
   expect_identical(content(plan)$words$close, "Cerrar")
   expect_error(
-    map_locale(words = list(zom_in = "x")),
-    "Did you mean `zoom_in`",
-    class = "ochre_error_argument"
+    map_locale(words = list(zom_in = "x")), "Did you mean `zoom_in`", class = "ochre_error_argument"
   )
 })
 
@@ -123,23 +119,14 @@ test_that("a layer may be off at first or between zooms, and wrong wishes are re
   expect_identical(layers[[1]]$show, list(off = TRUE, opacity = 1L, zooms = list(2L, 8L)))
   expect_error(show_layer(map_sheet("T")), "no layer", class = "ochre_error_sheet")
   expect_error(
-    show_layer(sheet(), zooms = c(8, 2)),
-    "least and the greatest",
-    class = "ochre_error_argument"
+    show_layer(sheet(), zooms = c(8, 2)), "least and the greatest", class = "ochre_error_argument"
   )
   expect_error(
-    page_style(tools = "mesure"),
-    "Did you mean `measure`",
-    class = "ochre_error_argument"
+    page_style(tools = "mesure"), "Did you mean `measure`", class = "ochre_error_argument"
   )
+  expect_error(map_sheet("T", page = legend_style()), "page_style", class = "ochre_error_argument")
   expect_error(
-    map_sheet("T", page = legend_style()),
-    "page_style",
-    class = "ochre_error_argument"
-  )
-  expect_error(
-    map_sheet("T", figure = figure_style(c(1, 2))),
-    "from 40 to 2500",
+    map_sheet("T", figure = figure_style(c(1, 2))), "from 40 to 2500",
     class = "ochre_error_argument"
   )
 })
@@ -165,10 +152,7 @@ test_that("without scripts a page has the map as shapes, and its values as a tab
 
 test_that("a page without scripts is as faint as the map, in picture and legend", {
   still <- page_first(quietly(resolve_sheet(sheet() |> show_layer(opacity = 0.7))))
-  expect_true(all(grepl(
-    "opacity=\"0.7\"",
-    grep("<path|<rect width=\"100%", still, value = TRUE)
-  )))
+  expect_true(all(grepl("opacity=\"0.7\"", grep("<path|<rect width=\"100%", still, value = TRUE))))
   expect_gt(length(grep("opacity=\"0.7\"", still)), 9)
 })
 
@@ -241,10 +225,7 @@ test_that("a first view is the box of an area or of degrees, and wrong wishes ar
   p <- paths_core(plan$topology, 1)
   own <- p$feature == 4
   expect_equal(plan$page$view, c(min(p$x[own]), min(p$y[own]), max(p$x[own]), max(p$y[own])))
-  expect_identical(
-    quietly(resolve_sheet(viewed(view = rates$code[4])))$page$view,
-    plan$page$view
-  )
+  expect_identical(quietly(resolve_sheet(viewed(view = rates$code[4])))$page$view, plan$page$view)
   # The map's units are metres about its middle: a degree of latitude is 111 km.
   box <- quietly(resolve_sheet(viewed(view = c(-38.7, 46.4, -37.7, 47.4))))$page$view
   expect_equal(box[4] - box[2], 111200, tolerance = 0.02)

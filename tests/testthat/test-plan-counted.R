@@ -58,8 +58,7 @@ test_that("symbols beyond the edge of web Mercator are named, not drawn at it", 
     shade_areas(squares("01")) |>
     place_symbols(points)
   expect_warning(
-    plan <- resolve_sheet(sheet), "outside the map.*b",
-    class = "ochre_warning_off_map"
+    plan <- resolve_sheet(sheet), "outside the map.*b", class = "ochre_warning_off_map"
   )
   expect_length(plan$layers[[2]]$x, 1)
 })

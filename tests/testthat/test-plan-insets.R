@@ -63,8 +63,7 @@ test_that("what lies in an inset's box moves there, in its own frame, and the ma
     class = "ochre_warning_inset"
   )
   expect_error(
-    map_sheet("T", inset = list(c(1, 2, 3))),
-    "west, south, east, north",
+    map_sheet("T", inset = list(c(1, 2, 3))), "west, south, east, north",
     class = "ochre_error_argument"
   )
   file <- temporary(".svg")
@@ -122,8 +121,7 @@ test_that("the projection follows the extent, can be named, and one that mislead
   expect_identical(pick(box(-72, -50, -68, -20))$name, "transverse Mercator")
   expect_identical(pick(box(-180, -60, 180, 80))$name, "world equal-area")
   expect_identical(
-    pick(box(-180, 60, 180, 85))[c("name", "lat0")],
-    list(name = "azimuthal equal-area", lat0 = 90)
+    pick(box(-180, 60, 180, 85))[c("name", "lat0")], list(name = "azimuthal equal-area", lat0 = 90)
   )
   fiji <- read_boundaries(tibble::tibble(
     v = 1:2,
@@ -143,9 +141,7 @@ test_that("the projection follows the extent, can be named, and one that mislead
     class = "ochre_warning_projection"
   )
   expect_error(
-    map_sheet("T", projection = "mercator"),
-    "web Mercator",
-    class = "ochre_error_argument"
+    map_sheet("T", projection = "mercator"), "web Mercator", class = "ochre_error_argument"
   )
   # A map of the world is torn where it cuts no land; where the sheet asks for another middle, an
   # area across the map's edge is cut there, not drawn across it.
@@ -200,8 +196,7 @@ test_that("far-off parts are found where the map would be empty with them, and i
   x <- islands()
   sheet <- function(...) map_sheet("T", ...) |> shade_areas(x, v, steps = steps_equal(2))
   expect_message(
-    found <- resolve_sheet(sheet()),
-    "1 distant part is drawn in 1 inset; `inset = FALSE`",
+    found <- resolve_sheet(sheet()), "1 distant part is drawn in 1 inset; `inset = FALSE`",
     fixed = TRUE
   )
   expect_length(found$insets, 1)
@@ -226,9 +221,7 @@ test_that("specks and poles are left out by a word, and counted", {
     code = "speck", v = 5, geometry = wk::wkt("POLYGON ((40 5, 40.02 5, 40.02 5.02, 40 5))")
   ))[names(x)])
   sheet <- map_sheet("T", leave_out = "specks") |> shade_areas(x, v, steps = steps_equal(2))
-  expect_message(
-    plan <- resolve_sheet(sheet), "Left out 1 part far off; of 1 area nothing is left"
-  )
+  expect_message(plan <- resolve_sheet(sheet), "Left out 1 part far off; of 1 area nothing is left")
   expect_identical(plan$layers[[1]]$names, x$code)
   atlas <- quietly(read_boundaries(ochre_demo("atlas.topojson.gz")))
   whole <- quietly(resolve_sheet(map_sheet("T") |> shade_areas(atlas)))

@@ -84,14 +84,12 @@ test_that("an area twice in one panel is refused by name, as is a column with to
   doubled$v <- 1:3
   expect_error(
     resolve_sheet(shade_areas(map_sheet("T"), doubled, v, by = month)),
-    "`Area 1` more than once for `month` a \\(row 2\\)",
-    class = "ochre_error_argument"
+    "`Area 1` more than once for `month` a \\(row 2\\)", class = "ochre_error_argument"
   )
   many <- t$areas[rep(1, 201), ]
   many$v <- many$m <- 1:201
   expect_error(
-    shade_areas(map_sheet("T"), many, v, by = m),
-    "201 different values",
+    shade_areas(map_sheet("T"), many, v, by = m), "201 different values",
     class = "ochre_error_argument"
   )
 })

@@ -36,11 +36,7 @@ test_that("templates format, escape braces, and refuse what they cannot read", {
     expect_error(check_template(bad, data, "hover"), class = "ochre_error_template")
   }
   expect_error(check_template("{bb}", data, "hover"), class = "ochre_error_column")
-  expect_error(
-    check_template("{b|1}", data, "hover"),
-    "not numeric",
-    class = "ochre_error_column"
-  )
+  expect_error(check_template("{b|1}", data, "hover"), "not numeric", class = "ochre_error_column")
 })
 
 test_that("popups take bare columns, names and templates, and drop blank fields", {
@@ -50,10 +46,7 @@ test_that("popups take bare columns, names and templates, and drop blank fields"
     popup = c("Cases" = v, "Who" = "{name}!", code)
   )))$layers[[1]]
   expect_identical(layer$popup$labels, c("Cases", "Who", "Code"))
-  expect_identical(
-    layer$popup$fields,
-    list(c("1", NA), c("Area 01!", "Area 02!"), c("01", "02"))
-  )
+  expect_identical(layer$popup$fields, list(c("1", NA), c("Area 01!", "Area 02!"), c("01", "02")))
 })
 
 test_that("areas keep their share of ink wherever they lie", {
@@ -90,9 +83,7 @@ test_that("symbols have areas proportional to values, large ones first, and roun
   expect_false(is.unsorted(-layer$r))
   expect_equal(layer$r^2 / layer$r[1]^2, points$n[layer$row] / max(points$n))
   marks <- as.numeric(gsub(",", "", layer$sizes$labels))
-  expect_true(
-    all(marks <= max(points$n)) && all((marks / 10^floor(log10(marks))) %in% c(1, 2, 5))
-  )
+  expect_true(all(marks <= max(points$n)) && all((marks / 10^floor(log10(marks))) %in% c(1, 2, 5)))
   expect_equal((layer$sizes$r / layer$r[1])^2, marks / max(points$n))
   expect_lte(overlap_share_core(layer$x, layer$y, layer$r), 0.0301)
 })
@@ -113,8 +104,7 @@ test_that("what would mislead a reader is warned of, and each warning can be sil
   near <- with_values(c(9.96, 10.2, 3, 25))
   expect_warning(
     resolve_sheet(shade(near, steps = steps_at(c(0, 10, 30)), hover = "{v|0}")),
-    "Rounded to 0 decimals, 1 value of `v`",
-    class = "ochre_warning_rounding"
+    "Rounded to 0 decimals, 1 value of `v`", class = "ochre_warning_rounding"
   )
   joined <- suppressMessages(join_statistics(
     squares(c("1", "2")),
@@ -123,8 +113,7 @@ test_that("what would mislead a reader is warned of, and each warning can be sil
   ))
   expect_warning(
     suppressWarnings(resolve_sheet(shade(joined)), classes = "ochre_warning_classes"),
-    "1 area without statistics",
-    class = "ochre_warning_unmatched"
+    "1 area without statistics", class = "ochre_warning_unmatched"
   )
 })
 
@@ -140,26 +129,19 @@ test_that("points off the map are left out by name, with swapped coordinates rec
     plan <- resolve_sheet(map_sheet("T") |> draw_lines(areas) |> place_symbols(points, n))
   )
   expect_match(w, "2 rows get no symbol", all = FALSE)
-  expect_match(
-    w,
-    "swapped \\(row 2\\) and far \\(row 3\\).*look swapped in swapped",
-    all = FALSE
-  )
+  expect_match(w, "swapped \\(row 2\\) and far \\(row 3\\).*look swapped in swapped", all = FALSE)
   expect_identical(plan$layers[[2]]$row, 1L)
 })
 
 test_that("a map without a single value still says so, and warns of nothing else", {
   expect_warning(
-    plan <- resolve_sheet(shade(with_values(c(NA_real_, NA)), hover = "{name}: {v|1}")),
-    NA
+    plan <- resolve_sheet(shade(with_values(c(NA_real_, NA)), hover = "{name}: {v|1}")), NA
   )
   layer <- plan$layers[[1]]
   expect_identical(
     layer[c("class", "labels", "colours", "hover")],
     list(
-      class = c(0L, 0L),
-      labels = character(),
-      colours = character(),
+      class = c(0L, 0L), labels = character(), colours = character(),
       hover = c("Area 01: no data", "Area 02: no data")
     )
   )
@@ -173,13 +155,10 @@ test_that("sheets without layers or geometry are refused", {
   empty <- read_boundaries(geojson("{\"v\":1}", "null"))
   expect_error(resolve_sheet(shade(empty)), "geometry to draw", class = "ochre_error_sheet")
   expect_error(
-    shade(with_values(1), ramp = "maddr"),
-    "Did you mean `madder`",
-    class = "ochre_error_argument"
+    shade(with_values(1), ramp = "maddr"), "Did you mean `madder`", class = "ochre_error_argument"
   )
   expect_error(
-    map_sheet("T") |> shade_areas(with_values(1), weight),
-    "Its columns",
+    map_sheet("T") |> shade_areas(with_values(1), weight), "Its columns",
     class = "ochre_error_column"
   )
   expect_error(
@@ -245,8 +224,7 @@ test_that("two variables make a square with the colours and counts of their clas
       ifelse(is.na(a) | is.na(b), NA, square[cbind(a, b)])
     )
     expect_identical(
-      matrix(layer$counts, n),
-      unname(unclass(table(factor(a, 1:n), factor(b, 1:n)))),
+      matrix(layer$counts, n), unname(unclass(table(factor(a, 1:n), factor(b, 1:n)))),
       ignore_attr = TRUE
     )
     expect_identical(sum(layer$counts) + layer$no_data$count, 100L)
@@ -261,13 +239,11 @@ test_that("two variables make a square with the colours and counts of their clas
     class = "ochre_error_argument"
   )
   expect_error(
-    shade_pairs(map_sheet("T"), areas, visits_per_1000, name),
-    "not numeric",
+    shade_pairs(map_sheet("T"), areas, visits_per_1000, name), "not numeric",
     class = "ochre_error_column"
   )
   expect_error(
-    shade_pairs(map_sheet("T"), areas, visits_per_1000, old, legend = "one"),
-    "two texts",
+    shade_pairs(map_sheet("T"), areas, visits_per_1000, old, legend = "one"), "two texts",
     class = "ochre_error_argument"
   )
 })
@@ -293,9 +269,7 @@ test_that("hatched areas are a class of their own, and hatch lines lie in them o
   ring <- function(a, b, id) data.frame(x = c(a, b, b, a), y = c(a, a, b, b), ring = id)
   lines <- hatch_lines(rbind(ring(0, 10, 1), ring(3, 5, 2)), 0.01)
   expect_equal(
-    sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.01,
-    100 - 4,
-    tolerance = 1e-3
+    sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.01, 100 - 4, tolerance = 1e-3
   )
   middle <- data.frame(x = (lines$x + lines$xend) / 2, y = (lines$y + lines$yend) / 2)
   expect_false(any(middle$x > 3.01 & middle$x < 4.99 & middle$y > 3.01 & middle$y < 4.99))
@@ -308,9 +282,7 @@ test_that("hatched areas are a class of their own, and hatch lines lie in them o
     size <- abs(sum(star$x * star$y[next_one] - star$x[next_one] * star$y)) / 2
     lines <- hatch_lines(star, 0.02)
     expect_equal(
-      sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.02,
-      size,
-      tolerance = 0.01
+      sum(sqrt((lines$xend - lines$x)^2 + (lines$yend - lines$y)^2)) * 0.02, size, tolerance = 0.01
     )
   }
 })
@@ -332,16 +304,12 @@ test_that("symbols are coloured by a column and sized as their scale says", {
   expect_identical(key$colours, as.character(unclass(ramp_colours("meadow", 3))))
   expect_identical(key$legend, "Kind")
   expect_identical(
-    as.integer(key$count_labels),
-    as.integer(table(factor(clinics$kind[layer$row], key$labels)))
+    as.integer(key$count_labels), as.integer(table(factor(clinics$kind[layer$row], key$labels)))
   )
   stepped <- plan_of(colour = "patients", steps = steps_natural(4), ramp = "woad")$key
   expect_identical(
     stepped$class,
-    class_of(
-      fit_steps(clinics$patients[layer$row], steps_natural(4)),
-      clinics$patients[layer$row]
-    )
+    class_of(fit_steps(clinics$patients[layer$row], steps_natural(4)), clinics$patients[layer$row])
   )
   expect_null(plan_of(colour = "red")$key)
   expect_identical(plan_of(colour = "red")$colour, "#FF0000")
@@ -351,8 +319,7 @@ test_that("symbols are coloured by a column and sized as their scale says", {
   expect_equal(ratio(plan_of(scale = "perceptual")), share^0.5716)
   expect_warning(
     sheet <- place_symbols(map_sheet("T"), clinics, patients, scale = "radius"),
-    "four times as large",
-    class = "ochre_warning_radius"
+    "four times as large", class = "ochre_warning_radius"
   )
   expect_equal(ratio(plan_of(scale = "radius")), share)
   # The legend's circles have the scale of the map's.
@@ -362,12 +329,10 @@ test_that("symbols are coloured by a column and sized as their scale says", {
     (as.numeric(exact$sizes$labels) / max(clinics$patients[layer$row]))^0.5716
   )
   expect_error(
-    place_symbols(map_sheet("T"), clinics, patients, colour = knd),
-    class = "ochre_error_column"
+    place_symbols(map_sheet("T"), clinics, patients, colour = knd), class = "ochre_error_column"
   )
   expect_error(
-    place_symbols(map_sheet("T"), clinics, patients, colour = "no colour"),
-    "is no colour",
+    place_symbols(map_sheet("T"), clinics, patients, colour = "no colour"), "is no colour",
     class = "ochre_error_argument"
   )
 })

@@ -43,8 +43,7 @@ test_that("texts become numbers by the rule of the readers, and marks stay besid
   file <- write_file(paste0("k;depth\n", paste0(1:3, ";", wells()$depth[1:3], collapse = "\n")))
   expect_identical(quietly(read_statistics(file))$depth, got$depth[1:3])
   e <- expect_error(
-    to_numbers(data.frame(x = c("1", "many")), x),
-    "row 2 holds \"many\"",
+    to_numbers(data.frame(x = c("1", "many")), x), "row 2 holds \"many\"",
     class = "ochre_error_column"
   )
   expect_identical(e$rows, 2L)
@@ -91,8 +90,7 @@ test_that("a place is read whatever its text, and the order is told or asked for
   expect_error(places_from(taken, at), "have a column `latitude`", class = "ochre_error_argument")
   expect_warning(
     odd <- places_from(data.frame(at = c("[1, 2]", "[1, 95]", "here", NA)), at),
-    "no place in 2 rows (2 and 3)",
-    fixed = TRUE
+    "no place in 2 rows (2 and 3)", fixed = TRUE
   )
   expect_identical(odd$longitude, c(1, NA, NA, NA))
 })

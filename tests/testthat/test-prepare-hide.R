@@ -187,28 +187,22 @@ test_that("the known traps are avoided; what nothing protects is an error", {
     expect_true(all(found$safe[found$count < 5]))
   }
   expect_message(
-    hide_small(data.frame(n = c(3, 12, 40)), n),
-    "hid 1 count below 5, and 1 more to protect"
+    hide_small(data.frame(n = c(3, 12, 40)), n), "hid 1 count below 5, and 1 more to protect"
   )
   expect_identical(
-    quietly(hide_small(data.frame(n = c(3, 12, 40)), n, total = FALSE))$n,
-    c(NA, 12, 40)
+    quietly(hide_small(data.frame(n = c(3, 12, 40)), n, total = FALSE))$n, c(NA, 12, 40)
   )
   e <- expect_error(
-    hide_small(data.frame(n = c(3, 0, 0)), n),
-    "Nothing can protect 1 small count: row 1",
+    hide_small(data.frame(n = c(3, 0, 0)), n), "Nothing can protect 1 small count: row 1",
     class = "ochre_error_hidden"
   )
   expect_identical(e$rows, 1L)
   lone <- data.frame(g = c("a", "b", "b"), n = c(3, 9, 12))
   e <- expect_error(
-    hide_small(lone, n, within = g),
-    "the total of g a",
-    class = "ochre_error_hidden"
+    hide_small(lone, n, within = g), "the total of g a", class = "ochre_error_hidden"
   )
   expect_message(
-    h <- hide_small(lone, n, within = g, hide_totals = TRUE),
-    "Do not publish the total of g a"
+    h <- hide_small(lone, n, within = g, hide_totals = TRUE), "Do not publish the total of g a"
   )
   expect_identical(h$n, c(NA, 9, 12))
   expect_identical(attr(h, "hidden_totals"), "the total of g a")

@@ -178,14 +178,10 @@ test_that("tables and queries of a database are read as statistics", {
     expect_identical(x$area, sprintf("%02d", 1:30))
     expect_identical(nrow(read_statistics(con, layer = "d")), 300L)
     expect_error(
-      read_statistics(con, query = "SELEC 1"),
-      "refuses the query",
-      class = "ochre_error_database"
+      read_statistics(con, query = "SELEC 1"), "refuses the query", class = "ochre_error_database"
     )
     expect_error(
-      read_statistics(con),
-      "needs either `query` or `layer`",
-      class = "ochre_error_argument"
+      read_statistics(con), "needs either `query` or `layer`", class = "ochre_error_argument"
     )
     DBI::dbDisconnect(con)
   }

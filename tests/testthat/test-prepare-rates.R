@@ -12,25 +12,18 @@ test_that("exact Poisson limits are the published ones, and Byar's are close to 
   # The limits are those at which the count is just as unlikely as it may be: a second computation.
   expect_equal(stats::ppois(known$n, r$n_per_1000_high), rep(0.025, 5), tolerance = 1e-9)
   expect_equal(
-    1 - stats::ppois(known$n[-1] - 1, r$n_per_1000_low[-1]),
-    rep(0.025, 4),
-    tolerance = 1e-9
+    1 - stats::ppois(known$n[-1] - 1, r$n_per_1000_low[-1]), rep(0.025, 4), tolerance = 1e-9
   )
   b <- rate_per(known, n, people, limits = "byar")
   expect_equal(b$n_per_1000_low[4:5], r$n_per_1000_low[4:5], tolerance = 2e-3)
   expect_equal(b$n_per_1000_high[3:5], r$n_per_1000_high[3:5], tolerance = 2e-3)
   expect_error(
-    rate_per(data.frame(a = 1.5, b = 2), a, b, limits = "byar"),
-    "not a whole number",
+    rate_per(data.frame(a = 1.5, b = 2), a, b, limits = "byar"), "not a whole number",
     class = "ochre_error_column"
   )
   expect_identical(
     rate_per(data.frame(a = c(1, NA, 2), b = c(0, 5, NA)), a, b, limits = "garwood")[3:5],
-    data.frame(
-      a_per_1000 = rep(NA_real_, 3),
-      a_per_1000_low = NA_real_,
-      a_per_1000_high = NA_real_
-    )
+    data.frame(a_per_1000 = rep(NA_real_, 3), a_per_1000_low = NA_real_, a_per_1000_high = NA_real_)
   )
 })
 
@@ -46,8 +39,7 @@ test_that("Wilson's limits are those of a published comparison", {
   expect_equal(round(x$a_share_high, 4), c(0.3662, 0.1605, 0.1611, 0.1718))
   expect_identical(share_of(data.frame(a = 0, n = 0), a, n)$a_share, NA_real_)
   e <- expect_error(
-    share_of(data.frame(a = c(1, 5), n = c(2, 4)), a, n),
-    "row 2: 5 of 4",
+    share_of(data.frame(a = c(1, 5), n = c(2, 4)), a, n), "row 2: 5 of 4",
     class = "ochre_error_column"
   )
   expect_identical(e$rows, 2L)
@@ -85,25 +77,18 @@ test_that("areas in periods are standardised as each period by itself, rows in a
   }
   expect_warning(
     standardise_rate(
-      rbind(d, data.frame(area = NA, year = 2030, age = "65+", people = 5, cases = 1)),
-      cases,
-      people,
-      age,
-      c(area, year),
-      standard
+      rbind(d, data.frame(area = NA, year = 2030, age = "65+", people = 5, cases = 1)), cases,
+      people, age, c(area, year), standard
     ),
-    "1 row without",
-    class = "ochre_warning_missing"
+    "1 row without", class = "ochre_warning_missing"
   )
   expect_error(
-    standardise_rate(d, cases, people, age, area, standard),
-    "area = c\\(area, period\\)",
+    standardise_rate(d, cases, people, age, area, standard), "area = c\\(area, period\\)",
     class = "ochre_error_duplicates"
   )
   expect_error(
     standardise_rate(transform(d, cases = cases + 0.5), cases, people, age, c(area, year)),
-    "not a whole number in 72 rows",
-    class = "ochre_error_column"
+    "not a whole number in 72 rows", class = "ochre_error_column"
   )
   demo <- quietly(read_statistics(ochre_demo("standard.csv")))
   expect_identical(demo$age_group, c("0-14", "15-64", "65+"))
@@ -136,9 +121,7 @@ test_that("standardised rates agree with a computation by hand and with identiti
   limits <- 1000 * (by_hand[["07"]] +
       sqrt(sum(w[g$age]^2 * g$cases / g$people^2) / o) * (byar - o))
   expect_equal(
-    unlist(direct[7, c("rate_low", "rate_high")], use.names = FALSE),
-    limits,
-    tolerance = 1e-6
+    unlist(direct[7, c("rate_low", "rate_high")], use.names = FALSE), limits, tolerance = 1e-6
   )
   # An area that is its own standard has its crude rate, with Byar's limits for the count.
   own <- standardise_rate(g, cases, people, age, area)
@@ -154,22 +137,18 @@ test_that("standardised rates agree with a computation by hand and with identiti
   gap$people[1] <- 0
   gap$cases[1] <- 0
   expect_identical(
-    is.na(standardise_rate(gap, cases, people, age, area, standard)$rate),
-    c(TRUE, rep(FALSE, 29))
+    is.na(standardise_rate(gap, cases, people, age, area, standard)$rate), c(TRUE, rep(FALSE, 29))
   )
   gap$cases[1] <- 2
   expect_error(
-    standardise_rate(gap, cases, people, age, area),
-    "people` is zero \\(row 1\\)",
+    standardise_rate(gap, cases, people, age, area), "people` is zero \\(row 1\\)",
     class = "ochre_error_column"
   )
   expect_error(
-    standardise_rate(rbind(t, t[1, ]), cases, people, age, area),
-    class = "ochre_error_duplicates"
+    standardise_rate(rbind(t, t[1, ]), cases, people, age, area), class = "ochre_error_duplicates"
   )
   expect_error(
-    standardise_rate(t, cases, people, age, area, standard[-1, ]),
-    "no age group `65`",
+    standardise_rate(t, cases, people, age, area, standard[-1, ]), "no age group `65`",
     class = "ochre_error_argument"
   )
 })
@@ -197,9 +176,7 @@ test_that("a change keeps its sign from below zero; an index needs a reference a
   d <- data.frame(area = c("a", "b", "c"), before = c(-10, -10, 4), after = c(-5, -20, 5))
   expect_identical(change_between(d, before, after, "relative")$after_change, c(0.5, -1, 0.25))
   e <- expect_error(
-    index_to(d, before, area, "a"),
-    "is -10 in `before`",
-    class = "ochre_error_argument"
+    index_to(d, before, area, "a"), "is -10 in `before`", class = "ochre_error_argument"
   )
   expect_identical(e$arg, "reference")
   expect_identical(index_to(d, before, area, "c")$before_index, c(-250, -250, 100))

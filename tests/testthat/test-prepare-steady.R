@@ -22,8 +22,7 @@ test_that("steadied rates follow the published formula and err less", {
   )
   # No more difference than chance: one rate for all. No people, no rate.
   expect_equal(
-    steady_rate(data.frame(c = c(10, 20), n = c(100, 200)), c, n, per = 1)$c_steady,
-    c(0.1, 0.1)
+    steady_rate(data.frame(c = c(10, 20), n = c(100, 200)), c, n, per = 1)$c_steady, c(0.1, 0.1)
   )
   expect_identical(
     is.na(steady_rate(data.frame(c = c(0, 20, NA), n = c(0, 200, 5)), c, n)$c_steady),
@@ -33,8 +32,7 @@ test_that("steadied rates follow the published formula and err less", {
 
 test_that("unsteady rates are those with too large an error", {
   expect_identical(
-    flag_unsteady(data.frame(n = c(0, 18, 19, NA)), n)$n_unsteady,
-    c(TRUE, TRUE, FALSE, NA)
+    flag_unsteady(data.frame(n = c(0, 18, 19, NA)), n)$n_unsteady, c(TRUE, TRUE, FALSE, NA)
   )
 })
 
@@ -46,15 +44,10 @@ test_that("the latest period of each area is kept, and stragglers are said", {
   )
   expect_message(x <- keep_latest(t, year, area), "2031 in 2 areas, 2029 in 1 area")
   expect_identical(
-    as.list(x),
-    list(area = c("b", "a", "c"), year = c(2031, 2031, 2029), n = c(1, NA, 5))
+    as.list(x), list(area = c("b", "a", "c"), year = c(2031, 2031, 2029), n = c(1, NA, 5))
   )
   expect_identical(quietly(keep_latest(t, year, area, value = n))$n, c(1, 2, 5))
-  expect_error(
-    keep_latest(rbind(t, t[1, ]), year, area),
-    "`b`",
-    class = "ochre_error_duplicates"
-  )
+  expect_error(keep_latest(rbind(t, t[1, ]), year, area), "`b`", class = "ochre_error_duplicates")
   text <- data.frame(area = "a", month = c("2031-09", "2031-10"), n = 1:2)
   expect_identical(keep_latest(text, month, area)$n, 2L)
 })

@@ -40,13 +40,11 @@ test_that("sums and weighted means are those of base R on random tables", {
     )
   }
   expect_error(
-    average_areas(data.frame(a = 1, v = 1, w = -1), v, w, a),
-    "negative",
+    average_areas(data.frame(a = 1, v = 1, w = -1), v, w, a), "negative",
     class = "ochre_error_column"
   )
   expect_error(
-    sum_areas(data.frame(area = "a", v = 1), v, c(area, mnth)),
-    class = "ochre_error_column"
+    sum_areas(data.frame(area = "a", v = 1), v, c(area, mnth)), class = "ochre_error_column"
   )
 })
 
@@ -60,11 +58,8 @@ test_that("columns of periods go under each other and nothing else does", {
   expect_identical(
     columns_of(long),
     list(
-      code = rep(c("01", "02"), each = 2),
-      people = rep(c(10, 20), each = 2),
-      period = rep(c("2030", "2031"), 2),
-      visits = c(1L, 3L, 2L, 4L),
-      rate = c(NA, 0.5, NA, NA),
+      code = rep(c("01", "02"), each = 2), people = rep(c(10, 20), each = 2),
+      period = rep(c("2030", "2031"), 2), visits = c(1L, 3L, 2L, 4L), rate = c(NA, 0.5, NA, NA),
       visits_reason = c(NA, NA, NA, "<5")
     )
   )
@@ -76,23 +71,17 @@ test_that("columns of periods go under each other and nothing else does", {
     c(4, 5)
   )
   expect_identical(
-    stack_periods(wide, columns = c("visits_2030", "visits_2031"))$`rate 2031`,
-    c(0.5, 0.5, NA, NA)
+    stack_periods(wide, columns = c("visits_2030", "visits_2031"))$`rate 2031`, c(0.5, 0.5, NA, NA)
   )
   expect_error(
-    stack_periods(data.frame(a = 1, b = 2)),
-    "ends in a year",
+    stack_periods(data.frame(a = 1, b = 2)), "ends in a year", class = "ochre_error_column"
+  )
+  expect_error(
+    stack_periods(data.frame(n_2030 = 1, n_2031 = "x")), "different types",
     class = "ochre_error_column"
   )
   expect_error(
-    stack_periods(data.frame(n_2030 = 1, n_2031 = "x")),
-    "different types",
-    class = "ochre_error_column"
-  )
-  expect_error(
-    stack_periods(data.frame(period = 1, n_2031 = 2)),
-    "already",
-    class = "ochre_error_argument"
+    stack_periods(data.frame(period = 1, n_2031 = 2)), "already", class = "ochre_error_argument"
   )
 })
 
@@ -109,8 +98,7 @@ test_that("rows are kept by value and by their last period, and what went is sai
   expect_identical(quietly(keep_latest(d, year, c(area, sex)))$n, c(1, NA, 3, 4))
   expect_error(keep_latest(d, year, area), "b", class = "ochre_error_duplicates")
   expect_message(
-    k <- keep_latest(d[1:3, ], year, area, value = n),
-    "2031 in 1 area, 2030 in 1 area"
+    k <- keep_latest(d[1:3, ], year, area, value = n), "2031 in 1 area, 2030 in 1 area"
   )
   expect_identical(k$n, c(1, 3))
 })
@@ -132,10 +120,7 @@ test_that("counts move to new codes and none is lost on the way", {
     x <- quietly(move_counts(d, code, changes, "n", within = "year"))
     expect_equal(tapply(x$n, x$year, sum), tapply(d$n, d$year, sum))
     expect_setequal(x$code, c(setdiff(old, c(split, merged)), changes$to))
-    expect_equal(
-      x$n[x$code == "M" & x$year == 2031],
-      sum(d$n[d$code %in% merged & d$year == 2031])
-    )
+    expect_equal(x$n[x$code == "M" & x$year == 2031], sum(d$n[d$code %in% merged & d$year == 2031]))
     expect_equal(
       x$n[x$code == paste0(split[1], "a") & x$year == 2030],
       share[1] * d$n[d$code == split[1] & d$year == 2030]
@@ -150,12 +135,10 @@ test_that("counts move to new codes and none is lost on the way", {
   expect_identical(stats::setNames(x$n, x$code), c(`2` = 5, `1` = 7, `3` = NA))
   expect_error(
     move_counts(d, code, data.frame(from = "01", to = c("a", "b"), weight = c(0.5, 0.4)), "n"),
-    "add up to 0.9",
-    class = "ochre_error_changes"
+    "add up to 0.9", class = "ochre_error_changes"
   )
   expect_error(
-    move_counts(d, code, data.frame(from = "01", too = "a"), "n"),
-    class = "ochre_error_column"
+    move_counts(d, code, data.frame(from = "01", too = "a"), "n"), class = "ochre_error_column"
   )
 })
 
@@ -191,9 +174,7 @@ test_that("values that look like faults are found, one of each kind, and good da
     )
     expect_identical(nrow(found), 5L)
     expect_warning(
-      flagged <- flag_outliers(bad, people),
-      "100 times too large",
-      class = "ochre_warning_outliers"
+      flagged <- flag_outliers(bad, people), "100 times too large", class = "ochre_warning_outliers"
     )
     expect_identical(which(!is.na(flagged$people_outlier)), sort(rows[1:3]))
     expect_identical(flagged$people, bad$people)

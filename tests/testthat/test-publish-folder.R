@@ -89,8 +89,7 @@ test_that("a folder of others is left alone, and so is one that cannot be", {
   dir.create(folder)
   writeLines("mine", file.path(folder, "mine.txt"))
   expect_error(
-    publish_folder(sheet(), folder), "did not write: `mine.txt`",
-    class = "ochre_error_file"
+    publish_folder(sheet(), folder), "did not write: `mine.txt`", class = "ochre_error_file"
   )
   expect_identical(list.files(folder), "mine.txt")
   expect_error(publish_folder(sheet(), folder_of(), limit = "20 kB"), class = "ochre_error_budget")

@@ -51,9 +51,7 @@ test_that("holes are holes: an enclave shows its own colour", {
   # The ring of 16 - 4 square degrees against the enclave of 1; legend swatches add a little to
   # both.
   expect_equal(
-    share_of_colour(image, colours[1]) / share_of_colour(image, colours[2]),
-    12,
-    tolerance = 0.25
+    share_of_colour(image, colours[1]) / share_of_colour(image, colours[2]), 12, tolerance = 0.25
   )
 })
 
@@ -96,14 +94,11 @@ test_that("the page holds the plan, all its parts hashed into its policy, and no
     ))
   }
   expect_match(
-    policy,
-    paste0("script-src 'sha256-", hash(xml2::xml_find_first(page, "//script[not(@type)]"))),
+    policy, paste0("script-src 'sha256-", hash(xml2::xml_find_first(page, "//script[not(@type)]"))),
     fixed = TRUE
   )
   expect_match(
-    policy,
-    paste0("style-src 'sha256-", hash(xml2::xml_find_first(page, "//style"))),
-    fixed = TRUE
+    policy, paste0("style-src 'sha256-", hash(xml2::xml_find_first(page, "//style"))), fixed = TRUE
   )
   content <- jsonlite::fromJSON(
     xml2::xml_text(xml2::xml_find_first(page, "//script[@id='ochre-plan']")),
@@ -133,12 +128,10 @@ test_that("a file is replaced whole or not at all", {
   )
   expect_identical(readLines(file), "before")
   expect_identical(
-    list.files(dirname(file), pattern = basename(file), all.files = TRUE),
-    basename(file)
+    list.files(dirname(file), pattern = basename(file), all.files = TRUE), basename(file)
   )
   expect_error(
-    publish(demo_plan(), file.path(tempdir(), "nowhere", "map.png")),
-    class = "ochre_error_file"
+    publish(demo_plan(), file.path(tempdir(), "nowhere", "map.png")), class = "ochre_error_file"
   )
   expect_error(publish(demo_plan(), "map.gif"), "\\.svg", class = "ochre_error_file")
 })

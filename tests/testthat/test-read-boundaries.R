@@ -9,10 +9,7 @@ test_that("columns have the types of their values and codes stay text", {
   x <- read_boundaries(file)
   expect_identical(
     as.list(x[c("code", "n", "x", "on", "deep.a")]),
-    list(
-      code = c("01", "02"), n = c(1, 3e9), x = c(1.5, 2), on = c(TRUE, NA),
-      deep.a = c("u", NA)
-    )
+    list(code = c("01", "02"), n = c(1, 3e9), x = c(1.5, 2), on = c(TRUE, NA), deep.a = c("u", NA))
   )
   expect_s3_class(x$geometry, "wk_wkb")
   expect_identical(is.na(x$geometry), c(FALSE, TRUE))
@@ -37,8 +34,7 @@ test_that("what package wk writes in any form is read back the same", {
 
 test_that("a bare geometry is a row without columns, and ids are kept", {
   expect_identical(
-    dim(read_boundaries(write_file("{\"type\":\"Point\",\"coordinates\":[1,2]}"))),
-    c(1L, 1L)
+    dim(read_boundaries(write_file("{\"type\":\"Point\",\"coordinates\":[1,2]}"))), c(1L, 1L)
   )
   x <- read_boundaries(write_file(
     "{\"type\":\"Feature\",\"id\":\"f1\",\"properties\":{\"id\":5},\"geometry\":null}"
@@ -74,16 +70,11 @@ test_that("projected metres are refused, a few stray positions only warned of", 
     "{\"type\":\"LineString\",\"coordinates\":[[500000,5200000],[510000,5210000]]}"
   )
   expect_error(
-    read_boundaries(metres),
-    "not longitude and latitude.*x from 500000",
+    read_boundaries(metres), "not longitude and latitude.*x from 500000",
     class = "ochre_error_system"
   )
   stray <- geojson("{}", "{\"type\":\"LineString\",\"coordinates\":[[1,2],[3,4],[5,95]]}")
-  expect_warning(
-    read_boundaries(stray),
-    "1 position lies beyond",
-    class = "ochre_warning_degrees"
-  )
+  expect_warning(read_boundaries(stray), "1 position lies beyond", class = "ochre_warning_degrees")
 })
 
 test_that("inspecting says geometry, extent, columns and likely keys", {

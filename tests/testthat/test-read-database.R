@@ -83,13 +83,11 @@ test_that("PostGIS gives geometry as binary, hexadecimal, in other systems; valu
   )
   same_areas(moved, d[order(d$code), ], 1e-7)
   expect_error(
-    read_boundaries(con, query = "SELEC 1"),
-    "refuses the query.*syntax",
+    read_boundaries(con, query = "SELEC 1"), "refuses the query.*syntax",
     class = "ochre_error_database"
   )
   expect_error(
-    read_boundaries(con, query = "SELECT code FROM health.districts"),
-    "ST_AsBinary",
+    read_boundaries(con, query = "SELECT code FROM health.districts"), "ST_AsBinary",
     class = "ochre_error_argument"
   )
   # Merged and mended areas are valid to the server's eyes.

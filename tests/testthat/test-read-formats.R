@@ -50,19 +50,13 @@ test_that("TopoJSON is read by object, with ids, properties, points and backward
   expect_identical(
     wkt_of(a),
     c(
-      "POLYGON ((2 0, 2 2, 0 2, 0 0, 2 0))",
-      "MULTIPOLYGON (((2 0, 4 0, 4 2, 2 2, 2 0)))",
-      NA,
+      "POLYGON ((2 0, 2 2, 0 2, 0 0, 2 0))", "MULTIPOLYGON (((2 0, 4 0, 4 2, 2 2, 2 0)))", NA,
       "GEOMETRYCOLLECTION (LINESTRING (2 2, 2 0))"
     )
   )
-  expect_equal(
-    areas_km2(read_boundaries(write_file(steps, ".json"), layer = "land")),
-    areas_km2(a)
-  )
+  expect_equal(areas_km2(read_boundaries(write_file(steps, ".json"), layer = "land")), areas_km2(a))
   e <- expect_error(
-    read_boundaries(write_file(plain, ".json")),
-    "land.*towns.*layer = \"land\"",
+    read_boundaries(write_file(plain, ".json")), "land.*towns.*layer = \"land\"",
     class = "ochre_error_layer"
   )
   expect_identical(e$layers, c("land", "towns"))
@@ -86,11 +80,8 @@ test_that("a shapefile is read from folder, file and zip, with dates, holes and 
     expect_identical(
       as.list(d[1:6]),
       list(
-        CODE = c("01", "02", "03"),
-        NAME = c("Łódka", "B", NA),
-        N = c(12L, NA, -3L),
-        SHARE = c(0.125, NA, 1000),
-        SINCE = as.Date(c("2031-05-01", NA, NA)),
+        CODE = c("01", "02", "03"), NAME = c("Łódka", "B", NA), N = c(12L, NA, -3L),
+        SHARE = c(0.125, NA, 1000), SINCE = as.Date(c("2031-05-01", NA, NA)),
         COAST = c(TRUE, NA, FALSE)
       )
     )
@@ -101,8 +92,7 @@ test_that("a shapefile is read from folder, file and zip, with dates, holes and 
           "MULTIPOLYGON (((0 0, 0 4, 4 4, 4 0, 0 0), (1 1, 2 1, 2 2, 1 2, 1 1)), ((6 0, 6 1, ",
           "7 1, 7 0, 6 0)))"
         ),
-        "POLYGON ((1 1, 1 2, 2 2, 2 1, 1 1))",
-        NA
+        "POLYGON ((1 1, 1 2, 2 2, 2 1, 1 1))", NA
       )
     )
   }
@@ -120,8 +110,7 @@ test_that("a shapefile is read from folder, file and zip, with dates, holes and 
     name = as.raw(c(0x4b, 0xf6, 0x72))
   )
   expect_warning(
-    d <- read_boundaries(dirname(wrong)),
-    "1 text is not valid UTF-8",
+    d <- read_boundaries(dirname(wrong)), "1 text is not valid UTF-8",
     class = "ochre_warning_encoding"
   )
   expect_identical(d$NAME[1], "Kör")
@@ -131,11 +120,7 @@ test_that("a shapefile is read from folder, file and zip, with dates, holes and 
   expect_error(read_boundaries(both), "areas.*water", class = "ochre_error_layer")
   expect_identical(nrow(read_boundaries(both, layer = "water")), 3L)
   expect_error(read_boundaries(folder), "areas.*water", class = "ochre_error_layer")
-  expect_error(
-    read_boundaries(paste0(stem, ".dbf")),
-    "ends in .shp",
-    class = "ochre_error_file"
-  )
+  expect_error(read_boundaries(paste0(stem, ".dbf")), "ends in .shp", class = "ochre_error_file")
 })
 
 test_that("GeoParquet is read by its metadata; a Parquet file without them is refused", {
@@ -182,8 +167,7 @@ test_that("tables become points by name, range or well-known text; swaps are not
   by_range <- write_file("name,u,v,n\nA,46.12345,-98.51111,1\nB,47.54321,-99.72222,2\n")
   expect_identical(wkt_of(read_boundaries(by_range))[1], "POINT (-98.51111 46.12345)")
   expect_warning(
-    d <- read_boundaries(write_file("lon,lat\n46.12,-98.5\n47.5,-99.7\n")),
-    "exchanged",
+    d <- read_boundaries(write_file("lon,lat\n46.12,-98.5\n47.5,-99.7\n")), "exchanged",
     class = "ochre_warning_swapped"
   )
   expect_identical(wkt_of(d)[1], "POINT (-98.5 46.12)")
@@ -199,8 +183,7 @@ test_that("tables become points by name, range or well-known text; swaps are not
     c("POLYGON ((0 0, 1 0, 1 1, 0 0))", "POINT EMPTY")
   )
   expect_error(
-    read_boundaries(write_file("a,b\n1,2\n")),
-    "`longitude` and `latitude`",
+    read_boundaries(write_file("a,b\n1,2\n")), "`longitude` and `latitude`",
     class = "ochre_error_column"
   )
   skip_if_not_installed("writexl")
@@ -214,11 +197,7 @@ test_that("tables become points by name, range or well-known text; swaps are not
   )
   expect_identical(as.list(read_boundaries(book)[c("code")]), list(code = "01"))
   expect_identical(wkt_of(read_boundaries(book, layer = "first")), "POINT (-38.5 46)")
-  expect_error(
-    read_boundaries(book, layer = "third"),
-    "first.*second",
-    class = "ochre_error_layer"
-  )
+  expect_error(read_boundaries(book, layer = "third"), "first.*second", class = "ochre_error_layer")
 })
 
 test_that("boundaries in UTF-16, with U+0000, or read back by another session are whole", {
@@ -235,9 +214,7 @@ test_that("boundaries in UTF-16, with U+0000, or read back by another session ar
   }
   nul <- gsub("st", "\\u0000st", text, fixed = TRUE)
   expect_warning(
-    x <- read_boundaries(write_file(nul, ".geojson")),
-    "U+0000 out of 1 text",
-    fixed = TRUE,
+    x <- read_boundaries(write_file(nul, ".geojson")), "U+0000 out of 1 text", fixed = TRUE,
     class = "ochre_warning_text"
   )
   expect_identical(x$name, "\u00d8st")
@@ -268,11 +245,7 @@ test_that("the table of a shapefile is read by itself; a cut character costs onl
     list(c("01", "02", "03"), "K\u00f6r", -3L, as.Date("2031-05-01"))
   )
   expect_identical(inspect_file(paste0(stem, ".dbf"))$kind, "statistics")
-  expect_error(
-    read_boundaries(paste0(stem, ".dbf")),
-    "read_statistics",
-    class = "ochre_error_file"
-  )
+  expect_error(read_boundaries(paste0(stem, ".dbf")), "read_statistics", class = "ochre_error_file")
   zipped <- zip_files(temporary(".zip"), c("a.dbf", "a.cpg"), folder)
   expect_identical(quietly(read_statistics(zipped))$NAME[1], "K\u00f6r")
   # Ten bytes end within the last character; nothing says what the encoding is.
@@ -290,8 +263,7 @@ test_that("the table of a shapefile is read by itself; a cut character costs onl
   }
   expect_warning(
     x <- read_statistics(field(c("K\u00f6rlandi\u00f6", "\u00d8st"))),
-    "1 text is cut within a character",
-    class = "ochre_warning_encoding"
+    "1 text is cut within a character", class = "ochre_warning_encoding"
   )
   expect_identical(x$NAME, c("K\u00f6rlandi", "\u00d8st"))
   latin <- iconv(c("Orvanesk\u00f6", "Sk\u00f6"), "UTF-8", "CP1252")

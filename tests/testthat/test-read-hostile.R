@@ -81,8 +81,7 @@ test_that("archives that climb out, unpack to gigabytes or hold nothing of use a
   expect_match(refused(climbing)$message, "unpacked elsewhere")
   writeLines("hello", file.path(folder, "note.txt"))
   expect_match(
-    refused(zip_files(temporary(".zip"), "note.txt", folder))$message,
-    "no file that can be read"
+    refused(zip_files(temporary(".zip"), "note.txt", folder))$message, "no file that can be read"
   )
   # 300 MB of blanks in a few hundred kB, with a limit of 50 MB: by what it says, and by what it
   # does.
@@ -96,8 +95,7 @@ test_that("archives that climb out, unpack to gigabytes or hold nothing of use a
   for (i in 1:100) writeBin(rep(as.raw(0x20), 1e6), con)
   close(con)
   expect_match(
-    refused(zip_files(temporary(".zip"), "big.geojson", folder))$message,
-    "unpacks to 100 MB"
+    refused(zip_files(temporary(".zip"), "big.geojson", folder))$message, "unpacks to 100 MB"
   )
   # A packed file that fails inside of an archive: what was unpacked on the way is gone again.
   writeBin(
@@ -106,8 +104,7 @@ test_that("archives that climb out, unpack to gigabytes or hold nothing of use a
   )
   refused(zip_files(temporary(".zip"), "cut.geojson.gz", folder))
   expect_identical(
-    setdiff(list.files(tempdir(), pattern = "^ochre-[0-9a-f]+$"), there),
-    character()
+    setdiff(list.files(tempdir(), pattern = "^ochre-[0-9a-f]+$"), there), character()
   )
 })
 
@@ -262,10 +259,7 @@ test_that("a million columns, 100,000 names and a line of 50 MB end soon and in 
       gc(reset = TRUE)
       taken <- sum(system.time(got <- tryCatch(quietly(read(file)), error = identity))[1:2])
       megabytes <- sum(gc()[, 6])
-      expect_true(
-        !inherits(got, "error") || inherits(got, "ochre_error"),
-        info = basename(file)
-      )
+      expect_true(!inherits(got, "error") || inherits(got, "ochre_error"), info = basename(file))
       expect_lt(taken, 10)
       expect_lt(megabytes, 2000)
     }

@@ -46,8 +46,7 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
   expect_identical(x$ok, c(NA, TRUE))
   expect_identical(read_statistics(json_file('[{"n":5},{"n":6}]'), text = "n")$n, c("5", "6"))
   expect_error(
-    read_statistics(json_file('[{"n":5}]'), text = "m"),
-    "Its columns: `n`",
+    read_statistics(json_file('[{"n":5}]'), text = "m"), "Its columns: `n`",
     class = "ochre_error_column"
   )
   # Texts are read by the rule of delimited files, whatever else stands in the column, and it is
@@ -58,30 +57,22 @@ test_that("codes, long numbers, marks and nested values keep what they say", {
     expect_identical(read_json(text)$v, quietly(read_statistics(write_file(csv)))$v)
   }
   expect_message(
-    read_statistics(json_file('[{"v":"1.5"},{"v":"2.5"}]')),
-    "Texts read as numbers: `v`"
+    read_statistics(json_file('[{"v":"1.5"},{"v":"2.5"}]')), "Texts read as numbers: `v`"
   )
   expect_identical(read_json('[{"v":"07"},{"v":"08"}]')$v, c("07", "08"))
   expect_identical(
-    read_json('[{"v":1,"v":2}]'),
-    tibble::tibble(v = 1L, v_1 = 2L),
-    ignore_attr = TRUE
+    read_json('[{"v":1,"v":2}]'), tibble::tibble(v = 1L, v_1 = 2L), ignore_attr = TRUE
   )
 })
 
 test_that("where the rows lie can be said, and must be where there are several lists", {
   text <- '{"a/b":{"x~y":[[{"n":1}],[{"n":2}]]},"other":[{"n":3}]}'
   expect_identical(read_json(text, records = "/a~1b/x~0y/1")$n, 2L)
-  e <- expect_error(
-    read_json('{"a":[{"n":1}],"b":{"c":[{"n":2}]}}'),
-    class = "ochre_error_records"
-  )
+  e <- expect_error(read_json('{"a":[{"n":1}],"b":{"c":[{"n":2}]}}'), class = "ochre_error_records")
   expect_identical(e$found, c("/a", "/b/c"))
   expect_identical(read_json('{"a":[{"n":1}],"b":{"c":[{"n":2}]}}', records = "/b/c")$n, 2L)
   expect_error(
-    read_json(text, records = "/othr"),
-    "Did you mean `other`",
-    class = "ochre_error_records"
+    read_json(text, records = "/othr"), "Did you mean `other`", class = "ochre_error_records"
   )
   expect_error(read_json('{"a":1}'), "no list of records", class = "ochre_error_records")
   expect_error(read_json('[["a","b"],[1]]'), "row 1 has 1 value", class = "ochre_error_records")
@@ -97,21 +88,17 @@ test_that("several documents are read to the last, or it is said what is to be n
   expect_identical(read_json('[{"n":1},{"n":2}]\n[{"n":3}]')$n, 1:3)
   pages <- '{"page":1,"data":[{"n":1},{"n":2}]}\n{"page":2,"data":[{"n":3}]}'
   e <- expect_error(
-    read_json(pages),
-    "2 JSON documents, and each has rows",
-    class = "ochre_error_records"
+    read_json(pages), "2 JSON documents, and each has rows", class = "ochre_error_records"
   )
   expect_identical(e$found, "/data")
   expect_identical(read_json(pages, records = "/data")$n, 1:3)
   expect_identical(read_json(pages, records = "")$page, 1:2)
   expect_error(
-    read_json(paste0(pages, '{"other":1}'), records = "/data"),
-    "nothing at",
+    read_json(paste0(pages, '{"other":1}'), records = "/data"), "nothing at",
     class = "ochre_error_records"
   )
   expect_error(
-    read_json('[{"n":1}] tail'),
-    "after the last document stands \"tail\"",
+    read_json('[{"n":1}] tail'), "after the last document stands \"tail\"",
     class = "ochre_error_file"
   )
   expect_error(read_json(strrep("[", 5000)), "nested 5,000 deep", class = "ochre_error_file")

@@ -27,9 +27,7 @@ test_that("KML and KMZ give placemarks with folders, extended data, holes and tr
       wkt_of(d),
       c(
         "MULTIPOLYGON (((0 0, 4 0, 4 4, 0 4, 0 0), (1 1, 2 1, 2 2, 1 1)), ((6 6, 7 6, 7 7, 6 6)))",
-        "POINT (-1.5 2)",
-        "LINESTRING (1 2, 3 4)",
-        NA
+        "POINT (-1.5 2)", "LINESTRING (1 2, 3 4)", NA
       )
     )
   }
@@ -48,14 +46,11 @@ test_that("GPX gives waypoints, tracks of several segments, and routes", {
   expect_identical(
     as.list(d[c("kind", "name", "elevation")]),
     list(
-      kind = c("waypoint", "track", "route"),
-      name = c("W", "T", "R"),
-      elevation = c(12.5, NA, NA)
+      kind = c("waypoint", "track", "route"), name = c("W", "T", "R"), elevation = c(12.5, NA, NA)
     )
   )
   expect_identical(
-    wkt_of(d),
-    c("POINT (1 2)", "MULTILINESTRING ((0 0, 2 1), (5 5, 7 6))", "LINESTRING (0 0, 1 1)")
+    wkt_of(d), c("POINT (1 2)", "MULTILINESTRING ((0 0, 2 1), (5 5, 7 6))", "LINESTRING (0 0, 1 1)")
   )
   expect_identical(read_boundaries(write_file(gpx, ".gpx"), layer = "routes")$name, "R")
 })

@@ -75,8 +75,8 @@ test_that("pages are read to the last one; what leads elsewhere or nowhere is re
   expect_warning(read_boundaries(server$url("/few")), "says that it has 3 features, and gave 2",
                  class = "ochre_warning_pages")
   # One page that leads nowhere, however it was asked for.
-  asked <- service_request(records = "/features")
-  for (read in list(read_boundaries, function(url) read_statistics(url, request = asked))) {
+  asked <- function(url) read_boundaries(url, request = service_request(), records = "/features")
+  for (read in list(read_boundaries, asked)) {
     expect_warning(read(server$url("/alone")), "says that it has 100 features, and gave 1",
                    class = "ochre_warning_pages")
   }

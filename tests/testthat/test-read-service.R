@@ -126,52 +126,35 @@ test_that("a service is asked page by page, with its key, again when busy, not w
   expect_false(any(grepl("s3cret", format(service_request(headers = keyed$headers)))))
 
   e <- expect_error(
-    ask("/page", headers = c(`X-Key` = "wrong"), page = "page"),
-    "answers 401",
+    ask("/page", headers = c(`X-Key` = "wrong"), page = "page"), "answers 401",
     class = "ochre_error_service"
   )
   expect_identical(e$status, 401L)
   expect_error(
     ask("/page", headers = c(`X-Key` = "{OCHRE_KEY_NONE}"), page = "page"),
-    "`OCHRE_KEY_NONE` is not set",
-    class = "ochre_error_service"
+    "`OCHRE_KEY_NONE` is not set", class = "ochre_error_service"
   )
   expect_error(
-    ask("/same", page = "pge"),
-    "the same rows on every page",
-    class = "ochre_error_service"
+    ask("/same", page = "pge"), "the same rows on every page", class = "ochre_error_service"
   )
   expect_error(
-    ask("/loop", next_at = "/next"),
-    "same next page again",
-    class = "ochre_error_service"
+    ask("/loop", next_at = "/next"), "same next page again", class = "ochre_error_service"
   )
   expect_error(
     ask("/away", next_at = "/next", headers = keyed$headers),
-    "another host.*where the key must not go",
-    class = "ochre_error_service"
+    "another host.*where the key must not go", class = "ochre_error_service"
   )
   expect_error(
-    ask("/moved", headers = keyed$headers),
-    "sends elsewhere",
-    class = "ochre_error_service"
+    ask("/moved", headers = keyed$headers), "sends elsewhere", class = "ochre_error_service"
   )
   # On its own host a redirect keeps the key; addresses that only look like it do not get it.
-  expect_identical(
-    columns_of(ask("/near", headers = keyed$headers)),
-    lapply(whole, utils::head, 5)
-  )
+  expect_identical(columns_of(ask("/near", headers = keyed$headers)), lapply(whole, utils::head, 5))
   expect_error(
-    ask("/trick", next_at = "/next", headers = keyed$headers),
-    "another host \\(127.0.0.2\\)",
+    ask("/trick", next_at = "/next", headers = keyed$headers), "another host \\(127.0.0.2\\)",
     class = "ochre_error_service"
   )
   expect_error(ask("/round"), "without end", class = "ochre_error_service")
-  e <- expect_error(
-    ask("/later"),
-    "wants to be left alone until",
-    class = "ochre_error_service"
-  )
+  e <- expect_error(ask("/later"), "wants to be left alone until", class = "ochre_error_service")
   expect_identical(e$retry_after, 7200)
   expect_error(ask("/page-of-words"), "does not answer in JSON", class = "ochre_error_service")
   expect_error(ask("/lost"), "answers 404", class = "ochre_error_service")
@@ -182,30 +165,23 @@ test_that("a service is asked page by page, with its key, again when busy, not w
       offset,
       request = service_request(offset = "start", keep = "0 seconds", tries = 1)
     )),
-    "The answer of",
-    class = "ochre_warning_offline"
+    "The answer of", class = "ochre_warning_offline"
   )
   expect_identical(columns_of(x), whole)
   # Answers go through files, of which none is left.
   expect_length(list.files(tempdir(), "^ochre-(answer|rows)-"), 0)
   expect_error(
     read_statistics(sub("offset", "new", offset), request = service_request(tries = 1)),
-    "cannot be asked",
-    class = "ochre_error_service"
+    "cannot be asked", class = "ochre_error_service"
   )
 })
 
 test_that("a request that cannot be meant is refused", {
-  expect_error(
-    service_request(query = c("a", "b")),
-    "named list",
-    class = "ochre_error_argument"
-  )
+  expect_error(service_request(query = c("a", "b")), "named list", class = "ochre_error_argument")
   expect_error(service_request(keep = "soon"), "a time such as", class = "ochre_error_argument")
   expect_error(service_request(page = "p", offset = "o"), class = "ochre_error_argument")
   expect_error(
-    read_statistics("visits.csv", request = service_request()),
-    "the address of a service",
+    read_statistics("visits.csv", request = service_request()), "the address of a service",
     class = "ochre_error_argument"
   )
 })

@@ -26,10 +26,7 @@ test_that("delimiter, decimal mark and encoding are found together", {
         )
         x <- read(text, written = encoding)
         expect_equal(
-          as.data.frame(x),
-          rows,
-          ignore_attr = TRUE,
-          info = paste(delimiter, mark, encoding)
+          as.data.frame(x), rows, ignore_attr = TRUE, info = paste(delimiter, mark, encoding)
         )
         expect_identical(reading_report(x)$encoding, encoding)
       }
@@ -83,13 +80,10 @@ test_that("what cannot be a table is refused", {
       writeBin(as.raw(c(80, 75, 3, 4, 0, 0, 1, 0)), f)
       f
     }),
-    "cannot be opened",
-    class = "ochre_error_file"
+    "cannot be opened", class = "ochre_error_file"
   )
   expect_error(
-    read("a,b\n1,2\n", text = "c"),
-    "Its columns|Did you mean",
-    class = "ochre_error_column"
+    read("a,b\n1,2\n", text = "c"), "Its columns|Did you mean", class = "ochre_error_column"
   )
 })
 
@@ -110,8 +104,7 @@ test_that("compressed files, title lines, percent and thousands marks are read a
     writeBin(charToRaw(text), con)
     close(con)
     expect_message(
-      x <- read_statistics(file),
-      "Skipped 3 lines above the header: \"Visits by district\""
+      x <- read_statistics(file), "Skipped 3 lines above the header: \"Visits by district\""
     )
     expect_identical(columns_of(x), columns_of(read(text)))
   }
@@ -121,9 +114,7 @@ test_that("compressed files, title lines, percent and thousands marks are read a
   expect_identical(
     as.list(report$signs),
     list(
-      column = c("visits", "share"),
-      sign = c("thousands mark", "percent sign"),
-      count = c(1L, 2L)
+      column = c("visits", "share"), sign = c("thousands mark", "percent sign"), count = c(1L, 2L)
     )
   )
   expect_identical(report$blank, 1L)
@@ -166,9 +157,7 @@ test_that("bad input to the verbs is an error that names it, or a missing value 
   expect_error(rate_per(d, n, peple), "Did you mean `people`", class = "ochre_error_column")
   expect_error(rate_per(d, words, people), "not numeric.*\"two\"", class = "ochre_error_column")
   expect_error(
-    share_of(transform(d, n = -1), n, people),
-    "negative in 3 rows",
-    class = "ochre_error_column"
+    share_of(transform(d, n = -1), n, people), "negative in 3 rows", class = "ochre_error_column"
   )
   none <- d[0, ]
   expect_identical(nrow(quietly(sum_areas(none, n, code))), 0L)
@@ -177,13 +166,11 @@ test_that("bad input to the verbs is an error that names it, or a missing value 
   expect_identical(nrow(find_outliers(none)), 0L)
   expect_identical(quietly(join_statistics(squares("a"), none, by = "code"))$n, NA_real_)
   expect_error(
-    standardise_rate(d, n, people, words, code),
-    "people` is zero \\(row 2\\)|is zero \\(row 2\\)",
+    standardise_rate(d, n, people, words, code), "people` is zero \\(row 2\\)|is zero \\(row 2\\)",
     class = "ochre_error_column"
   )
   expect_error(
-    read_statistics(write_file("<!doctype html><html>", ".csv")),
-    "is a web page",
+    read_statistics(write_file("<!doctype html><html>", ".csv")), "is a web page",
     class = "ochre_error_file"
   )
 })

@@ -22,25 +22,20 @@ test_that("coordinates in another system come to longitude and latitude, or are 
   expect_equal(0.9996 * tm$x + 5e5, c(5e5, 5e5), tolerance = 1e-9)
   bare <- sub("\"crs\":.*\"features\"", "\"features\"", old)
   expect_error(
-    read_boundaries(write_file(bare, ".geojson")),
-    "no reference system is named.*system =",
+    read_boundaries(write_file(bare, ".geojson")), "no reference system is named.*system =",
     class = "ochre_error_system"
   )
   expect_equal(
-    positions_core(unclass(
-      read_boundaries(write_file(bare, ".geojson"), system = 32631)$geometry
-    )),
+    positions_core(unclass(read_boundaries(write_file(bare, ".geojson"), system = 32631)$geometry)),
     p
   )
   expect_error(
-    read_boundaries(write_file(bare, ".geojson"), system = "EPSG:999999"),
-    "right system",
+    read_boundaries(write_file(bare, ".geojson"), system = "EPSG:999999"), "right system",
     class = "ochre_error_system"
   )
   expect_warning(
     read_boundaries(ochre_demo("districts.geojson"), system = 32631),
-    "longitude and latitude already",
-    class = "ochre_warning_system"
+    "longitude and latitude already", class = "ochre_warning_system"
   )
   prj <- paste0(
     "PROJCS[\"WGS_1984_UTM_Zone_31N\",GEOGCS[\"GCS_WGS_1984\",DATUM[\"D_WGS_1984\",",
@@ -70,15 +65,12 @@ test_that("coordinates in another system come to longitude and latitude, or are 
   without("PROJ", {
     expect_error(
       read_boundaries(write_file(old, ".geojson")),
-      "EPSG:32631.*package PROJ.*not installed.*install.packages",
-      class = "ochre_error_system"
+      "EPSG:32631.*package PROJ.*not installed.*install.packages", class = "ochre_error_system"
     )
   })
   wkt <- tibble::tibble(g = wk::wkt("POINT (500000 0)", crs = "EPSG:32631"))
   expect_equal(
-    positions_core(unclass(read_boundaries(wkt)$geometry))[1, ],
-    c(3, 0),
-    tolerance = 1e-9
+    positions_core(unclass(read_boundaries(wkt)$geometry))[1, ], c(3, 0), tolerance = 1e-9
   )
 })
 
@@ -95,16 +87,14 @@ test_that("a projection file that is nonsense beside degrees is said and not fol
   for (prj in c("nonsense", "PROJCS[\"cut", utm)) {
     write_shapefile(stem, prj = prj, cpg = "1252")
     w <- expect_warning(
-      x <- read_boundaries(paste0(stem, ".shp")),
-      "read as longitude and latitude",
+      x <- read_boundaries(paste0(stem, ".shp")), "read as longitude and latitude",
       class = "ochre_warning_system"
     )
     expect_identical(unname(unlist(wk::wk_bbox(x$geometry))), c(0, 0, 7, 4))
   }
   # What the user says is believed, and doubted aloud.
   expect_warning(
-    expect_message(read_boundaries(paste0(stem, ".shp"), system = utm)),
-    "look like longitude",
+    expect_message(read_boundaries(paste0(stem, ".shp"), system = utm)), "look like longitude",
     class = "ochre_warning_system"
   )
   square <- function(crs, x) {
@@ -125,13 +115,11 @@ test_that("a projection file that is nonsense beside degrees is said and not fol
   expect_equal(unname(unlist(wk::wk_bbox(x$geometry)))[1], 9)
   odd <- '{"type":"link","properties":{"href":"data.crs"}}'
   expect_warning(
-    read_boundaries(write_file(square(odd, "[9,48]"), ".json")),
-    "makes no sense",
+    read_boundaries(write_file(square(odd, "[9,48]"), ".json")), "makes no sense",
     class = "ochre_warning_system"
   )
   expect_error(
-    read_boundaries(write_file(square(odd, "[500000,5500000]"), ".json")),
-    "data.crs",
+    read_boundaries(write_file(square(odd, "[500000,5500000]"), ".json")), "data.crs",
     class = "ochre_error_system"
   )
   # No library speaks past R to the terminal.
@@ -142,8 +130,7 @@ test_that("a projection file that is nonsense beside degrees is said and not fol
   expect_identical(said, character())
   for (bare in c("foo", "WGS", "Gauss", "utm32")) {
     expect_error(
-      read_boundaries(paste0(stem, ".shp"), system = bare),
-      "no reference system",
+      read_boundaries(paste0(stem, ".shp"), system = bare), "no reference system",
       class = "ochre_error_argument"
     )
   }

@@ -28,11 +28,7 @@ test_that("a file from the web is kept, asked for again when changed, used offli
   get("/change")
   expect_identical(wkt_of(read_boundaries(url)), "POINT (11 12)")
   expect_identical(get("/sent"), "2")
-  e <- expect_error(
-    read_boundaries(server$url("/lost")),
-    "answers 404",
-    class = "ochre_error_url"
-  )
+  e <- expect_error(read_boundaries(server$url("/lost")), "answers 404", class = "ochre_error_url")
   expect_error(read_boundaries(server$url("/away")), class = "ochre_error_url")
   server$stop()
   expect_warning(d <- read_boundaries(url), "the copy of", class = "ochre_warning_offline")
@@ -79,8 +75,7 @@ test_that("a login page replaces no good copy, spoilt copies are renewed, drips 
   expect_identical(wkt_of(read_boundaries(url)), "POINT (1 2)")
   switch_login()
   expect_warning(
-    x <- read_boundaries(url),
-    "cannot be read.*web page.*the copy of",
+    x <- read_boundaries(url), "cannot be read.*web page.*the copy of",
     class = "ochre_warning_offline"
   )
   expect_identical(wkt_of(x), "POINT (1 2)")
@@ -92,15 +87,11 @@ test_that("a login page replaces no good copy, spoilt copies are renewed, drips 
   # Nothing is here that could be the same.
   expect_error(read_boundaries(server$url("/same")), "304", class = "ochre_error_url")
   expect_error(
-    read_boundaries(server$url("/round")),
-    "cannot be fetched",
-    class = "ochre_error_url"
+    read_boundaries(server$url("/round")), "cannot be fetched", class = "ochre_error_url"
   )
   expect_lt(
     system.time(expect_error(
-      read_boundaries(server$url("/drip")),
-      "cannot be fetched",
-      class = "ochre_error_url"
+      read_boundaries(server$url("/drip")), "cannot be fetched", class = "ochre_error_url"
     ))[["elapsed"]],
     8
   )

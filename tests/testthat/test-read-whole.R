@@ -13,8 +13,7 @@ test_that("a quote that is never closed, or closed in the wrong place, is an err
     bad <- rows
     bad[at] <- sub("Place", "\"Place", bad[at])
     e <- expect_error(
-      read_statistics(csv(c("code,name,n", bad))),
-      "opens a quote that is never closed",
+      read_statistics(csv(c("code,name,n", bad))), "opens a quote that is never closed",
       class = "ochre_error_file"
     )
     expect_identical(e$row, as.integer(at + 1))
@@ -87,8 +86,7 @@ test_that("a file that was cut off is refused, and a footer is none", {
   rows <- sprintf("%04d,Place,%d,%d", 1:50, 1:50, 51:100)
   for (piece in c("0051", "0051,Pl", "0051,Place,5")) {
     e <- expect_error(
-      read_statistics(csv(c("code,name,a,b", rows, piece), end = "")),
-      "is cut off in line 52",
+      read_statistics(csv(c("code,name,a,b", rows, piece), end = "")), "is cut off in line 52",
       class = "ochre_error_file"
     )
     expect_identical(e$row, 52L)
@@ -99,8 +97,7 @@ test_that("a file that was cut off is refused, and a footer is none", {
   expect_identical(nrow(x), 50L)
   expect_length(reading_report(x)$footer, 2)
   expect_error(
-    read_statistics(csv(c("code,name,a,b", rows, "0051,Place,7"))),
-    "line 52: found 3 columns",
+    read_statistics(csv(c("code,name,a,b", rows, "0051,Place,7"))), "line 52: found 3 columns",
     class = "ochre_error_file"
   )
 })
@@ -113,8 +110,7 @@ test_that("columns of one name, repeated headers, two encodings and stray signs 
   expect_identical(x$n_1, c(2L, 5L))
   expect_identical(reading_report(x)$headers, 1L)
   expect_message(
-    read_statistics(csv(c("a,b", "1,2", "a,b", "3,4"))),
-    "Left out 1 row that repeats the header"
+    read_statistics(csv(c("a,b", "1,2", "a,b", "3,4"))), "Left out 1 row that repeats the header"
   )
   file <- temporary(".csv")
   writeBin(

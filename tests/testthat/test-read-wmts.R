@@ -73,9 +73,7 @@ test_that("a WMTS server's capabilities give the common levels, by template or b
   )
   refused(function(x) substr(x, 1, 900), "not well-formed", "ochre_error_file")
   expect_error(
-    wmts(capabilities(), style = "plane"),
-    "Styles: `plain`",
-    class = "ochre_error_service"
+    wmts(capabilities(), style = "plane"), "Styles: `plain`", class = "ochre_error_service"
   )
   expect_error(wmts(ochre_demo("visits.csv")), class = "ochre_error_file")
 })

@@ -31,9 +31,7 @@ test_that("title, stacked headings and notes of a sheet are told from its table"
       report[c("titles", "footer", "blank", "layer")],
       list(
         titles = "Visits to clinics, Orvane",
-        footer = c("Source: Orvane Health Office", "* provisional"),
-        blank = 1L,
-        layer = "Data"
+        footer = c("Source: Orvane Health Office", "* provisional"), blank = 1L, layer = "Data"
       )
     )
     expect_identical(report$signs$count, c(2L, 3L))
@@ -61,16 +59,14 @@ test_that("merged cells are filled down in the table and nowhere else", {
   expect_identical(
     columns_of(x),
     list(
-      Region = c("North", "North", "South", "South"),
-      District = c("A", "B", "C", "D"),
+      Region = c("North", "North", "South", "South"), District = c("A", "B", "C", "D"),
       Beds = c(1L, 2L, 3L, NA)
     )
   )
   expect_identical(reading_report(x)$filled, 2L)
   # Without merged cells a gap stays a gap.
   expect_identical(
-    quietly(read_statistics(write_xlsx(list(s = grid))))$Region,
-    c("North", NA, "South")
+    quietly(read_statistics(write_xlsx(list(s = grid))))$Region, c("North", NA, "South")
   )
 })
 
@@ -96,8 +92,7 @@ test_that("random tables come back whole from under random titles and above rand
     )
     x <- quietly(read_statistics(write_xlsx(list(s = grid))))
     expect_identical(
-      unname(vapply(x[!grepl("_reason", names(x))], as.character, character(n))),
-      unname(body),
+      unname(vapply(x[!grepl("_reason", names(x))], as.character, character(n))), unname(body),
       info = i
     )
   }
@@ -107,12 +102,10 @@ test_that("workbooks that hold nothing, lie or are cut off are refused", {
   skip_if_not_installed("readxl")
   expect_error(
     read_statistics(write_xlsx(list(a = matrix(NA_character_), b = laid_out)), layer = "a"),
-    "sheet `a` is empty.*layer = \"b\"",
-    class = "ochre_error_file"
+    "sheet `a` is empty.*layer = \"b\"", class = "ochre_error_file"
   )
   expect_message(
-    none <- read_statistics(write_xlsx(list(a = rbind(c("Code", "n"))))),
-    "a header and no rows"
+    none <- read_statistics(write_xlsx(list(a = rbind(c("Code", "n"))))), "a header and no rows"
   )
   expect_identical(dim(none), c(0L, 2L))
   # Of several sheets the first with a table is taken, and said.
@@ -130,9 +123,7 @@ test_that("workbooks that hold nothing, lie or are cut off are refused", {
   without(
     "readxl",
     expect_error(
-      read_statistics(write_xlsx(list(a = laid_out))),
-      "readxl",
-      class = "ochre_error_package"
+      read_statistics(write_xlsx(list(a = laid_out))), "readxl", class = "ochre_error_package"
     )
   )
 })

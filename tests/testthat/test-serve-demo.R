@@ -18,8 +18,7 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
   expect_gt(length(unique(c(round(png::readPNG(tile$content), 2)))), 30)
   expect_identical(
     c(
-      get("/tiles/7/1/1.png")$status_code,
-      get("/tiles/30/1/1.png")$status_code,
+      get("/tiles/7/1/1.png")$status_code, get("/tiles/30/1/1.png")$status_code,
       get("/tiles/7/50/9999999.png")$status_code
     ),
     rep(404L, 3)
@@ -64,8 +63,7 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
   }
   expect_identical(get(paste0("/places?q=", strrep("a", 5000)))$status_code, 414L)
   expect_identical(
-    c(get("/../etc")$status_code, get("/tiles/7/50/45.png/x")$status_code),
-    c(404L, 404L)
+    c(get("/../etc")$status_code, get("/tiles/7/50/45.png/x")$status_code), c(404L, 404L)
   )
   expect_lte(length(found("a")), 3)
   port <- as.integer(sub(".*:", "", address))

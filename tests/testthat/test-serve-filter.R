@@ -93,9 +93,7 @@ test_that("conditions of chance say the same of rows here and in an engine, or a
     if (is.null(tree)) next
     taken <- taken + 1
     kept <- dplyr::filter(there, !!filter_there(tree, con))
-    expect_identical(
-      sort(dplyr::pull(kept, "id")), which(filter_rows(tree, table)), info = text
-    )
+    expect_identical(sort(dplyr::pull(kept, "id")), which(filter_rows(tree, table)), info = text)
   }
   expect_gt(taken, 80)
 })

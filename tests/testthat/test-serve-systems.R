@@ -33,9 +33,7 @@ test_that("features, boxes and links are in a country's grid as the register has
   on.exit(s$server$kill())
   collection <- paste0(s$address, "/collections/visits-per-1-000-residents")
   facts <- json_of(asked(paste0(collection, "?f=json")))
-  expect_setequal(
-    unlist(facts$crs), c(longitude_latitude, uri_of(c("4326", "3857", codes)))
-  )
+  expect_setequal(unlist(facts$crs), c(longitude_latitude, uri_of(c("4326", "3857", codes))))
   get <- function(...) asked(paste0(collection, "/items?f=geojson&limit=1000", ...))
   corners <- function(got) {
     lapply(json_of(got)$features, function(f) {

@@ -38,8 +38,7 @@ test_that("areas and lengths are those of the ellipsoid", {
   expect_equal(sum(areas_km2(world)), 510065621.7, tolerance = 1e-9)
   expect_equal(
     lengths_km(read_boundaries(tibble::tibble(geometry = wk::wkt("LINESTRING (0 0, 1 0)")))),
-    6378.137 * pi / 180,
-    tolerance = 1e-10
+    6378.137 * pi / 180, tolerance = 1e-10
   )
   expect_identical(
     areas_km2(read_boundaries(tibble::tibble(geometry = wk::wkt(c("POINT (1 1)", NA))))),

@@ -58,22 +58,17 @@ test_that("a wrong key or value is refused with its place and the nearest right 
   e <- refused("hover:", "hoover:")
   expect_identical(e$path, "layers[1].shade_areas.hoover")
   expect_identical(
-    readLines(e$file)[e$line],
-    '      hoover: "{name}: {visits_per_1000|0} per 1,000"'
+    readLines(e$file)[e$line], '      hoover: "{name}: {visits_per_1000|0} per 1,000"'
   )
   expect_match(conditionMessage(e), "Did you mean `hover`")
-  expect_match(
-    conditionMessage(refused("match: tidied", "match: tidyed")),
-    "Did you mean `tidied`"
-  )
+  expect_match(conditionMessage(refused("match: tidied", "match: tidyed")), "Did you mean `tidied`")
   expect_match(
     conditionMessage(refused("dash: true", "dash: maybe")),
     "must be true or false or a block of keys, not `maybe`"
   )
   expect_match(conditionMessage(refused("data: rates", "data: rate")), "Did you mean `rates`")
   expect_match(
-    conditionMessage(refused("size: patients", "legend2: x")),
-    "`legend2` is not a key here"
+    conditionMessage(refused("size: patients", "legend2: x")), "`legend2` is not a key here"
   )
   expect_match(conditionMessage(refused("ochre: 1", "ochre: 2")), "`2` is not allowed here")
   expect_match(conditionMessage(refused("title: Hay", "titel: Hay")), "Did you mean `title`")
@@ -212,14 +207,10 @@ test_that("a sheet's faults are all said at once, each with its line", {
     c("", "titel", "layers[1].shade_areas.steps.steps_natural.n", "layers[3].draw_lines.dash")
   )
   expect_match(
-    e$mend,
-    "line 3, titel: `titel` is not a key here. Did you mean `title`",
-    all = FALSE
+    e$mend, "line 3, titel: `titel` is not a key here. Did you mean `title`", all = FALSE
   )
   expect_match(
-    e$mend,
-    sprintf("line %d, layers\\[3\\].draw_lines.dash", grep("maybe", lines)),
-    all = FALSE
+    e$mend, sprintf("line %d, layers\\[3\\].draw_lines.dash", grep("maybe", lines)), all = FALSE
   )
   path <- demo_copy(function(x) {
     sub("data: ferries", "data: ferrie", sub("data: clinics", "data: clinic", x))
@@ -244,8 +235,7 @@ test_that("a stranger's sheet writes into its own folder only and is one documen
     file.symlink(outside, file.path(dirname(path), "linked"))
     file.symlink(file.path(outside, "victim.html"), file.path(dirname(path), "there.html"))
     expect_error(
-      read_sheet(path),
-      "line [0-9]+, publish\\[1\\]: a sheet writes only into its own folder",
+      read_sheet(path), "line [0-9]+, publish\\[1\\]: a sheet writes only into its own folder",
       class = "ochre_error_sheet"
     )
   }
@@ -253,13 +243,11 @@ test_that("a stranger's sheet writes into its own folder only and is one documen
   expect_match(attr(quietly(read_sheet(path)), "publish"), "maps/new/map.html$")
   expect_error(
     read_sheet(demo_copy(function(x) c("---", x, "---", "title: Other"))),
-    "second YAML document from line 58",
-    class = "ochre_error_sheet"
+    "second YAML document from line 58", class = "ochre_error_sheet"
   )
   expect_error(
     read_sheet(demo_copy(function(x) c(x, "...", "title: Other"))),
-    "second YAML document",
-    class = "ochre_error_sheet"
+    "second YAML document", class = "ochre_error_sheet"
   )
   expect_s3_class(
     quietly(read_sheet(demo_copy(function(x) c("%YAML 1.1", "---", x, "...")))),

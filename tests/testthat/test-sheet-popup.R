@@ -17,15 +17,13 @@ test_that("pictures of a popup may lie in a folder, and come from nowhere else",
       )
   }
   expect_warning(
-    plan <- quietly_but("ochre_warning_link", resolve_sheet(made())),
-    "3 pictures are left out",
+    plan <- quietly_but("ochre_warning_link", resolve_sheet(made())), "3 pictures are left out",
     class = "ochre_warning_link"
   )
   address <- plan$layers[[1]]$popup$fields[[1]]
   expect_identical(which(!is.na(address)), 1:2)
   expect_identical(
-    jsonlite::base64_dec(sub("^data:image/png;base64,", "", address[2])),
-    readBin(path, "raw", 1e6)
+    jsonlite::base64_dec(sub("^data:image/png;base64,", "", address[2])), readBin(path, "raw", 1e6)
   )
   expect_length(picture_origins(plan), 0)
   areas$photo[1] <- "text.png"
@@ -33,10 +31,7 @@ test_that("pictures of a popup may lie in a folder, and come from nowhere else",
 })
 
 test_that("values by zoom begin with that of the whole map, heat with its points", {
-  expect_identical(
-    format(by_zoom(c(1, 8), c(0.5, 2))),
-    "Between zooms: 0.5 at zoom 1, 2 at zoom 8"
-  )
+  expect_identical(format(by_zoom(c(1, 8), c(0.5, 2))), "Between zooms: 0.5 at zoom 1, 2 at zoom 8")
   for (bad in list(
       list(c(2, 1), 1:2),
       list(1, 1:2),
@@ -49,17 +44,14 @@ test_that("values by zoom begin with that of the whole map, heat with its points
   clinics <- quietly(read_statistics(ochre_demo("clinics.csv")))
   expect_error(
     place_symbols(map_sheet("T"), clinics, patients, grow = by_zoom(c(2, 4), c(1, 2))),
-    "must begin with 1",
+    "must begin with 1", class = "ochre_error_argument"
+  )
+  expect_error(
+    place_symbols(map_sheet("T"), clinics, patients, grow = 3), "by_zoom",
     class = "ochre_error_argument"
   )
   expect_error(
-    place_symbols(map_sheet("T"), clinics, patients, grow = 3),
-    "by_zoom",
-    class = "ochre_error_argument"
-  )
-  expect_error(
-    draw_lines(map_sheet("T"), land(), dash = by_zoom(1, 3)),
-    "pairs",
+    draw_lines(map_sheet("T"), land(), dash = by_zoom(1, 3)), "pairs",
     class = "ochre_error_argument"
   )
   sheet <- map_sheet("T") |>
@@ -105,8 +97,6 @@ test_that("values by zoom begin with that of the whole map, heat with its points
   expect_gt(min(darkest), (6 / 7 - 0.02) * greatest)
   expect_gt(max(darkest), 0.99 * greatest)
   expect_error(
-    shade_heat(map_sheet("T"), clinics, ramp = "meadow"),
-    "no order",
-    class = "ochre_error_argument"
+    shade_heat(map_sheet("T"), clinics, ramp = "meadow"), "no order", class = "ochre_error_argument"
   )
 })

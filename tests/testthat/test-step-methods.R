@@ -6,25 +6,16 @@ test_that("each method has the breaks that its source gives", {
     b <- suppressWarnings(fit_steps(x, steps))$breaks
     b[-c(1, length(b))]
   }
-  expect_equal(
-    inner(x, steps_deviation(4)),
-    mean(x) + c(-1, 0, 1) * stats::sd(x),
-    tolerance = 0.05
-  )
+  expect_equal(inner(x, steps_deviation(4)), mean(x) + c(-1, 0, 1) * stats::sd(x), tolerance = 0.05)
   expect_equal(
     inner(x, steps_deviation(5, width = 0.8)),
-    mean(x) + c(-1.5, -0.5, 0.5, 1.5) * 0.8 * stats::sd(x),
-    tolerance = 0.06
+    mean(x) + c(-1.5, -0.5, 0.5, 1.5) * 0.8 * stats::sd(x), tolerance = 0.06
   )
   expect_equal(
-    inner(c(1, 5, 60, 400, 2000, 10000), steps_geometric(4)),
-    c(10, 100, 1000),
-    tolerance = 0.03
+    inner(c(1, 5, 60, 400, 2000, 10000), steps_geometric(4)), c(10, 100, 1000), tolerance = 0.03
   )
   expect_error(
-    fit_steps(c(0, 1, 5), steps_geometric(3)),
-    "above zero",
-    class = "ochre_error_argument"
+    fit_steps(c(0, 1, 5), steps_geometric(3)), "above zero", class = "ochre_error_argument"
   )
   # The mean of all, of those above it, and so on (Jiang 2013): 1 to 1/n as in the rank-size rule.
   v <- 1 / (1:100)
@@ -33,8 +24,7 @@ test_that("each method has the breaks that its source gives", {
   m3 <- mean(v[v > m2])
   steps <- fit_steps(v, steps_headtail(4))
   expect_identical(
-    steps$counts,
-    rev(c(sum(v > m3), sum(v > m2 & v <= m3), sum(v > m1 & v <= m2), sum(v <= m1)))
+    steps$counts, rev(c(sum(v > m3), sum(v > m2 & v <= m3), sum(v > m1 & v <= m2), sum(v <= m1)))
   )
   # Halves of the people, not of the areas.
   steps <- fit_steps(1:10, steps_quantile(2), weights = c(rep(1, 9), 9))
@@ -69,9 +59,7 @@ test_that("rounded breaks have few digits, stay near, and say how many values th
     round <- suppressWarnings(fit_steps(x, steps_rounded(5)))
     expect_true(all(vapply(round$breaks[2:5], digits, 0L) <= 3), info = i)
     expect_equal(
-      round$moved,
-      sum(abs(cumsum(plain$counts)[1:4] - cumsum(round$counts)[1:4])),
-      info = i
+      round$moved, sum(abs(cumsum(plain$counts)[1:4] - cumsum(round$counts)[1:4])), info = i
     )
     expect_lte(round$moved, 0.04 * 150 * 4 + 4)
   }
@@ -107,9 +95,7 @@ test_that("steps around a midpoint never mix its sides; equal distance is equall
   )[, 1]
   expect_equal(light, utils::tail(full, length(colours)))
   expect_warning(
-    fit_steps(1:9, steps_around(0, 4)),
-    "All values lie above",
-    class = "ochre_warning_midpoint"
+    fit_steps(1:9, steps_around(0, 4)), "All values lie above", class = "ochre_warning_midpoint"
   )
 })
 
@@ -121,12 +107,10 @@ test_that("categories are classes by their number or by a factor's levels", {
   )
   expect_identical(class_of(steps, c("c", "x", NA)), c(3L, NA, NA))
   expect_identical(
-    fit_steps(factor(c("lo", "hi"), c("lo", "mid", "hi")), steps_categories())$labels,
-    c("lo", "hi")
+    fit_steps(factor(c("lo", "hi"), c("lo", "mid", "hi")), steps_categories())$labels, c("lo", "hi")
   )
   expect_error(
-    fit_steps(as.character(1:13), steps_categories()),
-    "13 categories",
+    fit_steps(as.character(1:13), steps_categories()), "13 categories",
     class = "ochre_error_argument"
   )
   areas <- demo_rates()
@@ -137,9 +121,7 @@ test_that("categories are classes by their number or by a factor's levels", {
   expect_identical(layer$labels[layer$class], areas$region)
   expect_identical(layer$hover, paste0(areas$name, ": ", areas$region))
   expect_error(
-    shade_areas(map_sheet("T"), areas, region),
-    "not numeric",
-    class = "ochre_error_column"
+    shade_areas(map_sheet("T"), areas, region), "not numeric", class = "ochre_error_column"
   )
 })
 
@@ -159,8 +141,7 @@ test_that("a comparison has every method and number, and its figure draws each",
   expect_true(all(unclass(ramp_colours("woad", 5)) %in% colours))
   expect_error(compare_steps(areas, visits_per_1000, n = 1), class = "ochre_error_argument")
   expect_error(
-    compare_steps(areas, visits_per_1000, methods = "neutral"),
-    "Did you mean `natural`",
+    compare_steps(areas, visits_per_1000, methods = "neutral"), "Did you mean `natural`",
     class = "ochre_error_argument"
   )
 })
@@ -192,16 +173,14 @@ test_that("labels of one's own stand everywhere, one a class", {
   expect_identical(fit_steps(c("a", "b", "a"), named)$labels, c("a", "Boats"))
   expect_error(
     quietly(fit_steps(c(1, 1, 2), steps_quantile(3, labels = c("a", "b", "c")))),
-    "3 texts, and there are 2 classes",
-    class = "ochre_error_argument"
+    "3 texts, and there are 2 classes", class = "ochre_error_argument"
   )
   refused <- function(code) expect_error(code, class = "ochre_error_argument")
   refused(steps_at(c(0, 1, 2), labels = "one"))
   refused(steps_equal(2, labels = c("a", "a")))
   refused(steps_equal(2, labels = c(x = "a", y = "b")))
   expect_warning(
-    fit_steps(c("a", "b"), steps_categories(labels = c(z = "Zoo"))),
-    class = "ochre_warning_unused"
+    fit_steps(c("a", "b"), steps_categories(labels = c(z = "Zoo"))), class = "ochre_warning_unused"
   )
 })
 

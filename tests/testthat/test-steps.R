@@ -64,8 +64,7 @@ test_that("any table makes rising breaks and differing labels, or a condition of
     if (!good) raw[[length(raw) + 1]] <- list(x = x, steps = steps, fit = fit)
   }
   expect_identical(
-    length(raw),
-    0L,
+    length(raw), 0L,
     info = paste(utils::capture.output(utils::str(utils::head(raw, 2))), collapse = "\n")
   )
 })
@@ -133,8 +132,7 @@ test_that("a shown value, read back, falls into the shown class, in every locale
   set.seed(32)
   wrong <- c(read_wrongly(1500, plain), read_wrongly(500, list(number_format(large = TRUE))))
   expect_identical(
-    length(wrong),
-    0L,
+    length(wrong), 0L,
     info = paste(utils::capture.output(utils::str(utils::head(wrong, 2))), collapse = "\n")
   )
 })
@@ -149,12 +147,10 @@ test_that("quantile classes are as even as ties allow", {
 
 test_that("equal classes have equal widths to the decimals shown", {
   expect_identical(
-    suppressWarnings(fit_steps(c(0, 3, 10, 55, 100), steps_equal(4)))$breaks,
-    c(0, 25, 50, 75, 100)
+    suppressWarnings(fit_steps(c(0, 3, 10, 55, 100), steps_equal(4)))$breaks, c(0, 25, 50, 75, 100)
   )
   expect_identical(
-    suppressWarnings(fit_steps(c(0, 1, 100), steps_equal(4)))$counts,
-    c(2L, 0L, 0L, 1L)
+    suppressWarnings(fit_steps(c(0, 1, 100), steps_equal(4)))$counts, c(2L, 0L, 0L, 1L)
   )
 })
 
@@ -179,17 +175,13 @@ test_that("given breaks are kept, and a value beyond them is an error", {
   expect_identical(steps$counts, c(2L, 2L, 1L))
   expect_identical(steps$labels, c("0 to <10", "10 to <20", "20 to 30"))
   expect_identical(
-    fit_steps(c(1, 12, 25), steps_at(c(0, 10, 20, 30)))$labels,
-    c("0–9", "10–19", "20–30")
+    fit_steps(c(1, 12, 25), steps_at(c(0, 10, 20, 30)))$labels, c("0–9", "10–19", "20–30")
   )
   expect_identical(
     fit_steps(c(1, 12, 25), steps_at(c(-Inf, 10, 20, Inf)))$labels,
     c("under 10", "10 to 19", "20 and over")
   )
-  e <- expect_error(
-    fit_steps(c(x, 31), steps_at(c(0, 10, 20, 30))),
-    class = "ochre_error_outside"
-  )
+  e <- expect_error(fit_steps(c(x, 31), steps_at(c(0, 10, 20, 30))), class = "ochre_error_outside")
   expect_identical(e$rows, 6L)
   expect_error(steps_at(c(3, 1)), class = "ochre_error_argument")
 })
@@ -209,8 +201,7 @@ test_that("ties, few distinct values, constants, nothing and infinity have outco
   )
   expect_identical(class_of(none, 1), NA_integer_)
   expect_warning(
-    steps <- fit_steps(c(1, 2, Inf, -Inf), steps_equal(2)),
-    "2 infinite values",
+    steps <- fit_steps(c(1, 2, Inf, -Inf), steps_equal(2)), "2 infinite values",
     class = "ochre_warning_infinite"
   )
   expect_identical(class_of(steps, c(Inf, -Inf, 1)), c(NA, NA, 1L))

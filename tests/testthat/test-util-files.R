@@ -41,18 +41,13 @@ test_that("a full disk leaves the old file as it was and ends in an error, in ev
     e <- expect_error(quietly(writers[[kind]](file)), class = "ochre_error_file", info = kind)
     expect_match(conditionMessage(e), "cannot be written", info = kind)
     expect_identical(readLines(file), "what was there before", info = kind)
-    expect_identical(
-      list.files(folder, all.files = TRUE, no.. = TRUE),
-      basename(file),
-      info = kind
-    )
+    expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), basename(file), info = kind)
     unlink(file)
     still_open <- Sys.readlink(list.files("/proc/self/fd", full.names = TRUE))
     # The PNG device keeps its own file open after a write error.
     expect_identical(
       grep(paste0(folder, ".*[.](svg|pdf|html|.*json|csv|gpkg)"), still_open, value = TRUE),
-      character(),
-      info = kind
+      character(), info = kind
     )
   }
 })
@@ -102,15 +97,12 @@ test_that("a link's target is replaced, percent signs are letters, folders are r
     expect_gt(file.size(file), 1000)
   }
   expect_error(
-    publish(sheet_of(), file.path(folder, "deep.png", "x.png")),
-    "no folder",
+    publish(sheet_of(), file.path(folder, "deep.png", "x.png")), "no folder",
     class = "ochre_error_file"
   )
   dir.create(file.path(folder, "is.png"))
   expect_error(
-    publish(sheet_of(), file.path(folder, "is.png")),
-    "is a folder",
-    class = "ochre_error_file"
+    publish(sheet_of(), file.path(folder, "is.png")), "is a folder", class = "ochre_error_file"
   )
   pipe <- file.path(folder, "pipe.csv")
   system2("mkfifo", pipe)

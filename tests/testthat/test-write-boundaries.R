@@ -22,8 +22,7 @@ test_that("what is written reads back the same in every format; GeoJSON winds by
   expect_identical(back(".gpkg")$geometry, d$geometry)
   expect_identical(
     back(".csv", digits = NULL)[c("code", "population", "geometry")],
-    d[c("code", "population", "geometry")],
-    ignore_attr = TRUE
+    d[c("code", "population", "geometry")], ignore_attr = TRUE
   )
   # A clockwise shell is turned; heights and every geometry type survive.
   wkt <- c(
