@@ -152,12 +152,12 @@ outcome_of <- function(sheet, folder, publish = FALSE) {
   )
 }
 
-test_that("of 3,000 random and odd sheets none ends in an unclassed condition", {
+test_that("of 900 random and odd sheets none ends in an unclassed condition", {
   folder <- sheet_world(withr::local_tempdir())
   schema <- sheet_schema()
   set.seed(20)
   ends <- vapply(
-    1:400,
+    1:200,
     function(i) {
       end <- outcome_of(
         random_sheet(schema, odd = if (i %% 2) 0.02 else 0),
@@ -169,10 +169,10 @@ test_that("of 3,000 random and odd sheets none ends in an unclassed condition", 
     ""
   )
   # About one in sixteen is made; which ones changes with every word that verbs get.
-  expect_gt(sum(ends == "made"), 10)
+  expect_gt(sum(ends == "made"), 5)
   # One odd value at each place in turn.
   done <- 0
-  while (done < 2600) {
+  while (done < 700) {
     sheet <- random_sheet(schema, odd = 0)
     for (place in sample(places_in(sheet))) {
       spoilt <- put_at(sheet, place, sample(sheet_oddities, 1)[[1]])
