@@ -101,7 +101,7 @@ test-core:
 # mutations: a short bounded run in `make test`, twenty minutes each with `make fuzz` (or SECONDS=).
 FUZZ_CORE := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
 FUZZ_WORDS := fuzz-addresses fuzz-templates fuzz-sheets
-SHORT := 8
+SHORT := 6
 LONG := 1200
 $(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE_OBJECTS)
 	@mkdir -p $(@D)
