@@ -136,6 +136,11 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
     )
   }
   geo <- geo_metadata(source$path, fail, broken)
+  for (part in source$parts) {
+    if (!identical(geo_metadata(part, fail, broken)$columns, geo$columns)) {
+      fail("holds parts whose geometry is not described alike.", "Read each of them by itself.")
+    }
+  }
   column <- geo$primary_column
   about <- geo$columns[[column %||% ""]]
   if (is.null(about)) {

@@ -39,16 +39,20 @@ read_parquet_apart <- function(source) {
   if (is.null(tables) || identical(tables, parts)) stop("its pages are damaged")
   if (is.character(tables)) stop(tables)
   tables <- Map(with_folder_columns, tables, names(parts) %||% ".")
-  as.data.frame(data.table::rbindlist(tables))
+  as.data.frame(data.table::rbindlist(tables, use.names = TRUE))
 }
 
-# Of a table in parts the names of folders say values: `year=2031/month=04`.
+# Of a table in parts the names of folders say values: `year=2031/month=04`. A column that the part
+# has itself stays.
 with_folder_columns <- function(table, folder) {
   pairs <- grep("=", strsplit(folder, "/", fixed = TRUE)[[1]], value = TRUE, fixed = TRUE)
   for (pair in pairs) {
+    name <- sub("=.*", "", pair)
+    if (name %in% names(table)) next
     text <- utils::URLdecode(sub("^[^=]*=", "", pair))
-    whole <- grepl("^(0|[1-9][0-9]{0,8})$", text)
-    table[[sub("=.*", "", pair)]] <- rep(if (whole) as.integer(text) else text, nrow(table))
+    if (text == "__HIVE_DEFAULT_PARTITION__") text <- NA_character_
+    whole <- is.na(text) || grepl("^(0|[1-9][0-9]{0,8})$", text)
+    table[[name]] <- rep(if (whole) as.integer(text) else text, nrow(table))
   }
   table
 }

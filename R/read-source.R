@@ -100,7 +100,10 @@ source_in_folder <- function(path, file, layer, call) {
   inside <- list.files(path, pattern = "\\.shp$", ignore.case = TRUE)
   if (!length(inside)) {
     parts <- list.files(path, pattern = "[.]parquet$", recursive = TRUE)
+    # What begins with "_" is a writer's own.
+    parts <- parts[!grepl("(^|/)_", parts)]
     if (length(parts)) {
+      ochre_tell(sprintf("`%s`: %s of one table.", file, count_words(length(parts), "Parquet part")))
       parts <- stats::setNames(file.path(path, parts), dirname(parts))
       return(list(path = parts[[1]], parts = parts, name = file))
     }

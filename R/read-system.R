@@ -113,7 +113,7 @@ refuse_system <- function(system, name, why, call) {
   ochre_abort(
     "system",
     sprintf(
-      "`%s`: coordinates cannot be brought from the system %s to longitude and latitude.", name,
+      "`%s`: coordinates cannot be transformed from %s to longitude and latitude.", name,
       system_words(system)
     ),
     c(

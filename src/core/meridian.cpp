@@ -87,9 +87,10 @@ double turn_of(const std::vector<Point>& unrolled) {
 
 namespace {
 
-// A ring round a pole, from where it meets the meridian of 180°: nearest to the pole, or farthest.
-std::vector<Point> from_meridian(const std::vector<Point>& ring, bool nearest) {
-  double turn = turn_of(ring), best = nearest ? -1 : 1e300;
+// A ring round a pole, from where it meets the meridian of 180° farthest in the direction of `to`,
+// a latitude.
+std::vector<Point> from_meridian(const std::vector<Point>& ring, double to) {
+  double turn = turn_of(ring), best = 1e300;
   Point start;
   size_t after = 0;
   for (size_t i = 0; i + 1 < ring.size(); ++i) {
@@ -97,8 +98,8 @@ std::vector<Point> from_meridian(const std::vector<Point>& ring, bool nearest) {
     double at = 180 + 360 * std::ceil((std::min(a.x, b.x) - 180) / 360);
     if (at > std::max(a.x, b.x)) continue;
     double y = a.x == b.x ? a.y : a.y + (b.y - a.y) * (at - a.x) / (b.x - a.x);
-    if (nearest ? std::fabs(y) <= best : std::fabs(y) >= best) continue;
-    best = std::fabs(y);
+    if (std::fabs(y - to) >= best) continue;
+    best = std::fabs(y - to);
     start = {at, y};
     after = i + 1;
   }
@@ -121,8 +122,9 @@ double least_x(const std::vector<Point>& ring) {
 }
 
 // The land between two rings round a pole as one ring, whose way in lies on the meridian of 180°.
-std::vector<Point> between_rings(const std::vector<Point>& outer, const std::vector<Point>& inner) {
-  std::vector<Point> out = from_meridian(outer, true), way = from_meridian(inner, false);
+std::vector<Point> between_rings(const std::vector<Point>& outer, const std::vector<Point>& inner,
+                                 double pole) {
+  std::vector<Point> out = from_meridian(outer, pole), way = from_meridian(inner, -pole);
   if (turn_of(out) * turn_of(way) > 0) std::reverse(way.begin(), way.end());
   double shift = out.back().x - way.front().x;
   for (Point p : way)
@@ -161,7 +163,7 @@ std::vector<std::vector<Point>> unroll_part(const FlatLayer& layer, size_t part)
   // Of several that go around the pole, the widest is the shell of the others.
   if (round == 2) {
     bool swapped = second < widest;
-    out[widest] = between_rings(round_rings[swapped], round_rings[!swapped]);
+    out[widest] = between_rings(round_rings[swapped], round_rings[!swapped], pole);
     std::swap(out[0], out[widest]);
     out.erase(out.begin() + (second == 0 ? widest : second));
   } else if (round > 1) {

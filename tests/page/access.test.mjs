@@ -28,6 +28,13 @@ test("by keys alone: from area to area in the order of names, each read out", as
   );
   await page.keyboard.press("Escape");
   assert.equal(await page.evaluate(() => document.activeElement.className), "ochre-stage");
+  // Also from a control beside the map.
+  await page.keyboard.press("PageDown");
+  await page.keyboard.press("Enter");
+  await page.locator(".ochre-popup").waitFor();
+  await page.locator(".ochre-legend button").first().focus();
+  await page.keyboard.press("Escape");
+  await page.locator(".ochre-popup").waitFor({ state: "hidden" });
   assert.deepEqual(others(), []);
   await context.close();
 });

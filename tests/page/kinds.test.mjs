@@ -50,7 +50,8 @@ map_sheet("Numbers", page = page_style(tools = every)) |>
 some <- clinics
 some$patients[2:3] <- c(0, NA)
 some$longitude[4] <- NA
-map_sheet("Unplaced") |> place_symbols(some, patients, popup = c(Kind = kind)) |> publish("unplaced.html")
+map_sheet("Unplaced") |> place_symbols(some, patients, popup = c(Kind = kind)) |>
+  publish("unplaced.html")
 map_sheet("Pairs") |> shade_pairs(rates, visits_per_1000, population) |> publish("pairs-of-numbers.html")
 jsonlite::write_json(list(codes = rates$code, population = rates$population, rate = rates$visits_per_1000), "numbers.json", digits = NA, na = "null")
 }))`;

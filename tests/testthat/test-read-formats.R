@@ -147,15 +147,21 @@ test_that("GeoParquet is read by its metadata; a Parquet file without them is re
   expect_identical(nrow(read_boundaries(file)), 100L)
   # In parts, with what the names of their folders say.
   parts <- temporary("")
-  for (year in c("2030", "2031")) {
+  for (year in c("2030", "__HIVE_DEFAULT_PARTITION__")) {
     dir.create(file.path(parts, paste0("year=", year)), recursive = TRUE)
     part <- file.path(parts, paste0("year=", year), "part-0.parquet")
     half <- table[if (year == "2030") 1:50 else 51:100, ]
     nanoparquet::write_parquet(half, part, metadata = c(geo = sprintf(geo, "")))
   }
-  whole <- read_boundaries(parts)
+  dir.create(file.path(parts, "_begun"))
+  file.copy(part, file.path(parts, "_begun", "part-0.parquet"))
+  expect_message(whole <- read_boundaries(parts), "2 Parquet parts of one table")
   expect_equal(whole[c("code", "geometry")], d[c("code", "geometry")])
-  expect_identical(whole$year, rep(2030:2031, each = 50))
+  # "2030" stands before "__HIVE".
+  expect_identical(whole$year, rep(c(2030L, NA), each = 50))
+  other <- sub("geometry_types", "bbox\":[0,0,1,1],\"geometry_types", sprintf(geo, ""))
+  nanoparquet::write_parquet(half, part, metadata = c(geo = other))
+  expect_error(read_boundaries(parts), "not described alike", class = "ochre_error_file")
   nanoparquet::write_parquet(table["code"], file)
   expect_error(read_boundaries(file), "without geometry", class = "ochre_error_file")
 })

@@ -36,10 +36,6 @@ export class Details {
       if (e.key === "Escape") this.close();
       e.stopPropagation();
     });
-    // Also when the focus has gone on to something else.
-    root.addEventListener("keydown", (e) => {
-      if (e.key === "Escape" && this.open) this.close();
-    });
     swipeDown(this.box, () => this.isSheet && this.close());
     this.panel = page.hover === "panel" ? element("section", "ochre-panel", null) : null;
     if (this.panel) {

@@ -35,6 +35,9 @@ export function listen(stage: HTMLElement, camera: Camera, react: Reactions): vo
   new Fingers(stage, camera, react);
   listenToWheel(stage, camera, react);
   stage.addEventListener("keydown", (e) => press(e, stage, camera, react));
+  // From wherever on the page the focus is.
+  const escape = (e: KeyboardEvent) => e.key === "Escape" && react.escape();
+  stage.closest<HTMLElement>(".ochre-page")?.addEventListener("keydown", escape);
 }
 
 // Where an event lies on the stage, in pixels.
@@ -158,7 +161,6 @@ const KEYS: Record<string, (camera: Camera) => void> = {
 
 function press(e: KeyboardEvent, stage: HTMLElement, camera: Camera, react: Reactions): void {
   if (e.altKey || e.ctrlKey || e.metaKey) return;
-  if (e.key === "Escape") return react.escape();
   const act = KEYS[e.key];
   if (e.key === "PageDown" || e.key === "PageUp") react.step(e.key === "PageDown" ? 1 : -1);
   else if (e.key === "?") react.help();

@@ -117,12 +117,13 @@ function wholePicture(on: Pictured): Whole {
 // A legend that scrolls is there as a whole, from its first line on; the picture is so much higher.
 function unscrolled(page: HTMLElement): { beyond: number; back: () => void } {
   const legend = page.querySelector(".ochre-legend");
-  const now = legend?.scrollTop ?? 0;
-  if (legend) legend.scrollTop = 0;
-  return {
-    beyond: legend ? legend.scrollHeight - legend.clientHeight : 0,
-    back: () => legend && (legend.scrollTop = now),
-  };
+  if (!legend) return { beyond: 0, back: () => undefined };
+  const now = legend.scrollTop;
+  legend.scrollTop = 0;
+  const bottom = (part: Element) => part.getBoundingClientRect().bottom;
+  const parts = [...legend.querySelectorAll(".ochre-legend-parts, .ochre-cards")].map(bottom);
+  const beyond = Math.max(0, ...parts.map((at) => at - bottom(legend)));
+  return { beyond, back: () => (legend.scrollTop = now) };
 }
 
 // The words, swatches and drawings within a part of the page, where they stand.
