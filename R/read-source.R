@@ -103,7 +103,8 @@ source_in_folder <- function(path, file, layer, call) {
     # What begins with "_" is a writer's own.
     parts <- parts[!grepl("(^|/)_", parts)]
     if (length(parts)) {
-      ochre_tell(sprintf("`%s`: %s of one table.", file, count_words(length(parts), "Parquet part")))
+      count <- count_words(length(parts), "Parquet part")
+      ochre_tell(sprintf("`%s`: %s of one table.", file, count))
       parts <- stats::setNames(file.path(path, parts), dirname(parts))
       return(list(path = parts[[1]], parts = parts, name = file))
     }
