@@ -8,42 +8,55 @@
 lazy_in_areas <- function(points, boundaries, id, value = NULL, call = rlang::caller_env()) {
   areas <- areas_for_points(boundaries, call)
   id_column(boundaries, id, call)
-  at <- position_columns(colnames(points), call)
-  check_points(points, at, value, call)
-  rows <- ask_lazy(dplyr::collect(dplyr::summarise(points, ochre_rows = n())), call)
-  rows <- as.numeric(rows$ochre_rows)
-  job <- list(
-    con = dbplyr::remote_con(points),
-    lon = rlang::sym(at[1]),
-    lat = rlang::sym(at[2]),
-    value = if (!is.null(value)) rlang::sym(value),
-    areas = areas,
-    cover = call_core(cover_core(areas, rows), call = call),
-    call = call
-  )
-  found <- new_tally(nrow(boundaries))
-  found <- if (length(job$cover$side)) {
-    tally_cells(found, points, job, rows)
-  } else {
-    tally_points(found, points, job, rows)
-  }
-  found$outside <- rows - found$nowhere - sum(found$rows)
-  found
+  points <- plain_rows(points, call)
+  con <- dbplyr::remote_con(points)
+  columns <- positions_there(points, value, call)
+  in_snapshot(con, call = call, function() {
+    counted <- list(ochre_rows = rlang::expr(n()))
+    rows <- as.numeric(look_there(points, columns, counted, call)$ochre_rows)
+    job <- list(
+      con = con,
+      lon = columns$lon$number,
+      lat = columns$lat$number,
+      value = columns$value$number,
+      areas = areas,
+      cover = call_core(cover_core(areas, rows), call = call),
+      call = call
+    )
+    found <- new_tally(nrow(boundaries))
+    found <- if (length(job$cover$side)) {
+      tally_cells(found, points, job, rows)
+    } else {
+      tally_points(found, points, job, rows)
+    }
+    if (length(job$cover$side)) tell_travelled(found$travelled, rows)
+    found$outside <- rows - found$nowhere - sum(found$rows)
+    found
+  })
 }
 
-check_points <- function(points, at, value, call) {
-  # The types that the engine gives; SQLite takes any value in any column.
-  types <- dplyr::select(points, dplyr::all_of(unique(c(at, value))))
-  types <- ask_lazy(dplyr::collect(utils::head(types, 1)), call)
-  loose <- inherits(dbplyr::remote_con(points), "SQLiteConnection")
-  for (column in c(at, value)) {
-    arg <- if (column %in% at) "points" else "value"
-    if (loose) {
-      lazy_column(points, column, arg, call = call)
-    } else {
-      check_extremes(types[[column]][1], types[[column]][1], arg, column, call = call)
-    }
+# Numbers for the place of a point, `lon` and `lat`, and for its `value`.
+positions_there <- function(points, value, call) {
+  value <- if (!is.null(value)) numbers_there(points, c(value = value), character(), call)
+  shape <- shape_column(points, types_there(points, colnames(points), call), call)
+  at <- if (is.null(shape)) {
+    at <- position_columns(colnames(points), call)
+    numbers_there(points, c(points = at[1], points = at[2]), character(), call)
+  } else {
+    lapply(c("ST_X", "ST_Y"), function(one) {
+      number <- rlang::call2(one, shape_there(shape))
+      list(column = shape$column, arg = "points", counts = FALSE, number = number)
+    })
   }
+  c(stats::setNames(at, c("lon", "lat")), value)
+}
+
+tell_travelled <- function(travelled, rows) {
+  if (travelled <= 0.1 * rows) return(invisible())
+  ochre_tell(sprintf(
+    "%s of %s points were fetched: they lie so near to borders that each is looked at by itself.",
+    format(travelled, big.mark = ","), format(rows, big.mark = ",")
+  ))
 }
 
 # ---- in the engine -------------------------------------------------------------------------------
@@ -105,10 +118,10 @@ cells_to_lend <- function(cover) {
   )
 }
 
-# Level by level: points in the border cells of one are grouped by the cells of the next. They are
-# kept there, so that all rows are gone through twice, whatever comes after.
+# Level by level: points in the border cells of one are grouped by the cells of the next.
 tally_cells <- function(found, points, job, rows) {
   call <- job$call
+  whole <- job
   cells <- lend_table(job$con, cells_to_lend(job$cover), c("ochre_level", "ochre_cell"), call)
   kept <- list()
   on.exit(for (lent in c(list(cells), kept)) lent$give_back())
@@ -125,35 +138,46 @@ tally_cells <- function(found, points, job, rows) {
     found <- tally_settled(found, sums)
     if (k == 1) far <- rows_marked(sums, far_off)
     expected <- rows_marked(sums, on_border)
-    border <- dplyr::filter(here, .data$ochre_area == !!on_border)
-    border <- dplyr::transmute(border, ochre_key = !!key(quote(.data$ochre_cell)))
     if (k == 1) near <- dplyr::filter(near, !!in_box(job))
-    near <- lazy_within(near, key(cell_within(job, k)), border)
+    near <- if (is_postgres(job$con)) {
+      on <- job$cover$level == k - 1 & job$cover$area == on_border
+      lazy_among(near, cell_within(job, k), job$cover$cell[on])
+    } else {
+      border <- dplyr::filter(here, .data$ochre_area == !!on_border)
+      border <- dplyr::transmute(border, ochre_key = !!key(quote(.data$ochre_cell)))
+      lazy_within(near, key(cell_within(job, k)), border)
+    }
     if (k < levels) {
       kept[[k]] <- keep_there(counted_columns(near, job), call)
       near <- kept[[k]]$table
+      job <- job_of_counted(job)
     }
   }
   found <- tally_points(found, near, job, expected)
-  if (far) tally_far(found, points, job, far) else found
+  if (far) tally_far(found, points, whole, far) else found
 }
 
 # Where longitudes run from 0 to 360 those beyond 180 are turned back there; few are looked up here.
 tally_far <- function(found, points, job, far) {
   beyond <- dplyr::filter(points, !!beyond_180(job))
-  turned <- rlang::sym("ochre_turned")
-  if (far < 1000 || identical(job$lon, turned)) return(tally_points(found, beyond, job, far))
-  beyond <- dplyr::transmute(
-    beyond,
-    !!turned := case_when(!!job$lon > 0 ~ !!job$lon - 360, TRUE ~ !!job$lon + 360),
-    !!!unique(list(job$lat, job$value))
-  )
-  job$lon <- turned
-  tally_cells(found, beyond, job, far)
+  # Those that were turned back once lie beyond for good.
+  if (far < 1000 || isTRUE(job$turned)) return(tally_points(found, beyond, job, far))
+  job$turned <- TRUE
+  job$lon <- rlang::expr(case_when(!!job$lon > 0 ~ !!job$lon - 360, TRUE ~ !!job$lon + 360))
+  beyond <- counted_columns(beyond, job)
+  tally_cells(found, plain_rows(beyond, job$call), job_of_counted(job), far)
 }
 
 counted_columns <- function(points, job) {
-  dplyr::select(points, !!!unique(list(job$lon, job$lat, job$value)))
+  columns <- list(ochre_lon = job$lon, ochre_lat = job$lat)
+  dplyr::transmute(points, !!!columns, !!!c(list(ochre_value = job$value))[!is.null(job$value)])
+}
+
+job_of_counted <- function(job) {
+  job$lon <- rlang::sym("ochre_lon")
+  job$lat <- rlang::sym("ochre_lat")
+  if (!is.null(job$value)) job$value <- rlang::sym("ochre_value")
+  job
 }
 
 # First by cells, where the rows lie, then by areas.
@@ -161,7 +185,7 @@ sums_by_area <- function(points, cell, cells, job) {
   first <- list(ochre_rows = rlang::expr(n()))
   then <- list(ochre_rows = rlang::expr(sum(.data$ochre_rows, na.rm = TRUE)))
   if (!is.null(job$value)) {
-    value <- rlang::expr(1.0 * !!job$value)
+    value <- job$value
     first$ochre_known <- rlang::expr(sum(if_else(is.na(!!job$value), 0L, 1L), na.rm = TRUE))
     first$ochre_sum <- rlang::expr(sum(!!value, na.rm = TRUE))
     first$ochre_least <- rlang::expr(min(!!value, na.rm = TRUE))
@@ -188,7 +212,10 @@ sums_by_area <- function(points, cell, cells, job) {
 
 new_tally <- function(count) {
   zero <- numeric(count)
-  list(rows = zero, known = zero, sum = zero, least = zero + Inf, most = zero - Inf, nowhere = 0)
+  list(
+    rows = zero, known = zero, sum = zero, least = zero + Inf, most = zero - Inf, nowhere = 0,
+    travelled = 0
+  )
 }
 
 rows_marked <- function(sums, mark) {
@@ -219,15 +246,15 @@ tally_settled <- function(found, sums) {
 tally_points <- function(found, points, job, expected) {
   points <- ask_lazy(dplyr::collect(counted_columns(points, job)), job$call)
   refuse_changed(nrow(points), expected, job$call)
-  column <- function(name) as.numeric(points[[rlang::as_string(name)]])
-  lon <- column(job$lon)
-  lat <- column(job$lat)
+  found$travelled <- found$travelled + nrow(points)
+  lon <- as.numeric(points$ochre_lon)
+  lat <- as.numeric(points$ochre_lat)
   found$nowhere <- found$nowhere + sum(is.na(lon) | is.na(lat))
   row <- call_core(locate_core(job$areas, lon, lat), call = job$call)$row
   count <- length(found$rows)
   found$rows <- found$rows + tabulate(row, count)
   if (is.null(job$value)) return(found)
-  value <- column(job$value)
+  value <- as.numeric(points$ochre_value)
   known <- which(!is.na(row) & !is.na(value))
   sums <- sum_by_row(row[known], value[known], count)
   found$known <- found$known + sums$known
@@ -243,7 +270,7 @@ refuse_changed <- function(seen, expected, call) {
   ochre_abort(
     "database",
     sprintf(
-      "The table changed while it was counted: it first had %s points to look at, then %s.",
+      "The table changed while it was counted: it first had %s rows to look at, then %s.",
       format(expected, big.mark = ","), format(seen, big.mark = ",")
     ),
     "Try again, within a transaction (DBI::dbWithTransaction()) if the database has them.",

@@ -58,7 +58,7 @@
 hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by = NULL,
                        margins = NULL, sums = NULL, parts = NULL, hide_totals = FALSE) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   count <- column_name(rlang::enquo(count), data, "count")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
   parts <- column_names(rlang::enquo(parts), data, "parts", null = TRUE)

@@ -26,7 +26,7 @@
 infer_hidden <- function(data, count, hidden, limit = 5, within = NULL, total = TRUE, by = NULL,
                          margins = NULL, sums = NULL) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(limit, "limit", min = 2, whole = TRUE)
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)

@@ -1,14 +1,23 @@
 # The same verbs on a table that lies in a database (package dbplyr): what reduces rows becomes a
-# query there, and only its few rows come here. Checks are queries of one row.
+# query there, whose few rows come here; what adds a column or keeps rows stays there, once a query
+# of one row has looked at what it takes. How columns are read there is in prepare-engine.R.
 
 is_lazy <- function(x) inherits(x, "tbl_lazy")
+
+# The rows of a lazy table that a verb needs whole, which is said.
+fetch_whole <- function(data, call = rlang::caller_env()) {
+  if (!is_lazy(data)) return(data)
+  out <- fetch_lazy(plain_rows(data, call), call)
+  ochre_tell(sprintf("Fetched %s from the database.", count_words(nrow(out), "row")))
+  out
+}
 
 # The rows of a lazy table; any other table as it is.
 fetch_lazy <- function(data, call = rlang::caller_env()) {
   if (!is_lazy(data)) return(data)
-  out <- ask_lazy(dplyr::collect(data), call)
+  out <- ask_lazy(fetch_rows(dbplyr::remote_con(data), dbplyr::sql_render(data)), call)
   out[] <- lapply(out, function(x) if (inherits(x, "integer64")) whole_numbers(x) else x)
-  out
+  tibble::as_tibble(out, .name_repair = "minimal")
 }
 
 # A failure in the database is an error of Ochre's, with the database's words.
@@ -28,243 +37,235 @@ ask_lazy <- function(code, call = rlang::caller_env()) {
   })
 }
 
-# One row of aggregates, by which a column is judged without fetching it. The greatest value of a
-# column that also holds text is text, also in SQLite.
-lazy_column <- function(data, column, arg, counts = FALSE, call = rlang::caller_env()) {
-  # Some engines take a result for the column of its name: here and below results have names of
-  # their own.
-  seen <- ask_lazy(
-    dplyr::collect(dplyr::summarise(
-      data,
-      ochre_least = min(.data[[column]], na.rm = TRUE),
-      ochre_most = max(.data[[column]], na.rm = TRUE)
-    )),
-    call
-  )
-  check_extremes(seen$ochre_least, seen$ochre_most, arg, column, counts, call)
-}
-
-check_extremes <- function(least, most, arg, column, counts = FALSE, call = rlang::caller_env()) {
-  odd <- if (is.character(most)) most else if (is.character(least)) least
-  if (!is.null(odd) && !is.na(odd) || is.logical(most) && !is.na(most)) {
-    ochre_abort(
-      "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-      if (!is.null(odd)) sprintf("It holds, for example, \"%s\".", odd), arg = arg, column = column,
-      call = call
-    )
-  }
-  least <- suppressWarnings(as.numeric(least))
-  if (counts && !is.na(least) && least < 0) {
-    ochre_abort(
-      "column", sprintf("`%s` is negative somewhere (the least is %s).", column, format(least)),
-      "A count cannot be; look for a mark of missing values such as -99.", column = column,
-      call = call
-    )
-  }
-}
-
+# Sums by area in one query, which also counts what the checks need; means where there is a weight.
 lazy_sums <- function(data, value, weight, by, name, call = rlang::caller_env()) {
-  lazy_column(data, value, "value", call = call)
-  if (!is.null(weight)) lazy_column(data, weight, "weight", counts = TRUE, call = call)
-  lost <- lapply(by, function(column) rlang::expr(is.na(.data[[!!column]])))
-  lost <- Reduce(function(a, b) rlang::expr(!!a | !!b), lost)
-  gone <- rlang::expr(is.na(.data[[!!value]]))
-  if (!is.null(weight)) gone <- rlang::expr(!!gone | is.na(.data[[!!weight]]))
-  counted <- dplyr::summarise(
-    data,
-    ochre_areas = sum(dplyr::if_else(!!lost, 1L, 0L), na.rm = TRUE),
-    ochre_rows = sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE)
-  )
-  counted <- ask_lazy(dplyr::collect(counted), call)
-  known <- dplyr::filter(data, !(!!lost))
-  known <- dplyr::group_by(known, !!!rlang::syms(by))
-  if (isTRUE(counted$ochre_areas > 0)) warn_lost_groups(as.numeric(counted$ochre_areas), by)
-  sum <- if (is.null(weight)) {
-    rlang::expr(sum(1.0 * .data[[!!value]], na.rm = TRUE))
+  rows <- plain_rows(data, call)
+  numbers <- numbers_there(rows, c(value = value, weight = weight), "weight", call)
+  x <- numbers$value$number
+  gone <- rlang::expr(is.na(!!x))
+  sums <- list(ochre_sum = rlang::expr(sum(!!x, na.rm = TRUE)))
+  if (!is.null(weight)) {
+    w <- numbers$weight$number
+    sums <- list(
+      ochre_sum = rlang::expr(sum(!!x * !!w, na.rm = TRUE)),
+      ochre_weight = rlang::expr(sum(dplyr::if_else(!!gone, NA_real_, !!w), na.rm = TRUE))
+    )
+    gone <- rlang::expr(!!gone | is.na(!!w))
+  }
+  sums$ochre_missing <- count_there(gone)
+  sums <- c(list(ochre_rows = rlang::expr(n())), sums, checks_there(numbers))
+  got <- dplyr::summarise(dplyr::group_by(rows, !!!rlang::syms(by)), !!!sums, .groups = "drop")
+  got <- fetch_lazy(got, call)
+  refuse_numbers(got, numbers, call)
+  known <- stats::complete.cases(lapply(got[by], as_key))
+  warn_lost_groups(sum(as.numeric(got$ochre_rows)[!known]), by)
+  got <- in_key_order(got[known, ], by)
+  missing <- as.numeric(got$ochre_missing)
+  result <- as.numeric(got$ochre_sum)
+  if (is.null(weight)) {
+    result[missing == as.numeric(got$ochre_rows)] <- NA
   } else {
-    lazy_mean(value, weight, gone)
+    whole <- as.numeric(got$ochre_weight)
+    result <- ifelse(whole > 0, result / whole, NA_real_)
   }
-  lost_rows <- rlang::expr(sum(dplyr::if_else(!!gone, 1L, 0L), na.rm = TRUE))
-  # The sum gets the name of a column only in a select of its own.
-  out <- dplyr::summarise(known, ochre_sum = !!sum, ochre_missing = !!lost_rows, .groups = "drop")
-  out <- dplyr::collapse(out)
-  names <- c("ochre_sum", "ochre_missing")
-  out <- dplyr::rename(out, !!!stats::setNames(names, c(name, paste0(name, "_missing"))))
-  if (isTRUE(counted$ochre_rows > 0)) {
-    what <- if (is.null(weight)) "sums" else "means"
-    warn_lost_values(as.numeric(counted$ochre_rows), value, name, what)
-  }
-  out
-}
-
-# A weighted mean of the rows where nothing is gone.
-lazy_mean <- function(value, weight, gone) {
-  product <- rlang::expr(
-    dplyr::if_else(!!gone, NA_real_, 1.0 * .data[[!!value]] * .data[[!!weight]])
+  out <- list(
+    result = result, missing = missing, name = name, value = value,
+    what = if (is.null(weight)) "sums" else "means"
   )
-  whole <- rlang::expr(dplyr::if_else(!!gone, NA_real_, 1.0 * .data[[!!weight]]))
-  rlang::expr(sum(!!product, na.rm = TRUE) / nullif(sum(!!whole, na.rm = TRUE), 0.0))
-}
-
-warn_lost_values <- function(count, value, name, what) {
-  ochre_warn(
-    "missing",
-    sprintf(
-      "`%s` is missing in %s; the %s leave them out.", value, count_words(count, "row"), what
-    ),
-    sprintf("The column `%s_missing` counts them.", name), column = value
-  )
+  summed_areas(got, by, list(first = seq_len(nrow(got)), lost = integer()), out)
 }
 
 lazy_keep_latest <- function(data, period, by, value, call = rlang::caller_env()) {
-  known <- dplyr::filter(data, !is.na(.data[[period]]))
-  for (column in by) known <- dplyr::filter(known, !is.na(.data[[column]]))
-  if (!is.null(value)) known <- dplyr::filter(known, !is.na(.data[[value]]))
-  groups <- dplyr::group_by(known, !!!rlang::syms(by))
-  last <- if (has_windows(data)) {
-    dplyr::ungroup(dplyr::filter(groups, .data[[period]] == max(.data[[period]], na.rm = TRUE)))
+  rows <- plain_rows(data, call)
+  type <- types_there(rows, c(period, by, value), call)
+  con <- dbplyr::remote_con(rows)
+  for (column in c(period, by)) rows <- dplyr::filter(rows, !!known_there(column, type, con))
+  if (!is.null(value)) rows <- dplyr::filter(rows, !!known_there(value, type, con, empty = TRUE))
+  groups <- dplyr::group_by(rows, !!!rlang::syms(by))
+  when <- in_byte_order(period, type, con)
+  last <- if (has_windows(con)) {
+    last <- dplyr::filter(groups, !!when == max(!!when, na.rm = TRUE))
+    # Two rows of its last period are enough to refuse an area.
+    dplyr::filter(last, dplyr::row_number() <= 2L)
   } else {
-    ends <- dplyr::summarise(groups, ochre_last = max(.data[[period]], na.rm = TRUE),
-                             .groups = "drop")
-    lazy_within(known, c(by, period), ends)
+    ends <- dplyr::summarise(groups, ochre_last = max(!!when, na.rm = TRUE), .groups = "drop")
+    lazy_within(rows, c(by, period), ends)
   }
-  twice <- dplyr::filter(
-    dplyr::count(last, !!!rlang::syms(by), name = "ochre_rows"),
-    .data$ochre_rows > 1L
-  )
-  twice <- ask_lazy(dplyr::collect(utils::head(twice, 6)), call)
-  if (nrow(twice)) refuse_two_latest(shown_key(key_of(twice, by)), by, call)
-  periods <- ask_lazy(
-    dplyr::collect(dplyr::count(last, .data[[period]], name = "ochre_rows")),
-    call
-  )
-  order <- order(periods[[1]])
-  tell_latest(period, as.character(periods[[1]])[order], as.numeric(periods$ochre_rows)[order])
-  last
+  out <- in_key_order(fetch_lazy(dplyr::ungroup(last), call), by)
+  key <- key_of(out, by)
+  twice <- unique(key[duplicated(key)])
+  if (length(twice)) refuse_two_latest(shown_key(twice), by, call)
+  last <- table(as.character(out[[period]]))
+  tell_latest(period, names(last), as.integer(last))
+  out
 }
 
-lazy_stack <- function(data, others, period, when, layout) {
+# Rows with given values, as a condition: what the column holds is compared as it is there.
+lazy_keep_where <- function(data, column, is, call = rlang::caller_env()) {
+  rows <- plain_rows(data, call)
+  type <- types_there(rows, column, call)[[column]]
+  con <- dbplyr::remote_con(rows)
+  x <- rlang::sym(column)
+  keep <- if (is_sqlite(con)) {
+    # Each value has its own type there, whatever its column was declared as.
+    numbers <- values_there(as_key(is), 0, column, call)
+    rlang::expr(
+      typeof(!!x) == "text" & !!x %in% !!as_key(is) | typeof(!!x) != "text" & !!x %in% !!numbers
+    )
+  } else {
+    rlang::expr(!!x %in% !!values_there(as_key(is), type, column, call))
+  }
+  if (anyNA(as_key(is))) {
+    keep <- rlang::expr(!!keep | !(!!known_there(column, stats::setNames(list(type), column), con)))
+  }
+  counted <- fetch_lazy(dplyr::summarise(
+    rows, ochre_rows = n(), ochre_kept = !!count_there(keep)
+  ), call)
+  kept <- sum(as.numeric(counted$ochre_kept), na.rm = TRUE)
+  if (!kept) {
+    seen <- fetch_lazy(utils::head(dplyr::distinct(rows, !!x), 1000), call)
+    warn_nothing_kept(column, is, as_key(seen[[1]]))
+  }
+  tell_kept(kept, as.numeric(counted$ochre_rows), column, is)
+  dplyr::filter(rows, !!keep)
+}
+
+# Values to look for, given as keys, as what the column holds.
+values_there <- function(keys, type, column, call) {
+  keys <- keys[!is.na(keys)]
+  if (is.character(type)) return(keys)
+  if (inherits(type, "Date")) {
+    return(keys[!is.na(as.Date(keys, optional = TRUE, format = "%Y-%m-%d"))])
+  }
+  if (is.logical(type)) return(as.logical(keys[keys %in% c("TRUE", "FALSE")]))
+  if (is.numeric(type) && !is.object(type)) {
+    number <- suppressWarnings(as.numeric(keys))
+    return(number[as_key(number) %in% keys])
+  }
+  ochre_abort(
+    "column",
+    sprintf("`%s` holds values of the type `%s`, which cannot be compared there.", column,
+            class(type)[1]),
+    "Keep rows with dplyr::filter(), or fetch them first.", column = column, call = call
+  )
+}
+
+lazy_stack <- function(data, others, period, when, layout, call = rlang::caller_env()) {
+  rows <- plain_rows(data, call)
+  stacked <- unlist(layout)[!is.na(unlist(layout))]
+  type <- types_there(rows, stacked, call)
+  numbers <- stacked[vapply(type[stacked], is.numeric, NA)]
+  names(numbers) <- rep("columns", length(numbers))
+  look_there(rows, numbers_there(rows, numbers, character(), call), call = call)
+  for (name in names(layout[[1]])) {
+    columns <- unlist(lapply(layout, `[[`, name))
+    check_one_kind(unlist(lapply(type[columns[!is.na(columns)]], kind_of_column)), name, call)
+  }
   parts <- lapply(seq_along(when), function(i) {
     columns <- lapply(layout[[i]], function(column) {
       if (is.na(column)) NA else rlang::sym(column)
     })
-    dplyr::transmute(data, !!!rlang::syms(others), !!period := !!when[i], !!!columns)
+    dplyr::transmute(rows, !!!rlang::syms(others), !!period := !!when[i], !!!columns)
   })
   Reduce(dplyr::union_all, parts)
 }
 
-# A new column computed in the database.
+# A new column computed in the database, once a query has looked at what it is made of.
 lazy_rate <- function(data, count, population, per, name, call = rlang::caller_env()) {
-  lazy_column(data, count, "count", call = call)
-  lazy_column(data, population, "population", counts = TRUE, call = call)
+  rows <- plain_rows(data, call)
+  numbers <- numbers_there(rows, c(count = count, population = population), "population", call)
+  look_there(rows, numbers, call = call)
+  top <- numbers$count$number
   dplyr::mutate(
-    data,
-    !!name := !!as.numeric(per) * .data[[count]] / nullif(.data[[population]], 0L)
+    rows, !!name := !!as.numeric(per) * !!top / nullif(!!numbers$population$number, 0)
   )
 }
 
 lazy_share <- function(data, count, total, name, call = rlang::caller_env()) {
-  for (column in c(count, total)) {
-    lazy_column(
-      data,
-      column,
-      if (column == count) "count" else "total",
-      counts = TRUE,
-      call = call
-    )
-  }
-  more <- ask_lazy(
-    dplyr::collect(utils::head(
-      dplyr::transmute(
-        dplyr::filter(data, .data[[count]] > .data[[total]]),
-        a = .data[[count]],
-        b = .data[[total]]
-      ),
-      1
-    )),
-    call
-  )
-  if (nrow(more)) {
+  rows <- plain_rows(data, call)
+  numbers <- numbers_there(rows, c(count = count, total = total), c("count", "total"), call)
+  top <- numbers$count$number
+  base <- numbers$total$number
+  more <- count_there(rlang::expr(!!top > !!base))
+  more <- look_there(rows, numbers, list(ochre_more = more), call)
+  if (isTRUE(as.numeric(more$ochre_more) > 0)) {
     ochre_abort(
       "column",
       sprintf(
-        "`%s` is larger than `%s` somewhere (%s of %s).", count, total, format(more$a),
-        format(more$b)
+        "`%s` is larger than `%s` in %s.", count, total,
+        count_words(as.numeric(more$ochre_more), "row")
       ),
       "Is one of them a column of another period or group?", call = call
     )
   }
-  dplyr::mutate(data, !!name := 1.0 * .data[[count]] / nullif(.data[[total]], 0L))
+  dplyr::mutate(rows, !!name := !!top / nullif(!!base, 0))
 }
 
 lazy_change <- function(data, before, after, kind, name, call = rlang::caller_env()) {
-  for (column in c(before, after)) {
-    lazy_column(data, column, if (column == before) "before" else "after", call = call)
+  rows <- plain_rows(data, call)
+  numbers <- numbers_there(rows, c(before = before, after = after), character(), call)
+  look_there(rows, numbers, call = call)
+  old <- numbers$before$number
+  change <- rlang::expr(!!numbers$after$number - !!old)
+  if (kind == "relative") {
+    # Not every engine knows abs() in capitals.
+    size <- rlang::expr(dplyr::if_else(!!old < 0, -!!old, !!old))
+    change <- rlang::expr((!!change) / nullif(!!size, 0))
   }
-  if (kind == "absolute") {
-    return(dplyr::mutate(data, !!name := .data[[after]] - .data[[before]]))
-  }
-  # Not every engine knows abs() in capitals.
-  size <- rlang::expr(dplyr::if_else(.data[[!!before]] < 0, -.data[[!!before]], .data[[!!before]]))
-  dplyr::mutate(
-    data,
-    !!name := (1.0 * .data[[after]] - .data[[before]]) / nullif(!!size, 0L)
-  )
+  dplyr::mutate(rows, !!name := !!change)
 }
 
 # Areas and their sums as sum_ages_core() gives them, from one query; the ages and their totals from
 # another of one row an age group.
 lazy_sum_ages <- function(data, columns, standard, method, call = rlang::caller_env()) {
-  count <- columns$count
-  population <- columns$population
   age <- columns$age
   area <- columns$area
-  lazy_column(data, count, "count", counts = TRUE, call = call)
-  lazy_column(data, population, "population", counts = TRUE, call = call)
-  known <- dplyr::filter(data, !is.na(.data[[age]]))
-  for (column in area) known <- dplyr::filter(known, !is.na(.data[[column]]))
-  ages <- lazy_ages(known, count, population, age, call)
-  totals <- function() {
-    list(count = as.numeric(ages$ochre_count), population = as.numeric(ages$ochre_population))
-  }
-  weight <- standard_of(standard, age, as_key(ages[[age]]), totals, method, call)
-  if (method == "direct") weight <- weight / sum(weight)
-  # The weight of a row: one branch for each age group.
-  cases <- Map(
-    function(a, w) rlang::expr(.data[[!!age]] == !!a ~ !!w),
-    as.list(ages[[age]]),
-    as.list(as.numeric(weight))
-  )
-  rows <- dplyr::mutate(
-    known,
-    ochre_w = dplyr::case_when(!!!unname(cases)),
-    ochre_d = 1.0 * .data[[count]],
-    ochre_n = 1.0 * .data[[population]]
-  )
-  sums <- lazy_area_sums(rows, area, age, call)
+  rows <- plain_rows(data, call)
+  con <- dbplyr::remote_con(rows)
+  numbers <- numbers_there(rows, unlist(columns[c("count", "population")]),
+                           c("count", "population"), call)
+  type <- types_there(rows, c(age, area), call)
+  known <- rows
+  for (column in c(age, area)) known <- dplyr::filter(known, !!known_there(column, type, con))
+  found <- in_snapshot(con, call = call, function() {
+    all <- fetch_lazy(dplyr::summarise(rows, ochre_rows = n()), call)$ochre_rows
+    ages <- lazy_ages(known, numbers, age, call)
+    totals <- function() {
+      list(count = as.numeric(ages$ochre_count), population = as.numeric(ages$ochre_population))
+    }
+    check_age_values(ages[[age]], age, call)
+    weight <- standard_of(standard, age, as_key(ages[[age]]), totals, method, call)
+    if (method == "direct") weight <- weight / sum(weight)
+    sums <- lazy_area_sums(known, numbers, columns, ages[[age]], weight, call)
+    list(all = as.numeric(all), ages = ages, sums = sums)
+  })
+  sums <- found$sums
+  refuse_changed(sum(as.numeric(sums$ochre_rows)), sum(as.numeric(found$ages$ochre_rows)), call)
   check_lazy_ages_once(sums, area, call)
+  warn_lost_ages(found$all - sum(as.numeric(sums$ochre_rows)))
   wanted <- c("count", "population", "weight", "direct", "spread", "expected")
   own <- lapply(sums[paste0("ochre_", wanted)], as.numeric)
   list(areas = sums[area], sums = stats::setNames(own, wanted))
 }
 
 # The sums of each age group, checked.
-lazy_ages <- function(known, count, population, age, call) {
-  broken <- rlang::expr(.data[[count]] != floor(.data[[count]]))
-  empty <- rlang::expr(.data[[population]] == 0L & .data[[count]] > 0L)
-  ages <- ask_lazy(
-    dplyr::collect(dplyr::summarise(
-      dplyr::group_by(known, .data[[age]]),
-      ochre_count = sum(1.0 * .data[[count]], na.rm = TRUE),
-      ochre_population = sum(1.0 * .data[[population]], na.rm = TRUE),
-      ochre_part = sum(dplyr::if_else(!!broken, 1L, 0L), na.rm = TRUE),
-      ochre_nobody = sum(dplyr::if_else(!!empty, 1L, 0L), na.rm = TRUE),
-      .groups = "drop"
-    )),
-    call
-  )
+lazy_ages <- function(known, numbers, age, call) {
+  d <- numbers$count$number
+  n <- numbers$population$number
+  ages <- fetch_lazy(dplyr::summarise(
+    dplyr::group_by(known, .data[[age]]),
+    ochre_rows = n(),
+    ochre_count = sum(!!d, na.rm = TRUE),
+    ochre_population = sum(!!n, na.rm = TRUE),
+    ochre_part = !!count_there(rlang::expr(!!d != floor(!!d))),
+    ochre_nobody = !!count_there(rlang::expr(!!n == 0 & !!d > 0)),
+    !!!checks_there(numbers),
+    .groups = "drop"
+  ), call)
+  refuse_numbers(ages, numbers, call)
   part <- sum(as.numeric(ages$ochre_part))
   nobody <- sum(as.numeric(ages$ochre_nobody))
+  count <- numbers$count$column
   if (part) {
     ochre_abort(
       "column", sprintf("`%s` is not a whole number in %s.", count, count_words(part, "row")),
@@ -273,32 +274,50 @@ lazy_ages <- function(known, count, population, age, call) {
   }
   if (nobody) {
     rows <- count_words(nobody, "row")
+    people <- numbers$population$column
     ochre_abort(
-      "column", sprintf("`%s` counts in %s where `%s` is zero.", count, rows, population),
+      "column", sprintf("`%s` counts in %s where `%s` is zero.", count, rows, people),
       "Are the two of different years or places?", call = call
     )
   }
   ages
 }
 
-# The sums of each area over its age groups: `ochre_d` are the cases, `ochre_n` the people,
-# `ochre_w` the weight of the age group.
-lazy_area_sums <- function(rows, area, age, call) {
+# A query names each age group, and a part of a number is not always written as it is kept.
+check_age_values <- function(ages, age, call) {
+  if (!is.numeric(ages) || all(ages == round(ages) & abs(ages) < 2^53)) return(invisible())
+  ochre_abort(
+    "column", sprintf("`%s` holds numbers that are not whole.", age),
+    "Age groups in a database are texts or whole numbers.", column = age, call = call
+  )
+}
+
+# The sums of each area over its age groups, with the weight of each.
+lazy_area_sums <- function(known, numbers, columns, ages, weight, call) {
+  # One branch for each age group.
+  cases <- Map(
+    function(a, w) rlang::expr(.data[[!!columns$age]] == !!a ~ !!w),
+    as.list(ages), as.list(as.numeric(weight))
+  )
+  rows <- dplyr::mutate(
+    known,
+    ochre_w = dplyr::case_when(!!!unname(cases)),
+    ochre_d = !!numbers$count$number,
+    ochre_n = !!numbers$population$number
+  )
   # A sum with a missing part is missing, as it is here.
   strict <- function(x) {
     rlang::expr(dplyr::if_else(
-      sum(dplyr::if_else(is.na(!!x), 1L, 0L), na.rm = TRUE) > 0L,
-      NA_real_,
-      sum(!!x, na.rm = TRUE)
+      !!count_there(rlang::expr(is.na(!!x))) > 0L, NA_real_, sum(!!x, na.rm = TRUE)
     ))
   }
   d <- rlang::expr(ochre_d)
   n <- rlang::expr(ochre_n)
   w <- rlang::expr(ochre_w)
   sums <- dplyr::summarise(
-    dplyr::group_by(rows, !!!rlang::syms(area)),
+    dplyr::group_by(rows, !!!rlang::syms(columns$area)),
     ochre_rows = n(),
-    ochre_ages = dplyr::n_distinct(.data[[age]]),
+    ochre_ages = dplyr::n_distinct(.data[[columns$age]]),
     ochre_count = !!strict(d),
     ochre_population = !!strict(n),
     ochre_weight = !!strict(w),
@@ -307,7 +326,7 @@ lazy_area_sums <- function(rows, area, age, call) {
     ochre_expected = !!strict(rlang::expr(!!w * !!n)),
     .groups = "drop"
   )
-  ask_lazy(dplyr::collect(dplyr::arrange(sums, !!!rlang::syms(area))), call)
+  in_key_order(fetch_lazy(sums, call), columns$area)
 }
 
 check_lazy_ages_once <- function(sums, area, call) {
@@ -324,4 +343,4 @@ check_lazy_ages_once <- function(sums, area, call) {
 }
 
 # Words of SQL and columns of these queries.
-utils::globalVariables(c("nullif", "ochre_d", "ochre_n", "ochre_w"))
+utils::globalVariables(c("n", "nullif", "ochre_d", "ochre_n", "ochre_w"))

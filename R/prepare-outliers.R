@@ -39,7 +39,7 @@
 #' @export
 find_outliers <- function(data, value = NULL, by = NULL, most = 6) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
   by <- column_name(rlang::enquo(by), data, "by", null = TRUE)
   check_number(most, "most", min = 1)
@@ -89,7 +89,7 @@ list_outliers <- function(data, columns, by, most) {
 #' @export
 flag_outliers <- function(data, value, by = NULL, most = 6) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   value <- column_name(rlang::enquo(value), data, "value")
   by <- column_name(rlang::enquo(by), data, "by", null = TRUE)
   check_number(most, "most", min = 1)

@@ -32,7 +32,7 @@ rate_per <- function(data, count, population, per = 1000, name = NULL, limits = 
   check_level(level)
   name <- name %||% paste0(count, "_per_", format(per, scientific = FALSE, trim = TRUE))
   if (is_lazy(data) && limits == "none") return(lazy_rate(data, count, population, per, name))
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   top <- if (limits == "none") {
     check_numeric(data, count, "count")
   } else {
@@ -71,7 +71,7 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
   check_level(level)
   name <- name %||% paste0(count, "_share")
   if (is_lazy(data) && limits == "none") return(lazy_share(data, count, total, name))
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   top <- check_counts(data, count, "count")
   base <- check_counts(data, total, "total")
   more <- which(top > base)
@@ -164,7 +164,7 @@ change_between <- function(data, before, after, kind = "absolute", name = NULL) 
 #' @export
 index_to <- function(data, value, area, reference, name = NULL) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   value <- column_name(rlang::enquo(value), data, "value")
   area <- column_name(rlang::enquo(area), data, "area")
   check_new_name(name)

@@ -52,12 +52,13 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
     columns <- list(count = count, population = population, age = age, area = area)
     summed <- lazy_sum_ages(data, columns, standard, method)
   } else {
-    top <- check_numeric(data, count, "count")
-    base <- check_numeric(data, population, "population")
+    check_age_rows(age_rows(data, count, population, area, age), data, count, population, area, age)
+    # An area none of whose rows is left is not one with a count of zero.
+    whole <- group_rows(data, area)$index >= 0 & group_rows(data, age)$index >= 0
+    if (!all(whole)) data <- data[whole, , drop = FALSE]
     group <- group_rows(data, area)
     ages <- group_rows(data, age)
-    rows <- list(group$index, ages$index, top, base, length(group$first), length(ages$first))
-    check_age_rows(rows, data, count, population, area, age)
+    rows <- age_rows(data, count, population, area, age)
     known <- as_key(data[[age]][ages$first])
     weight <- standard_of(
       standard,
@@ -73,6 +74,16 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
     summed <- list(areas = data[group$first, area, drop = FALSE], sums = sums)
   }
   finish_rates(summed$areas, summed$sums, method, per, level)
+}
+
+# What the core takes: each row's area and age group, its count and people, and how many areas and
+# age groups there are.
+age_rows <- function(data, count, population, area, age, call = rlang::caller_env()) {
+  top <- check_numeric(data, count, "count", call = call)
+  base <- check_numeric(data, population, "population", call = call)
+  group <- group_rows(data, area)
+  ages <- group_rows(data, age)
+  list(group$index, ages$index, top, base, length(group$first), length(ages$first))
 }
 
 finish_rates <- function(areas, sums, method, per, level) {
@@ -126,10 +137,13 @@ check_age_rows <- function(rows, data, count, population, area, age, call = rlan
   )
   check_ages_once(fault$repeated, data[c(area, age)], call)
   lost <- sum(rows[[1]] < 0 | rows[[2]] < 0)
-  if (lost) {
-    said <- sprintf("Left out %s without an area or age group.", count_words(lost, "row"))
-    ochre_warn("missing", said)
-  }
+  warn_lost_ages(lost)
+}
+
+warn_lost_ages <- function(lost) {
+  if (!lost) return(invisible())
+  said <- sprintf("Left out %s without an area or age group.", count_words(lost, "row"))
+  ochre_warn("missing", said)
 }
 
 check_ages_once <- function(repeated, keys, call) {

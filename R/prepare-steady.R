@@ -22,7 +22,7 @@
 #' @export
 steady_rate <- function(data, count, population, per = 1000, within = NULL, name = NULL) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   count <- column_name(rlang::enquo(count), data, "count")
   population <- column_name(rlang::enquo(population), data, "population")
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
@@ -79,7 +79,7 @@ steady_rate <- function(data, count, population, per = 1000, within = NULL, name
 #' @export
 flag_unsteady <- function(data, count, most_error = 0.23, name = NULL) {
   check_table(data, "data", lazy = TRUE)
-  data <- fetch_lazy(data)
+  data <- fetch_whole(data)
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(most_error, "most_error", min = 0.001, max = 10)
   check_new_name(name)

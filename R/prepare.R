@@ -3,17 +3,18 @@
 
 #' Sum or average a measure for each area
 #'
-#' @param data A data frame with several rows an area, or a lazy table: then the database sums,
-#'   and only one row an area leaves it.
+#' @param data A data frame with several rows an area, or a lazy table: then the database sums in
+#'   one query, and only one row an area leaves it.
 #' @param value Column to sum or average, bare or as text; numeric.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, period)`.
 #' @param weight Column of weights, bare or as text; numeric, not negative.
 #' @param name Name of the new column: one text; by default that of `value`.
-#' @return A tibble (or a lazy table) with one row an area in the order of first appearance: the
-#'   columns `by`, the sum or weighted mean (double), and `<name>_missing`, the number of rows
-#'   whose value (or weight) is missing. Missing values are left out, and a warning
-#'   `ochre_warning_missing` says how many; the sum of nothing but missing values is `NA`, and so
-#'   is a mean whose weights are all zero. Rows without an area are left out and said.
+#' @return A tibble with one row an area in the order of first appearance (of a lazy table in
+#'   order of their names): the columns `by`, the sum or weighted mean (double), and
+#'   `<name>_missing`, the number of rows whose value (or weight) is missing. Missing values are
+#'   left out, and a warning `ochre_warning_missing` says how many; the sum of nothing but missing
+#'   values is `NA`, and so is a mean whose weights are all zero. Rows without an area are left out
+#'   and said.
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, or weights are
 #' negative.
 #' @examples
@@ -146,11 +147,12 @@ rowsum_by <- function(x, group, n = nlevels(group)) {
 #'
 #' `keep_where()` keeps rows with given values; `keep_latest()` the last period of each area.
 #'
-#' @param data A data frame, or a lazy table, which stays one.
+#' @param data A data frame, or a lazy table. With `keep_where()` it stays one, and values are
+#'   compared as the database has them; the rows that `keep_latest()` keeps are fetched.
 #' @param column Column, bare or as text.
 #' @param is Values to keep: a vector, compared as text.
 #' @param period Column of the period, bare or as text: a date, a number, or text that sorts in
-#'   time, such as `2031-05`.
+#'   time, such as `2031-05`; texts by their letters' numbers, in every locale.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, sex)`.
 #' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL`
 #'   (default) takes the last row whatever it holds.
@@ -174,18 +176,17 @@ keep_latest <- function(data, period, by, value = NULL) {
   value <- column_name(rlang::enquo(value), data, "value", null = TRUE)
   if (is_lazy(data)) return(lazy_keep_latest(data, period, by, value))
   group <- group_rows(data, by)
+  when <- order_of_values(data[[period]])
   keep <- which(
-    group$index >= 0 &
-      !is.na(data[[period]]) &
-      (if (is.null(value)) TRUE else !is.na(data[[value]]))
+    group$index >= 0 & !is.na(when) & (if (is.null(value)) TRUE else !is.na(data[[value]]))
   )
   area <- group$index[keep]
-  when <- xtfrm(data[[period]])[keep]
+  when <- when[keep]
   order <- order(area, -when)
   keep <- keep[order]
   first <- !duplicated(area[order])
   twice <- which(!first & c(FALSE, first[-length(first)]))
-  twice <- twice[data[[period]][keep[twice]] == data[[period]][keep[twice - 1]]]
+  twice <- twice[when[order][twice] == when[order][twice - 1]]
   if (length(twice)) refuse_two_latest(shown_key(key_of(data[keep[twice], ], by)), by)
   out <- data[keep[first], , drop = FALSE]
   last <- table(as.character(out[[period]]))
@@ -227,22 +228,33 @@ keep_where <- function(data, column, is) {
   if (!is.atomic(is) || !length(is)) {
     ochre_abort("argument", "`is` must hold the values to keep.", arg = "is")
   }
-  if (is_lazy(data)) return(dplyr::filter(data, .data[[column]] %in% !!is))
+  if (is_lazy(data)) return(lazy_keep_where(data, column, is))
   key <- as_key(data[[column]])
   keep <- key %in% as_key(is)
-  if (!any(keep)) {
-    ochre_warn(
-      "unused", sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(as_key(is))),
-      did_you_mean(as_key(is)[1], unique(key[!is.na(key)]), "It has"), values = as_key(is)
-    )
-  }
-  ochre_tell(
-    sprintf(
-      "Kept %s of %s rows where `%s` is %s.", format(sum(keep), big.mark = ","),
-      format(length(keep), big.mark = ","), column, list_words(as_key(is), mark = "")
-    )
-  )
+  if (!any(keep)) warn_nothing_kept(column, is, key)
+  tell_kept(sum(keep), length(keep), column, is)
   data[keep, , drop = FALSE]
+}
+
+warn_nothing_kept <- function(column, is, keys) {
+  is <- as_key(is)
+  ochre_warn(
+    "unused", sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(is)),
+    did_you_mean(is[1], unique(keys[!is.na(keys)]), "It has"), values = is
+  )
+}
+
+tell_kept <- function(kept, rows, column, is) {
+  ochre_tell(sprintf(
+    "Kept %s of %s rows where `%s` is %s.", format(kept, big.mark = ","),
+    format(rows, big.mark = ","), column, list_words(as_key(is), mark = "")
+  ))
+}
+
+# Numbers in the order of the values: texts by their bytes, as a database has them too.
+order_of_values <- function(x) {
+  if (!is.character(x)) return(xtfrm(x))
+  match(as_key(x), sort(unique(as_key(x)), method = "radix"))
 }
 
 #' From a column for each period to a row for each
@@ -323,30 +335,21 @@ stacked_rows <- function(data, others, period, when, layout) {
     columns <- lapply(layout, function(l) {
       if (is.na(l[[name]])) rep(NA, n) else data[[l[[name]]]]
     })
-    kinds <- unique(vapply(
-      columns,
-      function(x) {
-        if (all(is.na(x))) {
-          ""
-        } else if (is.numeric(x)) {
-          "numbers"
-        } else {
-          class(x)[1]
-        }
-      },
-      ""
-    ))
-    if (length(setdiff(kinds, "")) > 1) {
-      ochre_abort(
-        "column",
-        sprintf(
-          "Columns of `%s` are of different types: %s.", name,
-          list_words(setdiff(kinds, ""), mark = "")
-        ),
-        "Look for text where numbers should be.", column = name, call = rlang::caller_env(2)
-      )
-    }
+    kinds <- lapply(columns, function(x) if (!all(is.na(x))) kind_of_column(x))
+    check_one_kind(unlist(kinds), name, rlang::caller_env(2))
     out[[name]] <- do.call(c, columns)[order]
   }
   tibble::as_tibble(out, .name_repair = "unique_quiet")
+}
+
+kind_of_column <- function(x) if (is.numeric(x)) "numbers" else class(x)[1]
+
+check_one_kind <- function(kinds, name, call) {
+  kinds <- unique(kinds)
+  if (length(kinds) < 2) return(invisible())
+  ochre_abort(
+    "column",
+    sprintf("Columns of `%s` are of different types: %s.", name, list_words(kinds, mark = "")),
+    "Look for text where numbers should be.", column = name, call = call
+  )
 }

@@ -251,10 +251,27 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
   rows_with_geometry(rows, found, "the database", call)
 }
 
-fetch_rows <- function(con, query, params) {
+# The rows of a query. Errors are R's own: callers say whose query it was.
+fetch_rows <- function(con, query, params = NULL) {
   result <- DBI::dbSendQuery(con, query)
   on.exit(DBI::dbClearResult(result))
   if (length(params)) DBI::dbBind(result, unname(as.list(params)))
+  types <- if (is_postgres(con)) DBI::dbColumnInfo(result)
+  money <- which(types$.typname == "money")
+  if (length(money)) {
+    # Its text follows the server's locale, and is read as zero.
+    stop(sprintf("the column `%s` is of the type money; cast it to numeric", types$name[money[1]]))
+  }
+  rows <- withCallingHandlers(rows_of_result(result), warning = function(w) {
+    # SQLite's driver would make one type of them, so that texts become zeros.
+    if (grepl("mixed type", conditionMessage(w))) stop(conditionMessage(w), call. = FALSE)
+  })
+  # Spaces at the end of a char(n) fill it up and mean nothing.
+  for (padded in which(types$.typname == "bpchar")) rows[[padded]] <- sub(" +$", "", rows[[padded]])
+  rows
+}
+
+rows_of_result <- function(result) {
   parts <- list()
   repeat {
     parts[[length(parts) + 1]] <- DBI::dbFetch(result, n = 20000)

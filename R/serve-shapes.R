@@ -1,43 +1,4 @@
-# Geometry of collections that are tables of a database: what PostgreSQL's extension for it keeps is
-# brought to longitude and latitude there, and looked through there.
-
-# The first column of geometry among `all` of them; NULL where there is none. `rows` are none of the
-# table, with its types.
-shape_column <- function(table, rows, call) {
-  if (!inherits(dbplyr::remote_con(table), "PqConnection")) return(NULL)
-  # Types of extensions have no name of their own there.
-  of_extension <- function(x) any(grepl("^pq_(NA|geometry|geography)$", class(x)))
-  columns <- names(rows)[vapply(rows, of_extension, NA)]
-  found <- Filter(Negate(is.null), lapply(columns, shape_facts, table = table, call = call))
-  if (!length(found)) return(NULL)
-  c(found[[1]], list(all = vapply(found, function(f) f$column, "")))
-}
-
-# How a column is asked for (`at`), whether all of it is in degrees already, and whether all of it
-# names its system; NULL for a column that is neither geometry nor geography.
-shape_facts <- function(column, table, call) {
-  plain <- rlang::expr(.data[[!!column]])
-  for (at in list(plain, rlang::expr(geometry(!!plain)))) {
-    systems <- tryCatch(
-      # Only geometry is made flat; geography must become geometry before.
-      fetch_lazy(dplyr::distinct(table, ochre_system = ST_SRID(ST_Force2D(!!at))), call)[[1]],
-      ochre_error_database = function(e) NULL
-    )
-    if (is.null(systems)) next
-    systems <- systems[!is.na(systems)]
-    degrees <- all(systems %in% c(0, 4326))
-    return(list(column = column, at = at, degrees = degrees, named = all(systems != 0)))
-  }
-}
-
-# It in longitude and latitude; what names no system is taken for that.
-shape_there <- function(shape) {
-  at <- shape$at
-  if (!shape$named) {
-    at <- rlang::expr(case_when(ST_SRID(!!at) == 0L ~ ST_SetSRID(!!at, 4326L), TRUE ~ !!at))
-  }
-  if (shape$degrees) at else rlang::expr(ST_Transform(!!at, 4326L))
-}
+# Geometry of collections that are tables of a database is looked through there.
 
 shape_box <- function(table, shape, call) {
   whole <- dplyr::summarise(table, ochre_box = ST_Extent(!!shape_there(shape)))
@@ -79,7 +40,6 @@ page_geometry <- function(collection, page) {
 }
 
 utils::globalVariables(c(
-  "geometry", "ST_AsBinary", "ST_CurveToLine", "ST_Extent", "ST_Force2D", "ST_Intersects",
-  "ST_MakeEnvelope", "ST_SRID", "ST_SetSRID", "ST_Transform", "ST_XMax", "ST_XMin", "ST_YMax",
-  "ST_YMin"
+  "ST_AsBinary", "ST_CurveToLine", "ST_Extent", "ST_Force2D", "ST_Intersects", "ST_MakeEnvelope",
+  "ST_XMax", "ST_XMin", "ST_YMax", "ST_YMin"
 ))

@@ -70,13 +70,16 @@ refuse_key <- function(title, what, call) {
 
 table_box <- function(table, at, call) {
   if (is.null(at)) return(NULL)
-  for (column in at) lazy_column(table, column, "tables", call = call)
-  ends <- ask_lazy(dplyr::collect(dplyr::summarise(
-    table,
-    ochre_west = min(.data[[at[1]]], na.rm = TRUE), ochre_south = min(.data[[at[2]]], na.rm = TRUE),
-    ochre_east = max(.data[[at[1]]], na.rm = TRUE), ochre_north = max(.data[[at[2]]], na.rm = TRUE)
-  )), call)
-  box_of_ends(ends)
+  rows <- plain_rows(table, call)
+  numbers <- numbers_there(rows, c(tables = at[1], tables = at[2]), character(), call)
+  lon <- numbers[[1]]$number
+  lat <- numbers[[2]]$number
+  box_of_ends(look_there(rows, numbers, list(
+    ochre_west = rlang::expr(min(!!lon, na.rm = TRUE)),
+    ochre_south = rlang::expr(min(!!lat, na.rm = TRUE)),
+    ochre_east = rlang::expr(max(!!lon, na.rm = TRUE)),
+    ochre_north = rlang::expr(max(!!lat, na.rm = TRUE))
+  ), call))
 }
 
 box_of_ends <- function(ends) {

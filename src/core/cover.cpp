@@ -13,7 +13,7 @@ namespace ochre {
 namespace {
 // The cells of the first level, and a few marks more, have numbers of 16 bits.
 constexpr int64_t kFewSide = 64, kManySide = 252, kMostSide = 1 << 15;
-constexpr double kMany = 4e6;
+constexpr double kMany = 4e6, kManyCells = 4e5;
 // Much more than what an engine's arithmetic can be off.
 constexpr double kMargin = 1e-6;
 
@@ -144,7 +144,9 @@ Cover cover_areas(const FlatLayer& in, double points) {
     const auto all = static_cast<double>(grid.side) * static_cast<double>(grid.side);
     const double settles = 0.75 * borders / all * points;
     const double makes = borders * Cover::kSplit * Cover::kSplit;
-    if (settles < makes || grid.side * Cover::kSplit > kMostSide) break;
+    // Points are more than elsewhere where borders are: in towns.
+    if (settles < makes && makes > std::min(4 * points, kManyCells)) break;
+    if (grid.side * Cover::kSplit > kMostSide) break;
     grid.side *= Cover::kSplit;
     grid.per_x *= Cover::kSplit;
     grid.per_y *= Cover::kSplit;

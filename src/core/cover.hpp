@@ -27,8 +27,8 @@ struct Cover {
 };
 
 // A grid for so many points: it is divided as long as that leaves more points settled than it makes
-// cells. Places whose cell is reckoned with an error of a millionth of a cell are still in the area
-// that is said. Without levels when there are too few points.
+// cells, or makes not many. Places whose cell is reckoned with an error of a millionth of a cell
+// are still in the area that is said. Without levels when there are too few points.
 Cover cover_areas(const FlatLayer& layer, double points);
 
 }  // namespace ochre

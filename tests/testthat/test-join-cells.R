@@ -22,7 +22,7 @@ scattered <- function(count, districts) {
 
 test_that("points in a database get the areas that they have here, and few of them travel", {
   districts <- read_boundaries(ochre_demo("districts.geojson"))
-  sizes <- c(few_points = 900, many_points = 1.3e5)
+  sizes <- c(few_points = 900, many_points = 6e4)
   tables <- lapply(sizes, scattered, districts = districts)
   # Longitudes by their other names, many of them.
   beyond <- seq(1, sizes[["many_points"]], by = 7)
@@ -62,6 +62,68 @@ test_that("points in a database get the areas that they have here, and few of th
   })
 })
 
+# The same wells as geometry in another system.
+shapes_of_wells <- function(con) {
+  DBI::dbExecute(con, "CREATE EXTENSION IF NOT EXISTS postgis")
+  DBI::dbExecute(con, paste(
+    "CREATE TABLE shapes AS SELECT well, CASE WHEN x <> 'NaN' THEN",
+    "ST_SetSRID(ST_MakePoint(x, y), 4326) END AS place FROM wells"
+  ))
+  dplyr::tbl(con, "shapes")
+}
+
+test_that("points come from any lazy table, within transactions and without rights to write", {
+  districts <- read_boundaries(ochre_demo("districts.geojson"))
+  points <- scattered(4000, districts)
+  points$well <- seq_len(nrow(points))
+  here <- quietly(count_in_areas(points, districts)$points)
+  for (open in list(open_sqlite, open_postgres)) {
+    engine <- open(environment())
+    if (is.null(engine)) next
+    con <- engine$con
+    count <- function(d) quietly(count_in_areas(d, districts)$points)
+    there <- engine$put("wells", stats::setNames(points, c("x", "y", "visits", "well")))
+    renamed <- dplyr::rename(there, longitude = x, latitude = y)
+    expect_identical(count(renamed), here, info = engine$name)
+    expect_identical(count(dplyr::arrange(renamed, dplyr::desc(visits))), here, info = engine$name)
+    own <- dplyr::filter(dplyr::mutate(there, longitude = x - 1 + 1, latitude = y), well <= 3000L)
+    kept <- points[points$well <= 3000, ]
+    expect_identical(count(own), quietly(count_in_areas(kept, districts)$points))
+    first <- utils::head(dplyr::arrange(renamed, well), 2000)
+    expect_identical(
+      count(quietly(keep_where(first, visits, 3:5))),
+      quietly(count_in_areas(points[1:2000, ][points$visits[1:2000] %in% 3:5, ], districts)$points)
+    )
+    expect_error(
+      count(dplyr::group_by(renamed, visits)), "grouped by `visits`", class = "ochre_error_argument"
+    )
+    # What the caller began is still open, with what was written in it.
+    DBI::dbBegin(con)
+    DBI::dbExecute(con, "INSERT INTO wells (x, y) VALUES (-38.26, 47.04)")
+    expect_identical(sum(count(renamed)), sum(here) + 1L, info = engine$name)
+    DBI::dbRollback(con)
+    expect_identical(count(renamed), here, info = engine$name)
+    if (engine$name == "PostgreSQL") {
+      DBI::dbExecute(con, "UPDATE wells SET x = 'NaN' WHERE x IS NULL")
+      DBI::dbExecute(con, "REVOKE TEMP ON DATABASE postgres FROM PUBLIC")
+      DBI::dbExecute(con, "CREATE ROLE reader")
+      DBI::dbExecute(con, "GRANT SELECT ON wells TO reader")
+      DBI::dbExecute(con, "SET ROLE reader")
+      DBI::dbExecute(con, "SET default_transaction_read_only = on")
+      expect_warning(
+        found <- count_in_areas(renamed, districts)$points, "2 points have no coordinates"
+      )
+      expect_identical(found, here)
+      DBI::dbExecute(con, "RESET ROLE")
+      DBI::dbExecute(con, "SET default_transaction_read_only = off")
+      expect_identical(count(shapes_of_wells(con)), here)
+    }
+    DBI::dbDisconnect(con)
+    lost <- tryCatch(count(renamed), error = class)
+    expect_match(lost[1], "^ochre_error_", info = engine$name)
+  }
+})
+
 test_that("a table that is none of points is refused, and so is one that changes meanwhile", {
   districts <- read_boundaries(ochre_demo("districts.geojson"))
   engine <- open_sqlite()
@@ -80,7 +142,8 @@ test_that("a table that is none of points is refused, and so is one that changes
     count_in_areas(points, districts[c(1, 1), ]), "shape of another row",
     class = "ochre_error_geometry"
   )
-  # Somebody else takes rows, adds scattered ones, or ones at a place far from any border.
+  # Somebody else, in the same transaction, takes rows, adds scattered ones, or ones at a place far
+  # from any border.
   changes <- c(
     "DELETE FROM passing WHERE rowid IN (SELECT rowid FROM passing LIMIT 500)",
     "INSERT INTO passing SELECT * FROM points",

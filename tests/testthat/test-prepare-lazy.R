@@ -112,8 +112,18 @@ refuses_on <- function(engine, remote) {
   fault(rate_per(gone, n_2031, n_2030), "The database refuses the query", "database")
 }
 
-plan_of <- function(con, lazy) {
-  sql <- dbplyr::sql_render(quietly(lazy))
+# How the engine goes about the queries of a verb: the plan of the last that groups.
+plan_of <- function(con, code) {
+  sent <- character()
+  ns <- asNamespace("DBI")
+  suppressMessages(trace(
+    "dbSendQuery", tracer = substitute(quote(keep(statement)), list(keep = function(x) {
+      sent <<- c(sent, as.character(x))
+    }))[[2]], where = ns, print = FALSE
+  ))
+  on.exit(suppressMessages(untrace("dbSendQuery", where = ns)))
+  quietly(code)
+  sql <- utils::tail(grep("GROUP BY", sent, value = TRUE), 1)
   text <- DBI::dbGetQuery(con, paste("EXPLAIN (ANALYZE, VERBOSE, FORMAT JSON)", sql))[[1]]
   jsonlite::fromJSON(text, simplifyVector = FALSE)[[1]]$Plan
 }

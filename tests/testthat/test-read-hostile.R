@@ -200,25 +200,25 @@ test_that("text nested without end, in mixed encodings or of another kind is ref
   refused(wkb, class = "ochre_error_geometry")
 })
 
-test_that("a million columns, 100,000 names and a line of 50 MB end soon and in bounds", {
-  long <- strrep("y", 5e7)
+test_that("300,000 columns, 30,000 names and a line of 20 MB end soon and in bounds", {
+  long <- strrep("y", 2e7)
   feature <- function(properties) {
     sprintf(
       '{"type":"Feature","properties":{%s},"geometry":{"type":"Point","coordinates":[1,2]}}',
       properties
     )
   }
-  many <- paste0('"c', 1:1e5, '":1')
+  many <- paste0('"c', 1:3e4, '":1')
   nested <- function(open, inner, close, n = 5000) {
     paste0(strrep(open, n), inner, strrep(close, n))
   }
   files <- c(
     write_file(c(
-      charToRaw(paste0("c", 1:1e6, collapse = ",")),
+      charToRaw(paste0("c", 1:3e5, collapse = ",")),
       charToRaw("\n"),
-      charToRaw(paste(rep("1", 1e6), collapse = ","))
+      charToRaw(paste(rep("1", 3e5), collapse = ","))
     )),
-    write_file(sprintf("[{%s}]", paste0('"c', 1:1e6, '":1', collapse = ",")), ".json"),
+    write_file(sprintf("[{%s}]", paste0('"c', 1:3e5, '":1', collapse = ",")), ".json"),
     write_file(feature(paste(many, collapse = ",")), ".geojson"),
     write_file(
       sprintf(
@@ -230,10 +230,10 @@ test_that("a million columns, 100,000 names and a line of 50 MB end soon and in 
     write_file(sprintf("[%s]", paste0("{", many, "}", collapse = ",")), ".json"),
     write_file(paste0("a,b\nx,", long)),
     write_file(long),
-    write_file(strrep("a,", 2.5e7)),
+    write_file(strrep("a,", 1e7)),
     write_file(sprintf('{"a":1,"b":"%s"}\n{"a":2,"b":"c"}', long), ".jsonl"),
     write_file(feature(sprintf('"a":"%s"', long)), ".geojson"),
-    write_file(paste0("{", strrep(" ", 5e7)), ".json"),
+    write_file(paste0("{", strrep(" ", 2e7)), ".json"),
     write_file(
       nested(
         '{"type":"GeometryCollection","geometries":[',
@@ -260,8 +260,8 @@ test_that("a million columns, 100,000 names and a line of 50 MB end soon and in 
       taken <- sum(system.time(got <- tryCatch(quietly(read(file)), error = identity))[1:2])
       megabytes <- sum(gc()[, 6])
       expect_true(!inherits(got, "error") || inherits(got, "ochre_error"), info = basename(file))
-      expect_lt(taken, 10)
-      expect_lt(megabytes, 2000)
+      expect_lt(taken, 5)
+      expect_lt(megabytes, 1000)
     }
   }
 })

@@ -84,7 +84,7 @@ test_that("headers and parameters of chance get an answer in words, and the serv
   )
   set.seed(11)
   seen <- integer()
-  for (i in 1:200) {
+  for (i in 1:120) {
     path <- paste0(one_of(paths), if (stats::runif(1) < 0.1) paste0("/", odd_text()))
     path <- paste0(gsub("[ #\"<>?]", "+", path), chance_query(utils::head(fields, 5)))
     headers <- chance_headers(port, tag)
@@ -102,7 +102,7 @@ test_that("headers and parameters of chance get an answer in words, and the serv
     expect_gt(nchar(problem$detail), 10)
   }
   # By far most reach the service, and all kinds of answers are among them.
-  expect_gt(length(seen), 180)
+  expect_gt(length(seen), 105)
   for (status in c(200L, 304L, 400L, 403L, 404L, 406L)) expect_true(status %in% seen, info = status)
   again <- asked(paste0(s$address, own))
   expect_identical(again$status, 200L)

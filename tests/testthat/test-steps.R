@@ -14,7 +14,7 @@ test_that("every finite value falls in one class, and labels are true of it as s
   for (f in make) {
     for (name in names(all)) {
       for (n in c(5, 40, 300)) {
-        for (k in 2:7) {
+        for (k in c(2, 3, 7)) {
           x <- f(n)
           steps <- suppressWarnings(fit_steps(x, all[[name]](k)))
           class <- class_of(steps, x)
@@ -43,7 +43,7 @@ test_that("every finite value falls in one class, and labels are true of it as s
 test_that("any table makes rising breaks and differing labels, or a condition of Ochre's", {
   set.seed(31)
   raw <- list()
-  for (round in 1:6000) {
+  for (round in 1:2000) {
     x <- random_values(sample(c(1:12, 30, 200), 1))
     steps <- random_steps(x)
     fit <- tryCatch(
@@ -130,7 +130,7 @@ test_that("a shown value, read back, falls into the shown class, in every locale
     number_format(plus = TRUE)
   )
   set.seed(32)
-  wrong <- c(read_wrongly(1500, plain), read_wrongly(500, list(number_format(large = TRUE))))
+  wrong <- c(read_wrongly(700, plain), read_wrongly(250, list(number_format(large = TRUE))))
   expect_identical(
     length(wrong), 0L,
     info = paste(utils::capture.output(utils::str(utils::head(wrong, 2))), collapse = "\n")
