@@ -9,7 +9,7 @@ point_columns <- function(data, call = rlang::caller_env()) {
 
 # The columns of degrees among the names of a table: longitude, then latitude.
 position_columns <- function(names, call = rlang::caller_env()) {
-  find <- function(known) which(tolower(names) %in% known)
+  find <- function(known) which(lower_case(names) %in% known)
   lon <- find(c("longitude", "lon", "long"))
   lat <- find(c("latitude", "lat"))
   if (length(lon) != 1 || length(lat) != 1) {

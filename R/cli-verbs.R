@@ -75,7 +75,7 @@ verb_help <- function(name, verb, schema) {
 }
 
 format_default <- function(value) {
-  shown <- if (is.logical(value)) tolower(as.character(value)) else format(value)
+  shown <- if (is.logical(value)) lower_case(as.character(value)) else format(value)
   paste("default", shown)
 }
 

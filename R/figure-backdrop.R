@@ -35,7 +35,9 @@ decode_picture <- function(backdrop) {
   if (!type %in% c("png", "jpeg")) {
     ochre_abort(
       "picture",
-      sprintf("The picture `%s` is a %s, which figures cannot show.", backdrop$name, toupper(type)),
+      sprintf(
+        "The picture `%s` is a %s, which figures cannot show.", backdrop$name, upper_case(type)
+      ),
       "Save it as PNG or JPEG."
     )
   }

@@ -190,7 +190,7 @@ check_aliases <- function(aliases, call = rlang::caller_env()) {
 # What somebody wrote under `confirmed`; without that column all count as confirmed.
 confirmed_words <- function(aliases, call) {
   if (!"confirmed" %in% names(aliases)) return(rep("yes", nrow(aliases)))
-  said <- tolower(trimws(as.character(aliases$confirmed)))
+  said <- lower_case(trimws(as.character(aliases$confirmed)))
   said[is.na(said)] <- ""
   odd <- !said %in% unlist(alias_words)
   if (any(odd)) {

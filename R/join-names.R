@@ -25,7 +25,8 @@ telling_of <- function(name) {
   told <- words %in% telling_words
   out <- rep("", length(name))
   each <- split(words[told], of[told])
-  out[as.integer(names(each))] <- vapply(each, function(w) paste(sort(w), collapse = " "), "")
+  sorted <- function(w) paste(sort(w, method = "radix"), collapse = " ")
+  out[as.integer(names(each))] <- vapply(each, sorted, "")
   out
 }
 

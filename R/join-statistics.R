@@ -211,11 +211,11 @@ shown_key <- function(key) gsub(key_mark, " / ", key, fixed = TRUE)
 as_key <- function(x) {
   if (is.numeric(x) && is.null(attr(x, "class"))) {
     key <- if (is.integer(x)) {
-      as.character(x)
+      sprintf("%d", x)
     } else if (all_whole(x[!is.na(x)])) {
       sprintf("%.0f", x)
     } else {
-      trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1))
+      trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1, decimal.mark = "."))
     }
     key[is.na(x)] <- NA
     return(key)
@@ -231,7 +231,7 @@ periods_of <- function(statistics, period) {
   if (is.null(period)) return(list(index = NULL, known = NA))
   group <- group_rows(statistics, period)
   known <- statistics[[period]][group$first]
-  order <- order(known)
+  order <- order(known, method = "radix")
   list(index = group$index, known = known[order], place = order(order) - 1L, column = period)
 }
 

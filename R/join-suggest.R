@@ -38,7 +38,7 @@ suggest_partner <- function(key, known, words = TRUE) {
 
 suggest_rules <- list(
   "leading zeros" = function(x) sub("^0+(?=.)", "", x, perl = TRUE),
-  "case" = tolower,
+  "case" = function(key) lower_case(key),
   "accents" = function(x) stringi::stri_trans_general(x, "Any-Latin; Latin-ASCII"),
   "spacing or punctuation" = function(x) {
     stringi::stri_replace_all_regex(x, "[^\\p{L}\\p{N}\u001f]+", "")

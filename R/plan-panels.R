@@ -10,7 +10,7 @@ panel_labels <- function(layers) {
     if (is.factor(value)) {
       levels(value)[levels(value) %in% value]
     } else {
-      as.character(sort(unique(value)))
+      if (is.character(value)) sort_words(unique(value)) else as.character(sort(unique(value)))
     }
   })
   found <- Filter(length, found)
@@ -21,7 +21,7 @@ panel_labels <- function(layers) {
       function(l) is.null(l$by) || !is.factor(l$data[[l$by]]),
       NA
     ))) {
-    sort(all)
+    sort_words(all)
   } else {
     all
   }

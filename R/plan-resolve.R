@@ -20,6 +20,7 @@ resolve_sheet <- function(sheet) resolve_with(sheet, NULL, rlang::current_env())
 
 # With a `cache` what was projected and measured before is not again.
 resolve_with <- function(sheet, cache, call = rlang::caller_env()) {
+  plain_numbers()
   refuse_missing(missing(sheet), "sheet", rlang::current_env())
   if (inherits(sheet, "ochre_plan")) return(check_plan(sheet, call))
   check_sheet(sheet, call)

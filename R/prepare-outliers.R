@@ -117,7 +117,7 @@ flag_outliers <- function(data, value, by = NULL, most = 6) {
 }
 
 is_measure <- function(name, data, by) {
-  beside <- grepl("^(longitude|latitude|lon|lat)$|_(low|high|weight)$", tolower(name)) ||
+  beside <- grepl("^(longitude|latitude|lon|lat)$|_(low|high|weight)$", lower_case(name)) ||
     named_like_order(name)
   !identical(name, by) && !beside && column_role(data[[name]], name) %in% c("count", "number")
 }

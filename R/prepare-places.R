@@ -36,7 +36,7 @@ places_from <- function(data, column, order = NULL) {
       "It should hold pairs of degrees, such as \"[10.4, 53.2]\".", arg = "column", column = column
     )
   }
-  told <- grepl("^\\s*(SRID=[0-9]+;)?\\s*POINT|^\\s*\\[|coordinates", text, ignore.case = TRUE)
+  told <- has_pattern(text, "^\\s*(SRID=[0-9]+;)?\\s*POINT|^\\s*\\[|coordinates")
   order <- order %||% order_of(first[read], second[read], all(told[read]), column)
   lon <- if (order == "longitude") first else second
   lat <- if (order == "longitude") second else first

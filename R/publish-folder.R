@@ -45,6 +45,7 @@
 #' @export
 publish_folder <- function(maps, folder, limit = NULL, address = NULL, data = TRUE, zip = FALSE,
                            sections = NULL, fields = NULL) {
+  plain_numbers()
   refuse_missing(missing(maps), "maps", rlang::current_env())
   check_text(folder, "folder")
   check_flag(data, "data")

@@ -25,6 +25,7 @@
 #' }
 #' @export
 write_report <- function(sheet, file, values = list(), template = NULL) {
+  plain_numbers()
   refuse_missing(missing(sheet), "sheet", rlang::current_env())
   check_text(file, "file")
   check_text(template, "template", null = TRUE)
@@ -51,7 +52,7 @@ write_report <- function(sheet, file, values = list(), template = NULL) {
 report_file <- function(name) system.file("report", name, package = "ochre", mustWork = TRUE)
 
 report_kind <- function(file, call) {
-  kind <- tolower(tools::file_ext(file))
+  kind <- lower_case(tools::file_ext(file))
   if (kind %in% c("html", "pdf", "docx")) return(kind)
   ochre_abort(
     "file", sprintf("`%s` does not end in a format of reports.", file),

@@ -14,9 +14,9 @@ choose_value <- function(start, wanted, call) {
   role <- columns$role[columns$column == value]
   if (role %in% c("text", "code", "yes/no")) return(shade_kinds(start, value))
   people <- people_column(columns, value)
-  counted <- role == "count" && !grepl(level_words, tolower(value)) &&
+  counted <- role == "count" && !grepl(level_words, lower_case(value)) &&
     (is.na(people) || grows_with(data[[value]], data[[people]]))
-  is_people <- grepl(people_words, tolower(value))
+  is_people <- grepl(people_words, lower_case(value))
   if (counted && !is.na(people) && !is_people) {
     return(shade_rate(start, value, people, data))
   }
@@ -43,7 +43,7 @@ ranked_values <- function(data, columns, boundaries) {
   known <- columns[columns$role %in% c("number", "count") & columns$distinct > 1, ]
   # A name that reads as a named value of a sheet cannot stand in one.
   known <- known[!named_like_order(known$column) & !grepl(value_mark, known$column), ]
-  lower <- tolower(known$column)
+  lower <- lower_case(known$column)
   support <- grepl(
     "(^|_)(area|km2|sqkm|lon|lat|long|longitude|latitude|length|perimeter|x|y)([0-9_]|$)", lower
   ) | grepl("^(pop|population|residents|inhabitants)(_|[0-9]|$)", lower)
@@ -67,8 +67,8 @@ level_words <- paste0(
 # Residents that a count could be set against; the latest ones.
 people_column <- function(columns, value) {
   counted <- columns$role %in% c("count", "number")
-  found <- columns$column[counted & grepl(people_words, tolower(columns$column))]
-  utils::tail(sort(setdiff(found, value)), 1)[1]
+  found <- columns$column[counted & grepl(people_words, lower_case(columns$column))]
+  utils::tail(sort(setdiff(found, value), method = "radix"), 1)[1]
 }
 
 shade_rate <- function(start, value, people, data) {

@@ -25,6 +25,7 @@
 #' publish(sheet, file.path(tempdir(), "map.html"))
 #' @export
 publish <- function(sheet, file, width = NULL, height = NULL, dpi = 200, budget = NULL) {
+  plain_numbers()
   refuse_missing(missing(sheet), "sheet", rlang::current_env())
   check_text(file, "file")
   check_number(width, "width", min = 1.5, max = 100, null = TRUE)
@@ -63,7 +64,15 @@ write_figure <- function(plan, path, kind, size) {
     figure_height(plan, size$width %||% own[1])
   }
   paper <- list(width = size$width %||% own[1], height = tall, dpi = size$dpi %||% 200)
-  draw_figure(plan, path, kind, paper, figure_layout(plan, size$width))
+  # A PDF writes the zone of its moment, whose length differs.
+  in_utc(draw_figure(plan, path, kind, paper, figure_layout(plan, size$width)))
+}
+
+in_utc <- function(code) {
+  zone <- Sys.getenv("TZ", NA)
+  Sys.setenv(TZ = "UTC")
+  on.exit(if (is.na(zone)) Sys.unsetenv("TZ") else Sys.setenv(TZ = zone))
+  code
 }
 
 publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {
@@ -83,7 +92,7 @@ publish_kinds <- c("html", "png", "svg", "pdf")
 # A path that ends in a slash is a folder.
 publish_kind <- function(file, call = rlang::caller_env()) {
   if (grepl("[/\\\\]$", file)) return("folder")
-  kind <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
+  kind <- lower_case(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   if (!kind %in% publish_kinds) {
     ochre_abort(
       "file", sprintf("`%s` does not end in a format that Ochre writes.", file),

@@ -67,7 +67,7 @@ find_format <- function(source, call = rlang::caller_env()) {
   }
   if (begins_with(start, 0x00, 0x00, 0x27, 0x0a)) {
     # The index has the same first bytes; its name tells them apart.
-    if (tolower(tools::file_ext(source$path)) == "shx") return(beside_shapefile(source, call))
+    if (lower_case(tools::file_ext(source$path)) == "shx") return(beside_shapefile(source, call))
     return("shapefile")
   }
   if (begins_with(start, 0x53, 0x51, 0x4c, 0x69, 0x74, 0x65)) return("geopackage")
@@ -77,7 +77,7 @@ find_format <- function(source, call = rlang::caller_env()) {
     return("workbook")
   }
   if (is_dbf(source$path, start)) return("dbf")
-  if (tolower(tools::file_ext(source$path)) %in% c("dbf", "prj", "cpg", "sbn", "sbx", "qix")) {
+  if (lower_case(tools::file_ext(source$path)) %in% c("dbf", "prj", "cpg", "sbn", "sbx", "qix")) {
     return(beside_shapefile(source, call))
   }
   text <- without_marks(start)

@@ -22,8 +22,8 @@ read_geopackage <- function(source, layer, call = rlang::caller_env()) {
   rows <- ask(sprintf("SELECT * FROM %s", table))
   about <- ask(sprintf("PRAGMA table_info(%s)", table))
   # The table's own row number is none of the data's columns.
-  key <- about$name[about$pk == 1 & toupper(about$type) == "INTEGER"]
-  own <- names(rows) %in% key & tolower(names(rows)) %in% c("fid", "fid_1", "ogc_fid")
+  key <- about$name[about$pk == 1 & upper_case(about$type) == "INTEGER"]
+  own <- names(rows) %in% key & lower_case(names(rows)) %in% c("fid", "fid_1", "ogc_fid")
   out <- rows_with_geometry(rows[!own], one$geometry, source$name, call)
   out$columns <- declared_columns(out$columns, about)
   system <- ask(
@@ -52,7 +52,7 @@ ask_geopackage <- function(con, ..., name, call) {
 
 # Booleans and dates, which the database keeps as numbers and texts.
 declared_columns <- function(columns, about) {
-  declared <- toupper(about$type[match(names(columns), about$name)])
+  declared <- upper_case(about$type[match(names(columns), about$name)])
   flags <- declared %in% "BOOLEAN"
   dates <- declared %in% "DATE"
   columns[flags] <- lapply(columns[flags], as.logical)
@@ -61,7 +61,7 @@ declared_columns <- function(columns, about) {
 }
 
 geopackage_system <- function(system) {
-  if (toupper(system$organization) == "EPSG") paste0("EPSG:", system$id) else system$definition
+  if (upper_case(system$organization) == "EPSG") paste0("EPSG:", system$id) else system$definition
 }
 
 # SQLite reads a file that is cut off until it misses a page; its header says how many there are.
@@ -149,7 +149,7 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
       file = name, call = call
     )
   }
-  if (!identical(toupper(about$encoding), "WKB")) {
+  if (!identical(upper_case(about$encoding), "WKB")) {
     encoding <- about$encoding %||% "nothing known"
     ochre_abort(
       "file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", name, encoding),
@@ -226,7 +226,7 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
   found <- names(rows)[vapply(rows, holds_geometry, NA)]
   # Without a value to look at, its class or its name must tell.
   if (!length(found)) {
-    named <- tolower(names(rows)) %in% c(
+    named <- lower_case(names(rows)) %in% c(
       "geometry", "geom", "the_geom", "wkb_geometry", "shape", "geography"
     )
     found <- names(rows)[
@@ -298,7 +298,7 @@ holds_geometry <- function(x) {
   }
   if (!is.character(x)) return(FALSE)
   seen <- x[!is.na(x)][1]
-  !is.na(seen) && (grepl(hex_pattern, seen) || grepl(wkt_pattern, seen, ignore.case = TRUE))
+  !is.na(seen) && (grepl(hex_pattern, seen) || has_pattern(seen, wkt_pattern))
 }
 
 wkt_pattern <- paste0(

@@ -45,7 +45,7 @@ last_row <- function(cells, width, wide, used, head) {
     text <- cells[row, used[1]]
     if (is.na(text) ||
         nchar(text) > 1.5 * max(key, na.rm = TRUE) ||
-        grepl("^(source|note|\\*|\u00b9|[0-9]\\))", text, ignore.case = TRUE)) {
+        has_pattern(text, "^(source|note|\\*|\u00b9|[0-9]\\))")) {
       break
     }
     end <- row

@@ -5,7 +5,7 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
   bytes <- readBin(path, "raw", file.size(path))
   encoding <- encoding %||% guess_encoding(bytes)
   sample <- bytes[seq_len(min(length(bytes), 262144L))]
-  if (any(sample == 0) && !any(startsWith(toupper(encoding), "UTF-16"))) {
+  if (any(sample == 0) && !any(startsWith(upper_case(encoding), "UTF-16"))) {
     refuse_bytes(file, call)
   }
   text <- if (length(encoding) > 1) {

@@ -144,7 +144,7 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   if (!is.null(layer)) choose_layer(names(gpx_kinds), layer, source$name, "layers", call)
   paths <- c(waypoints = "./wpt", tracks = "./trk", routes = "./rte")
   found <- lapply(names(paths), function(name) {
-    wanted <- is.null(layer) || tolower(layer) == name
+    wanted <- is.null(layer) || lower_case(layer) == name
     if (wanted) find_elements(doc, paths[[name]]) else list()
   })
   n <- lengths(found)

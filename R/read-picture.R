@@ -117,7 +117,7 @@ read_world <- function(picture, world, call = rlang::caller_env()) {
 # The world file that lies beside a picture.
 find_world <- function(picture, call) {
   stem <- tools::file_path_sans_ext(picture)
-  end <- tolower(tools::file_ext(picture))
+  end <- lower_case(tools::file_ext(picture))
   short <- paste0(substr(end, 1, 1), substring(end, nchar(end)), "w")
   known <- paste0(stem, ".", c(short, paste0(end, "w"), "wld", "PGW", "JGW"))
   there <- known[file.exists(known)]

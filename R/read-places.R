@@ -18,7 +18,7 @@ read_places <- function(source, format, layer, encoding, call = rlang::caller_en
   attr(table, "ochre_reading") <- NULL
   text <- names(table)[vapply(table, holds_wkt, NA)]
   if (length(text) == 1) {
-    plain <- sub("^\\s*SRID=\\d+;", "", table[[text]], ignore.case = TRUE)
+    plain <- sub("^\\s*[Ss][Rr][Ii][Dd]=\\d+;", "", table[[text]])
     wkb <- from_text(plain, source$name, call)
     read <- call_core(plain_wkb_core(wkb), file = source$name, call = call)
     return(list(columns = as.list(table[names(table) != text]), geometry = read$geometry))
@@ -35,7 +35,7 @@ read_places <- function(source, format, layer, encoding, call = rlang::caller_en
 holds_wkt <- function(x) {
   if (!is.character(x)) return(FALSE)
   x <- substr(x[!is.na(x)], 1, 100)
-  length(x) > 0 && all(grepl(wkt_pattern, x, ignore.case = TRUE))
+  length(x) > 0 && all(has_pattern(x, wkt_pattern))
 }
 
 # Columns that hold each other's values are exchanged; a few swapped rows are said.
@@ -81,7 +81,7 @@ point_wkb <- function(lon, lat) {
 # Names of the columns of longitude and latitude.
 find_place_columns <- function(table, source, call) {
   is_number <- vapply(table, is.numeric, NA)
-  plain <- gsub("[^[:alnum:]]+", "_", tolower(names(table)))
+  plain <- gsub("[^[:alnum:]]+", "_", lower_case(names(table)))
   named <- function(known) names(table)[is_number & plain %in% known]
   lon <- named(longitude_names)
   lat <- named(latitude_names)

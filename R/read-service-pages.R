@@ -140,7 +140,7 @@ fetch_page <- function(address, query, request, url, call) {
 
 # JSON is UTF-8 unless the service says otherwise.
 parse_answer <- function(answer, file) {
-  utf8 <- toupper(httr2::resp_encoding(answer)) %in% c("UTF-8", "UTF8", "US-ASCII")
+  utf8 <- upper_case(httr2::resp_encoding(answer)) %in% c("UTF-8", "UTF8", "US-ASCII")
   source <- if (utf8) file(file, encoding = "UTF-8") else httr2::resp_body_string(answer)
   jsonlite::parse_json(source, simplifyVector = FALSE, bigint_as_char = TRUE)
 }
@@ -239,7 +239,7 @@ next_link <- function(header) {
   if (is.null(header)) return(NULL)
   links <- regmatches(header, gregexpr("<[^>]*>[^<]*", header))[[1]]
   found <- links[
-    grepl(";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)", links, ignore.case = TRUE)
+    has_pattern(links, ";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)")
   ]
   if (length(found)) sub("^<([^>]*)>.*$", "\\1", found[1])
 }

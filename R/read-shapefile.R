@@ -34,8 +34,8 @@ dbf_rows <- function(source, encoding, call = rlang::caller_env()) {
 # Another part of the same shapefile, whatever the case of its ending.
 part_beside <- function(path, extension) {
   beside <- list.files(dirname(path), full.names = TRUE)
-  wanted <- tolower(paste0(tools::file_path_sans_ext(basename(path)), ".", extension))
-  beside <- beside[tolower(basename(beside)) == wanted]
+  wanted <- lower_case(paste0(tools::file_path_sans_ext(basename(path)), ".", extension))
+  beside <- beside[lower_case(basename(beside)) == wanted]
   if (length(beside)) beside[1]
 }
 
@@ -101,13 +101,13 @@ page_encoding <- function(cpg) {
   if (is.null(cpg)) return(NULL)
   name <- trimws(gsub("[^A-Za-z0-9 _-]", "", readLines(cpg, 1, warn = FALSE, skipNul = TRUE)))
   if (!length(name) || !nzchar(name)) return(NULL)
-  if (grepl("^(ANSI |CP|WINDOWS-|OEM )?[0-9]{3,5}$", name, ignore.case = TRUE)) {
+  if (has_pattern(name, "^(ANSI |CP|WINDOWS-|OEM )?[0-9]{3,5}$")) {
     number <- sub("^[^0-9]*", "", name)
     if (number == "65001") return("UTF-8")
     if (grepl("^8859[0-9]{1,2}$", number)) return(paste0("ISO-8859-", substring(number, 5)))
     return(paste0("CP", number))
   }
-  if (grepl("^UTF-?8$", name, ignore.case = TRUE)) {
+  if (has_pattern(name, "^UTF-?8$")) {
     "UTF-8"
   } else {
     sub("^ISO ?(8859)", "ISO-\\1", gsub(" ", "-", name))
@@ -116,7 +116,7 @@ page_encoding <- function(cpg) {
 
 to_utf8 <- function(x, from, name, call) {
   seen <- unique(x)
-  if (toupper(from) == "UTF-8") {
+  if (upper_case(from) == "UTF-8") {
     Encoding(seen) <- "UTF-8"
     bad <- !is.na(seen) & !validUTF8(seen)
     if (any(bad)) {

@@ -41,7 +41,7 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
   if (is_address(file)) {
     return(unpack_source(list(path = copy, name = file, kinds = kinds), layer, trash, call))
   }
-  if (grepl("^[a-z][a-z0-9+.-]+://", file, ignore.case = TRUE)) {
+  if (has_pattern(file, "^[a-z][a-z0-9+.-]+://")) {
     ochre_abort(
       "url", sprintf("`%s` is an address that Ochre does not read.", file),
       "Give one that begins with https:// or http://, or a path.", file = file, call = call
@@ -125,7 +125,7 @@ source_in_folder <- function(path, file, layer, call) {
 # The number of the wanted one among several.
 choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
   if (length(names) == 1 && is.null(layer)) return(1L)
-  at <- if (!is.null(layer)) match(layer, names, match(tolower(layer), tolower(names)))
+  at <- if (!is.null(layer)) match(layer, names, match(lower_case(layer), lower_case(names)))
   if (length(at) == 1 && !is.na(at)) return(at)
   ochre_abort(
     "layer",
@@ -258,7 +258,7 @@ zip_members <- function(source, call) {
 unpack_zip <- function(source, layer, trash, call, depth) {
   inside <- zip_members(source, call)
   if (any(grepl("^xl/|^content\\.xml$", inside$Name))) return(source)  # a workbook
-  inside$kind <- tolower(tools::file_ext(inside$Name))
+  inside$kind <- lower_case(tools::file_ext(inside$Name))
   wanted <- wanted_members(inside, source, call)
   names <- inside$Name[wanted]
   short <- tools::file_path_sans_ext(basename(names))
@@ -266,7 +266,7 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   one <- length(names) == 1  # then `layer` may name what is in it
   at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
   stem <- tools::file_path_sans_ext(inside$Name[at])
-  if (grepl("[.]kmz$", source$name, ignore.case = TRUE) && inside$kind[at] != "kml") {
+  if (has_pattern(source$name, "[.]kmz$") && inside$kind[at] != "kml") {
     ochre_warn(
       "format",
       sprintf("`%s` is named as KML in an archive, and holds `%s`.", source$name, inside$Name[at]),
@@ -274,7 +274,7 @@ unpack_zip <- function(source, layer, trash, call, depth) {
     )
   }
   whole <- inside$kind[at] %in% c("shp", "dbf")
-  alike <- tolower(tools::file_path_sans_ext(inside$Name)) == tolower(stem)
+  alike <- lower_case(tools::file_path_sans_ext(inside$Name)) == lower_case(stem)
   folder <- unpack_parts(inside[if (whole) which(alike) else at, ], source, trash, call)
   source$path <- file.path(folder, paste0("part.", inside$kind[at]))
   source$name <- paste0(source$name, " (", inside$Name[at], ")")

@@ -49,12 +49,12 @@ short_code <- function(system) {
       perl = TRUE
     )
   )[[1]]
-  if (length(code)) toupper(paste0(code[2], ":", code[3])) else system
+  if (length(code)) upper_case(paste0(code[2], ":", code[3])) else system
 }
 
 is_degrees <- function(system) {
   if (is.null(system) || !nzchar(system)) return(TRUE)
-  short <- gsub("[ _]", "", toupper(short_code(system)))
+  short <- gsub("[ _]", "", upper_case(short_code(system)))
   short %in% c("EPSG:4326", "OGC:CRS84", "WGS84") ||
     (startsWith(short, "GEOGCS[") &&
         grepl("^GEOGCS\\[\"(GCS)?WGS(1984|84)\"", short) &&

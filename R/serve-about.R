@@ -40,7 +40,7 @@ own_links <- function(ask, form) {
   other <- setdiff(c("json", "html"), form)
   list(
     link_to(paste0(own, "?f=", form), "self", form, "This page"),
-    link_to(paste0(own, "?f=", other), "alternate", other, paste("This page as", toupper(other)))
+    link_to(paste0(own, "?f=", other), "alternate", other, paste("This page as", upper_case(other)))
   )
 }
 
@@ -148,7 +148,7 @@ collection_facts <- function(collection, ask) {
     extent = Filter(Negate(is.null), extent),
     links = c(
       lapply(item_forms, function(form) {
-        title <- paste(collection$title, "as", toupper(form))
+        title <- paste(collection$title, "as", upper_case(form))
         link_to(paste0(at, "/items?f=", form), "items", form, title)
       }),
       list(link_to(

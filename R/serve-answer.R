@@ -44,9 +44,9 @@ wanted_form <- function(forms, asked, accept) {
   }
   if (is.null(accept) || !nzchar(accept)) return(forms[1])
   ranges <- strsplit(substr(accept, 1, 1000), ",", fixed = TRUE)[[1]]
-  type <- trimws(tolower(sub(";.*", "", ranges)))
-  share <- suppressWarnings(as.numeric(sub(".*;\\s*q=([0-9.]+).*", "\\1", tolower(ranges))))
-  share[!grepl(";\\s*q=", tolower(ranges)) | is.na(share)] <- 1
+  type <- trimws(lower_case(sub(";.*", "", ranges)))
+  share <- suppressWarnings(as.numeric(sub(".*;\\s*q=([0-9.]+).*", "\\1", lower_case(ranges))))
+  share[!grepl(";\\s*q=", lower_case(ranges)) | is.na(share)] <- 1
   own <- sub(";.*", "", form_types[forms])
   # A client that takes JSON takes its kinds.
   kind <- sub("^application/.*json$", "application/json", own)

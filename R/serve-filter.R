@@ -44,12 +44,12 @@ filter_token <- function(state) {
 }
 next_is <- function(state, word) {
   token <- filter_token(state)
-  !is.null(token) && toupper(token) %in% word
+  !is.null(token) && upper_case(token) %in% word
 }
 take_token <- function(state, wanted = NULL) {
   token <- filter_token(state)
   if (is.null(token)) refuse_filter("it ends too early")
-  if (!is.null(wanted) && !toupper(token) %in% wanted) {
+  if (!is.null(wanted) && !upper_case(token) %in% wanted) {
     refuse_filter(sprintf(
       "there should be %s before `%s`", list_words(wanted), substr(token, 1, 40)
     ))
@@ -69,7 +69,7 @@ filter_chain <- function(state, depth, word, part) {
   tree <- part(state, depth)
   while (next_is(state, word)) {
     take_token(state)
-    tree <- list(op = tolower(word), tree, part(state, depth))
+    tree <- list(op = lower_case(word), tree, part(state, depth))
   }
   tree
 }
@@ -97,7 +97,7 @@ filter_one <- function(state, depth) {
   if (next_is(state, c("NOT", names(filter_ranges)))) {
     return(filter_negated(state, function() {
       word <- take_token(state, names(filter_ranges))
-      filter_ranges[[toupper(word)]](state, left)
+      filter_ranges[[upper_case(word)]](state, left)
     }))
   }
   signs <- c("=", "<>", "<", ">", "<=", ">=")
@@ -173,7 +173,7 @@ filter_operand <- function(state) {
     return(number)
   }
   if (grepl("^[0-9]", token)) return(list(kind = "number", value = as.numeric(token)))
-  word <- toupper(token)
+  word <- upper_case(token)
   if (word %in% c("TRUE", "FALSE")) return(list(kind = "truth", value = word == "TRUE"))
   if (word %in% c("DATE", "TIMESTAMP") && next_is(state, "(")) return(filter_date(state))
   name <- if (first == "\"") substr(token, 2, nchar(token) - 1) else token

@@ -89,7 +89,7 @@ same_value <- function(x, text) {
     number <- suppressWarnings(as.numeric(text))
     return(!is.na(x) & !is.na(number) & x == number)
   }
-  if (is.logical(x)) return(!is.na(x) & tolower(as.character(x)) == tolower(text))
+  if (is.logical(x)) return(!is.na(x) & lower_case(as.character(x)) == lower_case(text))
   !is.na(x) & as.character(x) == text
 }
 
@@ -152,7 +152,7 @@ items_links <- function(collection, ask, form, page) {
   c(
     list(link_to(address(form), "self", form, "This page")),
     lapply(setdiff(item_forms, form), function(other) {
-      link_to(address(other), "alternate", other, paste("This page as", toupper(other)))
+      link_to(address(other), "alternate", other, paste("This page as", upper_case(other)))
     }),
     list(link_to(base, "collection", "json", collection$title)),
     if (!is.null(page$next_page)) {

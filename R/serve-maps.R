@@ -56,6 +56,7 @@
 #' @export
 serve_maps <- function(maps = list(), port = 8792, origins = character(), tables = NULL,
                        address = NULL, systems = character(), fields = NULL) {
+  plain_numbers()
   check_number(port, "port", min = 0, max = 65535, whole = TRUE)
   origins <- check_origins(origins)
   address <- check_public_address(address)
@@ -177,8 +178,8 @@ request_seconds <- 30
 
 is_public_host <- function(req, address) {
   if (is.null(address)) return(FALSE)
-  asked <- tolower(req$HTTP_HOST %||% "")
-  own <- sub("^https?://([^/]*).*$", "\\1", tolower(address))
+  asked <- lower_case(req$HTTP_HOST %||% "")
+  own <- sub("^https?://([^/]*).*$", "\\1", lower_case(address))
   sub(":(80|443)$", "", asked) == sub(":(80|443)$", "", own)
 }
 

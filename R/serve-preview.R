@@ -25,6 +25,7 @@
 #' if (interactive()) preview_sheet(ochre_demo("map.ochre.yml"))
 #' @export
 preview_sheet <- function(file, values = list(), port = 0, open = interactive()) {
+  plain_numbers()
   check_text(file, "file")
   check_file(file, rlang::current_env())
   values <- check_values(values)

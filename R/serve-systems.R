@@ -25,7 +25,7 @@ system_uris <- function(systems) vapply(systems, function(s) s$uri, "")
 
 # What is known of systems given by codes such as "EPSG:25832", apart from those always there.
 check_systems <- function(systems, call = rlang::caller_env()) {
-  codes <- unique(toupper(check_texts(systems, "systems", call)))
+  codes <- unique(upper_case(check_texts(systems, "systems", call)))
   codes <- sub("^([0-9]+)$", "EPSG:\\1", codes)
   odd <- !grepl("^EPSG:[0-9]{1,7}$", codes)
   if (any(odd)) {

@@ -125,7 +125,7 @@ item_there <- function(collection, id) {
 # What a text says as a value of a column; NA where it is none, which no row has.
 typed_value <- function(x, text) {
   if (is.character(x)) return(text)
-  if (is.logical(x)) return(as.logical(toupper(text)))
+  if (is.logical(x)) return(as.logical(upper_case(text)))
   if (inherits(x, "Date")) return(as.Date(text, optional = TRUE, format = "%Y-%m-%d"))
   number <- suppressWarnings(as.numeric(text))
   if (is.finite(number)) number else NA_real_

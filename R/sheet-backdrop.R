@@ -129,7 +129,7 @@ lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, 
   check_text(file, "file")
   check_text(world, "world", null = TRUE)
   corners <- check_corners(corners)
-  if (grepl("^[a-z]+://", file, ignore.case = TRUE)) {
+  if (has_pattern(file, "^[a-z]+://")) {
     check_tile_address(file, "file")
     if (is.null(corners)) {
       ochre_abort(

@@ -182,7 +182,10 @@ as_plain_int <- function(x) {
 as_plain_number <- function(x) suppressWarnings(as.numeric(gsub("[_,]", "", x)))
 
 # Only true and false are flags: `n`, `yes` and `off` are words.
-as_plain_flag <- function(x) if (tolower(x) %in% c("true", "false")) tolower(x) == "true" else x
+as_plain_flag <- function(x) {
+  flag <- lower_case(x)
+  if (flag %in% c("true", "false")) flag == "true" else x
+}
 
 refuse_sheet <- function(faults, file, lines, call) {
   said <- vapply(

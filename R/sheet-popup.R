@@ -108,7 +108,7 @@ fill_address <- function(template, data, kind, folder = ".") {
   lost <- filled$lost
   out <- filled$address
   if (kind == "picture") {
-    own <- which(!lost & !grepl("^([a-z][a-z0-9+.-]*:|//)", out, ignore.case = TRUE))
+    own <- which(!lost & !has_pattern(out, "^([a-z][a-z0-9+.-]*:|//)"))
     out[own] <- embed_pictures(filled$path[own], folder)
     lost[own] <- is.na(out[own])
   }

@@ -23,7 +23,7 @@ region_words <- c("region", "state", "province", "county", "department", "countr
 region_column <- function(layer, name) {
   is_text <- vapply(layer$data, function(x) is.character(x) || is.factor(x), NA)
   known <- setdiff(names(layer$data)[is_text], name)
-  c(layer$borders$between, known[match(region_words, tolower(known), nomatch = 0)], NA)[1]
+  c(layer$borders$between, known[match(region_words, lower_case(known), nomatch = 0)], NA)[1]
 }
 
 # Fields to publish beside those that are shown: each a column of one of the layers.

@@ -68,7 +68,8 @@ with_siblings <- function(path) {
   stem <- sub("[.][^./\\\\]*$", "", basename(path))
   all <- list.files(dirname(path), full.names = TRUE)
   own <- all[sub("[.][^./\\\\]*$", "", basename(all)) == stem]
-  sort(unique(c(path, own[grepl("[.](shp|dbf|shx|prj|cpg|[a-z]*w)$", own)])))
+  own <- own[grepl("[.](shp|dbf|shx|prj|cpg|[a-z]*w)$", own)]
+  sort(unique(c(path, own)), method = "radix")
 }
 
 # ---- one table -----------------------------------------------------------------------------------

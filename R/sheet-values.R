@@ -24,7 +24,7 @@ fill_values <- function(content, given, file, call) {
 }
 
 environment_value <- function(name) {
-  variable <- paste0("OCHRE_VALUE_", toupper(name))
+  variable <- paste0("OCHRE_VALUE_", upper_case(name))
   text <- Sys.getenv(variable, NA)
   if (is.na(text)) return(NULL)
   check_text(text, variable)
@@ -35,7 +35,7 @@ environment_value <- function(name) {
 value_like <- function(own, text, name, call) {
   if (!is.character(text) || is.character(own)) return(text)
   made <- if (is.logical(own)) {
-    if (tolower(text) %in% c("true", "false")) tolower(text) == "true"
+    if (lower_case(text) %in% c("true", "false")) lower_case(text) == "true"
   } else {
     number <- suppressWarnings(as.numeric(text))
     if (!is.na(number)) number

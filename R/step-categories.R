@@ -3,8 +3,13 @@
 # One class for each different text.
 fit_categories <- function(x, words = NULL, call = rlang::caller_env()) {
   text <- as.character(x)
-  known <- if (is.factor(x)) levels(x)[levels(x) %in% text] else names(sort(-table(text)))
-  known <- known %||% character()
+  known <- if (is.factor(x)) {
+    levels(x)[levels(x) %in% text]
+  } else {
+    # The most frequent first; of equals the first in the alphabet.
+    known <- sort_words(unique(text[!is.na(text)]))
+    known[order(-tabulate(match(text, known), length(known)))]
+  }
   if (length(known) > 12) {
     ochre_abort(
       "argument",

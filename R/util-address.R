@@ -18,8 +18,8 @@ address_parts <- function(x, base = NULL) {
   )
   if (is.null(found)) return(NULL)
   if (!grepl("^[!-~]+$", found$host %||% "", useBytes = TRUE)) return(NULL)
-  scheme <- tolower(found$scheme %||% "")
-  host <- tolower(found$host %||% "")
+  scheme <- lower_case(found$scheme %||% "")
+  host <- lower_case(found$host %||% "")
   if (!scheme %in% names(default_ports) || !grepl(host_pattern, host) || length(found$user)) {
     return(NULL)
   }
@@ -102,5 +102,5 @@ origin_of <- function(x) {
 host_of <- function(x) address_parts(x)$host %||% "no host"
 same_origin <- function(a, b) isTRUE(origin_of(a) == origin_of(b))
 
-is_address <- function(x) grepl("^https?://", x, ignore.case = TRUE)
+is_address <- function(x) has_pattern(x, "^https?://")
 is_mail <- function(x) grepl("^mailto:[A-Za-z0-9.!#$%&*+/=?^_{|}~-]+@[A-Za-z0-9.-]+$", x)

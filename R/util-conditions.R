@@ -54,13 +54,19 @@ signal_progress <- function(what, done, total) {
   if (is.function(show)) show(what, done, total)
 }
 
+# A text that the core made of its own: a C++ string has no mark of what its bytes are.
+from_core <- function(text) {
+  if (is.character(text)) Encoding(text) <- "UTF-8"
+  text
+}
+
 # Raises what a C++ binding reported, in the name of the function that the user called.
 call_core <- function(result, file = NULL, call = rlang::caller_env()) {
   if (!isNamespaceLoaded("Rcpp")) load_bridge()
   # The work is done here, when `result` is first looked at.
   result <- tryCatch(result, `C++Error` = function(e) list(error = core_fault(e)))
   if (!is.list(result) || !identical(names(result), "error")) return(result)
-  error <- result$error
+  error <- lapply(result$error, from_core)
   place <- character()
   if (!is.null(file)) place <- paste0("`", file, "`")
   if (isTRUE(error$line > 0)) {

@@ -2,7 +2,7 @@
 # brought to the disk, and only then moved to their place in one step.
 
 # `write` fills the file whose path it is given; `kind`, the ending, says how a whole one ends.
-write_whole <- function(file, write, kind = tolower(tools::file_ext(file)),
+write_whole <- function(file, write, kind = lower_case(tools::file_ext(file)),
                         call = rlang::caller_env()) {
   check_path(file, call)
   fail <- function(what, mend) ochre_abort("file", what, mend, file = file, call = call)

@@ -32,19 +32,19 @@ named_like_code <- function(name) {
     "(code|codes|id|ids|key|keys|zip|postcode|postal_code|fips|geoid|ags|ars|nuts|insee|plz|nr",
     "|iso|teryt|schl(ue|\u00fc)ssel)"
   )
-  grepl(paste0("(^|[_. -])", word, "[0-9]?$"), tolower(name), perl = TRUE) |
+  grepl(paste0("(^|[_. -])", word, "[0-9]?$"), lower_case(name), perl = TRUE) |
     grepl("[a-z](Code|Id|ID|Key|Nr|NR)$|^[A-Z0-9_]{2,}(CODE|ID|NR|FIPS)$", name, perl = TRUE)
 }
 
 named_like_year <- function(name) {
   word <- "(year|years|yr|jahr|ann\u00e9e|annee|an|a\u00f1o|anio|ano|rok)"
-  grepl(paste0("(^|[_. -])", word, "([_. -]|$)"), tolower(name), perl = TRUE)
+  grepl(paste0("(^|[_. -])", word, "([_. -]|$)"), lower_case(name), perl = TRUE)
 }
 
 # Numbers that say an order or a part of a name, not an amount.
 named_like_order <- function(name) {
   pattern <- "(^|[_. -])(period|month|rank|class|row|week|day|quarter)$|_missing$"
-  grepl(pattern, tolower(name), perl = TRUE)
+  grepl(pattern, lower_case(name), perl = TRUE)
 }
 
 # How a column is written that has no format of its own: years and codes without thousands marks.

@@ -2,7 +2,23 @@
 
 strip_period <- function(x) sub("\\.$", "", x)
 
-sentence <- function(x) paste0(toupper(substr(x, 1, 1)), substring(x, 2))
+sentence <- function(x) paste0(upper_case(substr(x, 1, 1)), substring(x, 2))
+
+# Numbers that leave for a machine are written alike, whatever the session's options; for as long as
+# the caller runs.
+plain_numbers <- function(frame = rlang::caller_env()) {
+  rlang::local_options(OutDec = ".", scipen = 0, digits = 7, .frame = frame)
+}
+
+# Small and capital letters as in English, and patterns that pass over them: R's own follow the
+# session's language, and in Turkish "I" is no capital "i".
+lower_case <- function(x) stringi::stri_trans_tolower(x, locale = "en")
+upper_case <- function(x) stringi::stri_trans_toupper(x, locale = "en")
+# Words in alphabetical order on every machine, numbers in them by their size.
+sort_words <- function(x) stringi::stri_sort(x, locale = "en", numeric = TRUE)
+has_pattern <- function(x, pattern) {
+  stringi::stri_detect_regex(x, pattern, case_insensitive = TRUE) %in% TRUE
+}
 
 # "`a`, `b` and 3 more"
 words_named <- 5
@@ -27,8 +43,8 @@ shorten <- function(text, most = 60) {
 # The known word nearest to one that is not known, or NULL when none is near.
 nearest_word <- function(word, known) {
   if (!length(known) || length(word) != 1 || is.na(word) || !nzchar(word)) return(NULL)
-  distance <- stringdist::stringdist(tolower(word), tolower(known), method = "osa")
-  inside <- startsWith(tolower(known), tolower(word)) & nchar(word) >= 3
+  distance <- stringdist::stringdist(lower_case(word), lower_case(known), method = "osa")
+  inside <- startsWith(lower_case(known), lower_case(word)) & nchar(word) >= 3
   distance[inside] <- pmin(distance[inside], 1)
   best <- which.min(distance)
   if (distance[best] <= nchar(word) %/% 3) known[best] else NULL

@@ -22,6 +22,7 @@ default_digits <- 7L
 #' write_boundaries(districts, file.path(tempdir(), "districts.topojson"))
 #' @export
 write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries") {
+  plain_numbers()
   check_table(boundaries, "boundaries")
   check_text(file, "file")
   check_number(digits, "digits", min = 0, max = 12, whole = TRUE, null = TRUE)
@@ -44,7 +45,7 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
     topojson = function(path) {
       texts <- property_texts(columns)
       written <- call_core(topojson_text_core(wkb, json_texts(layer), texts, places))
-      write_lines(written$text, path, "")
+      write_lines(from_core(written$text), path, "")
     },
     gpkg = function(path) write_geopackage(columns, wkb, path, layer),
     csv = function(path) {
@@ -58,7 +59,7 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
 
 # The format that the end of a file's name says.
 boundary_kind <- function(file, call = rlang::caller_env()) {
-  end <- tolower(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
+  end <- lower_case(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   kinds <- c(
     geojson = "geojson", json = "geojson", topojson = "topojson", gpkg = "gpkg", csv = "csv"
   )

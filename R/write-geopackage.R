@@ -8,7 +8,7 @@ write_geopackage <- function(columns, wkb, path, layer, call = rlang::caller_env
   on.exit(DBI::dbDisconnect(con))
   for (statement in geopackage_tables) DBI::dbExecute(con, statement)
   DBI::dbAppendTable(con, "gpkg_spatial_ref_sys", geopackage_systems())
-  free <- function(names) setdiff(names, tolower(names(columns)))[1]
+  free <- function(names) setdiff(names, lower_case(names(columns)))[1]
   key <- free(c("fid", "fid_1", "ogc_fid"))
   shape <- free(c("geom", "geom_1", "the_geom"))
   table <- geopackage_rows(columns, wkb, shape)

@@ -204,7 +204,8 @@ short <- ifelse(kind == "North", paste("N.", plain), ifelse(
     ))
   ))
 ))
-code <- toupper(paste0(substr(plain, 1, 2), substr(plain, nchar(plain) - 1, nchar(plain) - 1)))
+code <- paste0(substr(plain, 1, 2), substr(plain, nchar(plain) - 1, nchar(plain) - 1))
+code <- stringi::stri_trans_toupper(code)
 again <- which(duplicated(code))
 code[again] <- paste0(substr(code[again], 1, 2), sample(LETTERS, length(again), TRUE))
 while (anyDuplicated(code)) {

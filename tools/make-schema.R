@@ -39,7 +39,7 @@ title_of <- function(verb, page) {
   if (length(found) < 2) return(plain(parts_of(page, "title")[[1]]))
   text <- trimws(sub(":.*$", "", sub(", and `?[a-z_]+\\(\\).*$", "", found[2])))
   if (nchar(text) > 64) text <- sub("(, | \\().*$", "", text)
-  paste0(toupper(substr(text, 1, 1)), substring(text, 2))
+  paste0(stringi::stri_trans_toupper(substr(text, 1, 1)), substring(text, 2))
 }
 
 # ---- types ---------------------------------------------------------------------------------------

@@ -183,7 +183,9 @@ random_sheet <- function(schema, odd = 0.02) {
 sheet_yaml <- function(sheet) {
   yaml::as.yaml(
     sheet,
-    handlers = list(logical = function(x) structure(tolower(x), class = "verbatim"))
+    handlers = list(logical = function(x) {
+      structure(stringi::stri_trans_tolower(x), class = "verbatim")
+    })
   )
 }
 

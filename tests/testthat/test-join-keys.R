@@ -12,7 +12,7 @@ test_that("the pair of columns that was joined before it was spoilt comes first"
     )
     key <- sample(c("code", "name"), 1)
     spoil <- if (key == "name") {
-      toupper
+      ochre:::upper_case
     } else if (round %% 2) {
       as.integer
     } else {

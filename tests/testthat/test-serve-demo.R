@@ -45,7 +45,7 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
     )$places
   }
   known <- land()
-  first <- found(toupper(stringi::stri_trans_general(
+  first <- found(upper_case(stringi::stri_trans_general(
     known$name[4],
     "NFD; [:Nonspacing Mark:] Remove"
   )))[[1]]
