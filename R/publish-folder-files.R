@@ -55,7 +55,7 @@ names_in_list <- function(path) {
 }
 
 in_folder <- function(path, folder) {
-  identical(normalizePath(path, mustWork = FALSE), normalizePath(folder)) ||
+  identical(normalizePath(path, "/", mustWork = FALSE), normalizePath(folder, "/")) ||
     is_below(path, folder)
 }
 
@@ -146,7 +146,7 @@ site_index <- function(facts) {
 
 zip_site <- function(folder, files) {
   # What is named within goes from the folder on, so both paths are whole ones.
-  root <- normalizePath(folder)
+  root <- normalizePath(folder, "/")
   write_whole(paste0(root, ".zip"), function(part) {
     zip::zip(part, files, root = root, mode = "mirror")
   }, "zip")

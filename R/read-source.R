@@ -79,7 +79,7 @@ check_file <- function(file, call = rlang::caller_env()) {
     ochre_abort(
       "file", sprintf("There is no file `%s`.", file),
       if (is.null(near)) {
-        sprintf("Looked in `%s`.", normalizePath(dirname(path), mustWork = FALSE))
+        sprintf("Looked in `%s`.", normalizePath(dirname(path), "/", mustWork = FALSE))
       } else {
         sprintf("Did you mean `%s`?", file.path(dirname(file), near))
       },
@@ -92,7 +92,7 @@ check_file <- function(file, call = rlang::caller_env()) {
       "Save what it gives to a file first.", file = file, call = call
     )
   }
-  enc2native(normalizePath(path))
+  enc2native(normalizePath(path, "/"))
 }
 
 # A folder is read as the shapefile in it, or as the parts of one Parquet table.

@@ -74,7 +74,8 @@ part_name <- function(folder, kind) {
   file.path(folder, paste0(stem, ending))
 }
 
-# Pieces of runs that were ended from outside: of processes that are not there any more.
+# Pieces of runs that were ended from outside: nobody has written to them for a day. Whether their
+# process is still there cannot be asked: it may be another user's, or on another machine.
 remove_leftovers <- function(folder) {
   found <- list.files(
     folder,
@@ -82,9 +83,8 @@ remove_leftovers <- function(folder) {
     all.files = TRUE,
     no.. = TRUE
   )
-  owner <- as.integer(sub("^\\.ochre-([0-9]+)-.*$", "\\1", found))
-  gone <- vapply(owner, function(pid) !isTRUE(tools::pskill(pid, 0L)), NA)
-  remove_path(file.path(folder, found[gone]))
+  found <- file.path(folder, found)
+  remove_path(found[difftime(Sys.time(), file.mtime(found), units = "days") > 1])
 }
 
 is_write_fault <- function(e) {
@@ -149,7 +149,7 @@ write_lines <- function(lines, path, end = "\n") {
 # in whatever way. Gives back what lets the next one in.
 lock_path <- function(path, call = rlang::caller_env()) {
   if (!file.exists(path)) return(function() NULL)
-  name <- digest::digest(normalizePath(path), "sha1", serialize = FALSE)
+  name <- digest::digest(normalizePath(path, "/"), "sha1", serialize = FALSE)
   place <- file.path(lock_folder(), name)
   lock <- filelock::lock(place, timeout = 0)
   if (is.null(lock)) {
@@ -186,10 +186,10 @@ is_below <- function(path, folder) {
       x <- dirname(x)
     }
     if (".." %in% rest || is_link(x) && !file.exists(x)) return(NA)
-    paste(c(normalizePath(x), rest), collapse = "/")
+    paste(c(normalizePath(x, "/"), rest), collapse = "/")
   }
   inside <- real(path)
-  !is.na(inside) && startsWith(inside, paste0(sub("/$", "", normalizePath(folder)), "/"))
+  !is.na(inside) && startsWith(inside, paste0(sub("/$", "", normalizePath(folder, "/")), "/"))
 }
 
 read_text <- function(path) {

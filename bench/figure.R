@@ -9,7 +9,8 @@ ours <- script_of(
   "sheet <- map_sheet(\"Rates\") |> shade_areas(areas, rate)",
   "publish(sheet, args[2], width = 8, height = 6, dpi = 200)"
 )
-files <- commandArgs(TRUE)[1:2]
+args <- commandArgs(TRUE)
+files <- utils::head(args, -1)
 goals <- c(1, 0.8)
 for (k in seq_along(files)) {
   into <- tempfile(fileext = ".png")
@@ -38,7 +39,7 @@ for (k in seq_along(files)) {
 
 suppressMessages(library(ochre))
 options(ochre.quiet = c("counts", "symbols", "missing"))
-world <- read_boundaries(commandArgs(TRUE)[3])
+world <- read_boundaries(utils::tail(args, 1))
 set.seed(4)
 rows <- expand.grid(code = world$code, year = 2001:2012)
 rows$rate <- stats::rnorm(nrow(rows), rows$year - 2000, 3)

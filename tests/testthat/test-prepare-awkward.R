@@ -110,13 +110,15 @@ test_that("verbs take awkward values in a database for what they are here, or re
     here <- suppressWarnings(ochre:::fetch_lazy(there))
     keys <- intersect(names(awkward$types), c("place", "padded", "day", "year", "yes", "real"))
     values <- setdiff(names(awkward$types), c("place", "padded", "people", "cases"))
-    # With each column of values one of keys; all of them in `make test-cluster`.
+    # A part of the cases, in which each verb meets each key and value; all in `make test-cluster`.
     cases <- expand.grid(
       key = seq_along(keys), value = seq_along(values), verb = names(awkward_verbs),
       stringsAsFactors = FALSE
     )
-    own <- Sys.getenv("OCHRE_CLUSTER") == "yes" | (cases$value - cases$key) %% length(keys) == 0
-    cases <- cases[own, ]
+    if (Sys.getenv("OCHRE_CLUSTER") != "yes") {
+      turn <- match(cases$verb, names(awkward_verbs)) + cases$value + cases$key
+      cases <- cases[turn %% (2 * length(keys) - 1) == 0, ]
+    }
     refused <- 0
     for (i in seq_len(nrow(cases))) {
       verb <- awkward_verbs[[cases$verb[i]]]
@@ -135,7 +137,7 @@ test_that("verbs take awkward values in a database for what they are here, or re
         expect_identical(got$warned, local$warned, info = info)
       }
     }
-    expect_lte(refused / nrow(cases), 0.1)
+    expect_lte(refused / nrow(cases), 0.2)
     refuses_loose_types(engine)
     DBI::dbDisconnect(engine$con)
   }

@@ -52,7 +52,7 @@ test_that("a full disk leaves the old file as it was and ends in an error, in ev
   }
 })
 
-test_that("what a killed run leaves goes with the next one, and that of a living one stays", {
+test_that("what a killed run leaves goes a day later, and that of a living one stays", {
   folder <- tempfile("ochre-killed-")
   dir.create(folder)
   file <- file.path(folder, "a.csv")
@@ -76,6 +76,8 @@ test_that("what a killed run leaves goes with the next one, and that of a living
   tools::pskill(run$get_pid(), 9L)
   run$wait()
   expect_identical(readLines(file), "old")
+  left <- list.files(folder, "^\\.ochre-", all.files = TRUE, full.names = TRUE)
+  expect_true(Sys.setFileTime(left, Sys.time() - 25 * 3600))
   write_whole(file, function(part) write_lines("new", part))
   expect_identical(sort(list.files(folder, all.files = TRUE, no.. = TRUE)), c("a.csv", "b.csv"))
   expect_identical(readLines(file), "new")
