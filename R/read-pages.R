@@ -22,7 +22,7 @@ page_facts <- function(source) {
 # Members of the object that a file of JSON holds, by name; NULL for what cannot be read.
 members_of <- function(path, names) {
   said <- tryCatch(
-    from_core(call_core(json_members_core(path, names))$members),
+    as_utf8(call_core(json_members_core(path, names))$members),
     ochre_error = function(e) NULL
   )
   lapply(said, function(text) tryCatch(jsonlite::parse_json(text), error = function(e) NULL))

@@ -55,7 +55,7 @@ signal_progress <- function(what, done, total) {
 }
 
 # A text that the core made of its own: a C++ string has no mark of what its bytes are.
-from_core <- function(text) {
+as_utf8 <- function(text) {
   if (is.character(text)) Encoding(text) <- "UTF-8"
   text
 }
@@ -66,7 +66,7 @@ call_core <- function(result, file = NULL, call = rlang::caller_env()) {
   # The work is done here, when `result` is first looked at.
   result <- tryCatch(result, `C++Error` = function(e) list(error = core_fault(e)))
   if (!is.list(result) || !identical(names(result), "error")) return(result)
-  error <- lapply(result$error, from_core)
+  error <- lapply(result$error, as_utf8)
   place <- character()
   if (!is.null(file)) place <- paste0("`", file, "`")
   if (isTRUE(error$line > 0)) {

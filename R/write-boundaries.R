@@ -45,7 +45,7 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
     topojson = function(path) {
       texts <- property_texts(columns)
       written <- call_core(topojson_text_core(wkb, json_texts(layer), texts, places))
-      write_lines(from_core(written$text), path, "")
+      write_lines(as_utf8(written$text), path, "")
     },
     gpkg = function(path) write_geopackage(columns, wkb, path, layer),
     csv = function(path) {
