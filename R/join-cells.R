@@ -54,7 +54,7 @@ positions_there <- function(points, value, call) {
 tell_travelled <- function(travelled, rows) {
   if (travelled <= 0.1 * rows) return(invisible())
   ochre_tell(sprintf(
-    "%s of %s points were fetched: they lie so near to borders that each is looked at by itself.",
+    "Fetched %s of %s points: they lie close to borders and were located one by one.",
     format(travelled, big.mark = ","), format(rows, big.mark = ",")
   ))
 }
@@ -110,11 +110,13 @@ on_border <- -1L
 no_place <- -2L
 far_off <- -3L
 
-cells_to_lend <- function(cover) {
+# The cells of a level; with those of the first go the three for points that have none.
+cells_to_lend <- function(cover, k) {
+  on <- cover$level == k - 1
+  none <- if (k == 1) list(cell = cover$side[1]^2 + 0:2, area = c(no_place, far_off, in_no_area))
   data.frame(
-    ochre_level = c(cover$level, 0L, 0L, 0L),
-    ochre_cell = c(cover$cell, cover$side[1]^2 + 0:2),
-    ochre_area = c(cover$area, no_place, far_off, in_no_area)
+    ochre_cell = c(cover$cell[on], none$cell),
+    ochre_area = c(cover$area[on], none$area)
   )
 }
 
@@ -122,17 +124,18 @@ cells_to_lend <- function(cover) {
 tally_cells <- function(found, points, job, rows) {
   call <- job$call
   whole <- job
-  cells <- lend_table(job$con, cells_to_lend(job$cover), c("ochre_level", "ochre_cell"), call)
-  kept <- list()
-  on.exit(for (lent in c(list(cells), kept)) lent$give_back())
+  lent <- list()
+  on.exit(for (one in lent) one$give_back())
   levels <- length(job$cover$side)
   near <- points
   expected <- rows
   for (k in seq_len(levels)) {
     key <- function(cell) group_key(cell, job$cover$side[k]^2 + 2, job$con)
-    here <- dplyr::filter(cells$table, .data$ochre_level == !!(k - 1L))
+    own <- cells_to_lend(job$cover, k)
+    cells <- lend_table(job$con, own, "ochre_cell", call)
+    lent <- c(lent, list(cells))
     cell <- if (k == 1) cell_of_any(job) else cell_within(job, k)
-    sums <- ask_lazy(dplyr::collect(sums_by_area(near, key(cell), here, job)), call)
+    sums <- ask_lazy(dplyr::collect(sums_by_area(near, key(cell), cells$table, job)), call)
     refuse_changed(sum(as.numeric(sums$ochre_rows_all)), expected, call)
     if (anyNA(sums$ochre_area)) ochre_abort("internal", "A point is in no cell.", call = call)
     found <- tally_settled(found, sums)
@@ -140,16 +143,16 @@ tally_cells <- function(found, points, job, rows) {
     expected <- rows_marked(sums, on_border)
     if (k == 1) near <- dplyr::filter(near, !!in_box(job))
     near <- if (is_postgres(job$con)) {
-      on <- job$cover$level == k - 1 & job$cover$area == on_border
-      lazy_among(near, cell_within(job, k), job$cover$cell[on])
+      lazy_among(near, cell_within(job, k), own$ochre_cell[own$ochre_area == on_border])
     } else {
-      border <- dplyr::filter(here, .data$ochre_area == !!on_border)
+      border <- dplyr::filter(cells$table, .data$ochre_area == !!on_border)
       border <- dplyr::transmute(border, ochre_key = !!key(quote(.data$ochre_cell)))
       lazy_within(near, key(cell_within(job, k)), border)
     }
     if (k < levels) {
-      kept[[k]] <- keep_there(counted_columns(near, job), call)
-      near <- kept[[k]]$table
+      kept <- keep_there(counted_columns(near, job), call)
+      lent <- c(lent, list(kept))
+      near <- kept$table
       job <- job_of_counted(job)
     }
   }

@@ -8,10 +8,9 @@
 #'
 #' @param points A tibble with a `geometry` column of points, from [read_boundaries()], or a data
 #'   frame with columns `longitude` and `latitude` in degrees. To count and to sum, also a lazy
-#'   table with these columns, or with geometry that PostgreSQL keeps: the database does it by a
-#'   grid of cells that it is lent for a while, and only points in cells on a border travel; when
-#'   those are more than a tenth, a message says it. All queries see one state of the table
-#'   (PostgreSQL, SQLite); a transaction of yours is neither ended nor begun again.
+#'   table with these columns or a PostGIS geometry column: the database counts by a grid of cells,
+#'   and only points in cells on a border are fetched; a message reports more than a tenth. All
+#'   queries see one snapshot of the table (PostgreSQL, SQLite), and an open transaction stays open.
 #' @param boundaries A tibble with a `geometry` column of areas.
 #' @param id Column of `boundaries` that names areas: one text; `NULL` (default) takes `code` or
 #'   `id` where there is one, else row numbers.

@@ -9,7 +9,7 @@ plain_rows <- function(data, call = rlang::caller_env()) {
   if (length(groups)) {
     ochre_abort(
       "argument", sprintf("The table is grouped by %s.", list_words(groups)),
-      "Name the groups as this verb has it, and ungroup the table first with dplyr::ungroup().",
+      "Call dplyr::ungroup() first, and name the groups in the verb's own argument.",
       arg = "data", call = call
     )
   }
@@ -71,7 +71,8 @@ check_numeric_type <- function(type, column, arg, call) {
   if (is.numeric(type)) return(invisible())
   ochre_abort(
     "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-    sprintf("It is of the type `%s`.", class(type)[1]), arg = arg, column = column, call = call
+    sprintf("Its type is `%s`; cast it to a number.", class(type)[1]), arg = arg, column = column,
+    call = call
   )
 }
 
@@ -119,8 +120,9 @@ refuse_numbers <- function(seen, numbers, call) {
     if (any(abs(ends) >= 2^53, na.rm = TRUE)) {
       ochre_abort(
         "column",
-        sprintf("`%s` has whole numbers of 2^53 and more, which R cannot tell apart.", one$column),
-        "Are they codes? As text they name rows, but are not added up.", arg = one$arg,
+        sprintf("`%s` has whole numbers of 2^53 or more, too large for exact arithmetic.",
+                one$column),
+        "If they are codes, cast them to text in the database.", arg = one$arg,
         column = one$column, call = call
       )
     }

@@ -15,7 +15,8 @@ fetch_whole <- function(data, call = rlang::caller_env()) {
 # The rows of a lazy table; any other table as it is.
 fetch_lazy <- function(data, call = rlang::caller_env()) {
   if (!is_lazy(data)) return(data)
-  out <- ask_lazy(fetch_rows(dbplyr::remote_con(data), dbplyr::sql_render(data)), call)
+  con <- dbplyr::remote_con(data)
+  out <- ask_lazy(fetch_rows(con, dbplyr::sql_render(data), call = call), call)
   out[] <- lapply(out, function(x) if (inherits(x, "integer64")) whole_numbers(x) else x)
   tibble::as_tibble(out, .name_repair = "minimal")
 }
@@ -95,8 +96,7 @@ lazy_keep_latest <- function(data, period, by, value, call = rlang::caller_env()
   key <- key_of(out, by)
   twice <- unique(key[duplicated(key)])
   if (length(twice)) refuse_two_latest(shown_key(twice), by, call)
-  last <- table(as.character(out[[period]]))
-  tell_latest(period, names(last), as.integer(last))
+  tell_latest(out[[period]], period)
   out
 }
 
@@ -144,9 +144,10 @@ values_there <- function(keys, type, column, call) {
   }
   ochre_abort(
     "column",
-    sprintf("`%s` holds values of the type `%s`, which cannot be compared there.", column,
+    sprintf("Values of `%s` (type `%s`) cannot be compared in the database.", column,
             class(type)[1]),
-    "Keep rows with dplyr::filter(), or fetch them first.", column = column, call = call
+    "Filter with dplyr::filter(), or fetch the rows with dplyr::collect() first.",
+    column = column, call = call
   )
 }
 
@@ -283,12 +284,12 @@ lazy_ages <- function(known, numbers, age, call) {
   ages
 }
 
-# A query names each age group, and a part of a number is not always written as it is kept.
+# Queries name each age group, and SQL may not write a fraction exactly as it is stored.
 check_age_values <- function(ages, age, call) {
   if (!is.numeric(ages) || all(ages == round(ages) & abs(ages) < 2^53)) return(invisible())
   ochre_abort(
-    "column", sprintf("`%s` holds numbers that are not whole.", age),
-    "Age groups in a database are texts or whole numbers.", column = age, call = call
+    "column", sprintf("Age groups in `%s` must be text or whole numbers in a database.", age),
+    "Cast them to text, or fetch the rows with dplyr::collect() first.", column = age, call = call
   )
 }
 

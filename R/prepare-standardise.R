@@ -52,14 +52,16 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
     columns <- list(count = count, population = population, age = age, area = area)
     summed <- lazy_sum_ages(data, columns, standard, method)
   } else {
-    check_age_rows(age_rows(data, count, population, area, age), data, count, population, area, age)
-    # An area none of whose rows is left is not one with a count of zero.
-    whole <- group_rows(data, area)$index >= 0 & group_rows(data, age)$index >= 0
-    if (!all(whole)) data <- data[whole, , drop = FALSE]
-    group <- group_rows(data, area)
-    ages <- group_rows(data, age)
-    rows <- age_rows(data, count, population, area, age)
-    known <- as_key(data[[age]][ages$first])
+    parts <- age_rows(data, count, population, area, age)
+    check_age_rows(parts$rows, data, count, population, area, age)
+    lost <- parts$rows[[1]] < 0 | parts$rows[[2]] < 0
+    # An area without usable rows is dropped; a count of zero would be wrong.
+    if (any(lost)) {
+      data <- data[!lost, , drop = FALSE]
+      parts <- age_rows(data, count, population, area, age)
+    }
+    rows <- parts$rows
+    known <- as_key(data[[age]][parts$ages])
     weight <- standard_of(
       standard,
       age,
@@ -71,19 +73,22 @@ standardise_rate <- function(data, count, population, age, area, standard = NULL
       sum_ages_core,
       c(rows[1:5], list(if (method == "direct") weight / sum(weight) else weight))
     ))
-    summed <- list(areas = data[group$first, area, drop = FALSE], sums = sums)
+    summed <- list(areas = data[parts$areas, area, drop = FALSE], sums = sums)
   }
   finish_rates(summed$areas, summed$sums, method, per, level)
 }
 
-# What the core takes: each row's area and age group, its count and people, and how many areas and
-# age groups there are.
+# `rows` for the core: each row's area and age group, its count and people, and the number of areas
+# and age groups; and the first row of each of the `areas` and `ages`.
 age_rows <- function(data, count, population, area, age, call = rlang::caller_env()) {
   top <- check_numeric(data, count, "count", call = call)
   base <- check_numeric(data, population, "population", call = call)
   group <- group_rows(data, area)
   ages <- group_rows(data, age)
-  list(group$index, ages$index, top, base, length(group$first), length(ages$first))
+  list(
+    rows = list(group$index, ages$index, top, base, length(group$first), length(ages$first)),
+    areas = group$first, ages = ages$first
+  )
 }
 
 finish_rates <- function(areas, sums, method, per, level) {

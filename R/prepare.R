@@ -4,13 +4,13 @@
 #' Sum or average a measure for each area
 #'
 #' @param data A data frame with several rows an area, or a lazy table: then the database sums in
-#'   one query, and only one row an area leaves it.
+#'   one query and returns one row per area.
 #' @param value Column to sum or average, bare or as text; numeric.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, period)`.
 #' @param weight Column of weights, bare or as text; numeric, not negative.
 #' @param name Name of the new column: one text; by default that of `value`.
 #' @return A tibble with one row an area in the order of first appearance (of a lazy table in
-#'   order of their names): the columns `by`, the sum or weighted mean (double), and
+#'   sorted order): the columns `by`, the sum or weighted mean (double), and
 #'   `<name>_missing`, the number of rows whose value (or weight) is missing. Missing values are
 #'   left out, and a warning `ochre_warning_missing` says how many; the sum of nothing but missing
 #'   values is `NA`, and so is a mean whose weights are all zero. Rows without an area are left out
@@ -148,11 +148,11 @@ rowsum_by <- function(x, group, n = nlevels(group)) {
 #' `keep_where()` keeps rows with given values; `keep_latest()` the last period of each area.
 #'
 #' @param data A data frame, or a lazy table. With `keep_where()` it stays one, and values are
-#'   compared as the database has them; the rows that `keep_latest()` keeps are fetched.
+#'   compared by the column's type in the database; `keep_latest()` fetches the rows it keeps.
 #' @param column Column, bare or as text.
 #' @param is Values to keep: a vector, compared as text.
 #' @param period Column of the period, bare or as text: a date, a number, or text that sorts in
-#'   time, such as `2031-05`; texts by their letters' numbers, in every locale.
+#'   time, such as `2031-05`; text is sorted by its bytes in every locale.
 #' @param by Column that names the area, bare or as text; or several, such as `c(area, sex)`.
 #' @param value Column that must not be missing in the row that is kept, bare or as text; `NULL`
 #'   (default) takes the last row whatever it holds.
@@ -189,8 +189,7 @@ keep_latest <- function(data, period, by, value = NULL) {
   twice <- twice[when[order][twice] == when[order][twice - 1]]
   if (length(twice)) refuse_two_latest(shown_key(key_of(data[keep[twice], ], by)), by)
   out <- data[keep[first], , drop = FALSE]
-  last <- table(as.character(out[[period]]))
-  tell_latest(period, names(last), as.integer(last))
+  tell_latest(out[[period]], period)
   out
 }
 
@@ -205,17 +204,11 @@ refuse_two_latest <- function(areas, by, call = rlang::caller_env()) {
   )
 }
 
-tell_latest <- function(period, last, areas) {
-  if (length(last) > 1) {
-    ochre_tell(sprintf(
-      "Latest `%s`: %s.",
-      period,
-      paste(
-        sprintf("%s in %s", rev(last), vapply(rev(areas), count_words, "", "area")),
-        collapse = ", "
-      )
-    ))
-  }
+tell_latest <- function(kept, period) {
+  areas <- rev(table(as.character(kept)))
+  if (length(areas) < 2) return(invisible())
+  parts <- sprintf("%s in %s", names(areas), vapply(areas, count_words, "", "area"))
+  ochre_tell(sprintf("Latest `%s`: %s.", period, paste(parts, collapse = ", ")))
 }
 
 #' @rdname keep_latest
@@ -251,10 +244,11 @@ tell_kept <- function(kept, rows, column, is) {
   ))
 }
 
-# Numbers in the order of the values: texts by their bytes, as a database has them too.
+# Numbers in the order of the values: text by its bytes, as in a database.
 order_of_values <- function(x) {
   if (!is.character(x)) return(xtfrm(x))
-  match(as_key(x), sort(unique(as_key(x)), method = "radix"))
+  key <- as_key(x)
+  match(key, sort(unique(key), method = "radix"))
 }
 
 #' From a column for each period to a row for each

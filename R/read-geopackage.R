@@ -210,7 +210,8 @@ ask_database <- function(con, layer, query, params, call) {
       DBI::dbQuoteIdentifier(con, DBI::Id(strsplit(layer, ".", fixed = TRUE)[[1]]))
     )
   }
-  tryCatch(fetch_rows(con, query, params), error = function(e) {
+  tryCatch(fetch_rows(con, query, params, call), error = function(e) {
+    if (inherits(e, "ochre_error")) rlang::cnd_signal(e)
     ochre_abort(
       "database",
       sprintf(
@@ -251,22 +252,31 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
   rows_with_geometry(rows, found, "the database", call)
 }
 
-# The rows of a query. Errors are R's own: callers say whose query it was.
-fetch_rows <- function(con, query, params = NULL) {
+# The rows of a query. Errors of the driver are R's own: callers say whose query it was.
+fetch_rows <- function(con, query, params = NULL, call = rlang::caller_env()) {
+  refuse <- function(what, mend) ochre_abort("database", what, mend, call = call)
   result <- DBI::dbSendQuery(con, query)
   on.exit(DBI::dbClearResult(result))
   if (length(params)) DBI::dbBind(result, unname(as.list(params)))
   types <- if (is_postgres(con)) DBI::dbColumnInfo(result)
   money <- which(types$.typname == "money")
   if (length(money)) {
-    # Its text follows the server's locale, and is read as zero.
-    stop(sprintf("the column `%s` is of the type money; cast it to numeric", types$name[money[1]]))
+    # Its text follows the server's locale, and the driver reads it as zero.
+    refuse(
+      sprintf("The column `%s` has type money, which cannot be read safely.", types$name[money[1]]),
+      "Cast it to numeric in the query."
+    )
   }
   rows <- withCallingHandlers(rows_of_result(result), warning = function(w) {
-    # SQLite's driver would make one type of them, so that texts become zeros.
-    if (grepl("mixed type", conditionMessage(w))) stop(conditionMessage(w), call. = FALSE)
+    # SQLite's driver would coerce them to one type: text becomes zero.
+    said <- conditionMessage(w)
+    if (!grepl("mixed type", said)) return(invisible())
+    refuse(
+      sprintf("The column %s holds values of several types.", sub("^.*?(`.*`).*$", "\\1", said)),
+      "Cast it to one type in the query."
+    )
   })
-  # Spaces at the end of a char(n) fill it up and mean nothing.
+  # char(n) is padded with spaces that mean nothing.
   for (padded in which(types$.typname == "bpchar")) rows[[padded]] <- sub(" +$", "", rows[[padded]])
   rows
 }

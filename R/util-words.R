@@ -4,21 +4,21 @@ strip_period <- function(x) sub("\\.$", "", x)
 
 sentence <- function(x) paste0(upper_case(substr(x, 1, 1)), substring(x, 2))
 
-# Numbers that leave for a machine are written alike, whatever the session's options; for as long as
-# the caller runs.
+# While the caller runs, numbers in files do not depend on the session's options.
 plain_numbers <- function(frame = rlang::caller_env()) {
   rlang::local_options(OutDec = ".", scipen = 0, digits = 7, .frame = frame)
 }
 
-# Small and capital letters as in English, and patterns that pass over them: R's own follow the
-# session's language, and in Turkish "I" is no capital "i".
+# Case conversion and case-insensitive patterns by English rules: R's own depend on the session's
+# language, and in Turkish the lower case of "I" is not "i".
 lower_case <- function(x) stringi::stri_trans_tolower(x, locale = "en")
 upper_case <- function(x) stringi::stri_trans_toupper(x, locale = "en")
-# Words in alphabetical order on every machine, numbers in them by their size.
-sort_words <- function(x) stringi::stri_sort(x, locale = "en", numeric = TRUE)
 has_pattern <- function(x, pattern) {
   stringi::stri_detect_regex(x, pattern, case_insensitive = TRUE) %in% TRUE
 }
+
+# Alphabetical order, the same on every machine; numbers within words by their value.
+sort_words <- function(x) stringi::stri_sort(x, locale = "en", numeric = TRUE)
 
 # "`a`, `b` and 3 more"
 words_named <- 5

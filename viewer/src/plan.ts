@@ -1027,7 +1027,7 @@ export interface SymbolLayer {
    */
   from: Places | null;
   /**
-   * Name of each symbol, followed by rows without a symbol; codes, texts and values are in the same order.
+   * Name of each symbol, then of rows without one; codes, texts and values in the same order.
    */
   names: (string | null)[] | null;
   /**
