@@ -65,15 +65,26 @@ JS_FILES := 'viewer/src/*.{ts,css}' 'viewer/test/*.ts' 'viewer/*.mjs' 'tests/pag
 # What the formatters and linters find: nothing.
 lint: $(BUILD)/node_modules
 	@clang-format --dry-run -Werror $(CPP_FILES)
-	@$(MAKE) -s -j2 $(CORE:src/core/%.cpp=$(BUILD)/tidy/%)
+	@$(MAKE) -s -j2 $(CORE:src/core/%.cpp=$(BUILD)/tidy/%) \
+	  $(patsubst src/%.cpp,$(BUILD)/windows/%,$(CORE) $(wildcard src/*.cpp))
 	viewer/node_modules/.bin/prettier --check --log-level warn $(JS_FILES)
 	cd viewer && npm run -s lint
 	Rscript tools/check-sizes.R
 	Rscript tools/lint.R
 
+# With the standard library of other systems, which lacks what this one has.
 $(BUILD)/tidy/%: src/core/%.cpp .clang-tidy $(wildcard src/core/*.hpp)
 	@mkdir -p $(@D)
-	clang-tidy --quiet $< -- -std=c++17 -isystem $(SIMDJSON) 2> $@.log || { cat $@.log; exit 1; }
+	clang-tidy --quiet $< -- -std=c++17 -stdlib=libc++ -isystem $(SIMDJSON) 2> $@.log || { cat $@.log; exit 1; }
+	@touch $@
+
+# What Windows' compiler says of every source, without making anything of it.
+WINDOWS := x86_64-w64-mingw32-g++-posix -std=c++17 -fsyntax-only -Isrc
+RCPP_FOLDERS = $(eval RCPP_FOLDERS := $$(shell Rscript -e \
+  'cat(paste("-isystem", c(system.file("include", package = "Rcpp"), R.home("include"))))'))$(RCPP_FOLDERS)
+$(BUILD)/windows/%: src/%.cpp $(wildcard src/*.h src/core/*.hpp)
+	@mkdir -p $(@D)
+	$(WINDOWS) -isystem $(SIMDJSON) $(RCPP_FOLDERS) $<
 	@touch $@
 
 # Lays out what was changed.

@@ -232,12 +232,7 @@ ready_folder <- function(folder, names, force, call) {
       "Say --force to replace it, or name another folder.", file = there[1], call = call
     )
   }
-  if (!dir.exists(folder) && !suppressWarnings(dir.create(folder, recursive = TRUE))) {
-    ochre_abort(
-      "file", sprintf("The folder `%s` cannot be made.", folder),
-      "Check the rights on the folder above it.", file = folder, call = call
-    )
-  }
+  make_folder(folder, call, recursive = TRUE)
 }
 
 command_serve_demo <- function(args) {

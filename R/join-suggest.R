@@ -65,7 +65,7 @@ nearest_keys <- function(key, known, most = 400) {
   a <- tidy_key(key)
   b <- tidy_key(known)
   pairs <- sharing_pairs(a, b, most)
-  far <- stringdist::stringdist(a[pairs$a], b[pairs$b], method = "osa")
+  far <- count_edits(a[pairs$a], b[pairs$b])
   code <- function(x) grepl("^[[:upper:][:digit:]]{1,5}$", x)
   near <- far <= pmax(1, nchar(a[pairs$a]) %/% 4) &
     !(code(key)[pairs$a] & code(known)[pairs$b]) &
@@ -174,10 +174,7 @@ suggest_matches <- function(boundaries, statistics, by, match = "tidied", aliase
     statistics = shown_key(keys),
     boundaries = shown_key(suggested$suggestion),
     confirmed = NA_character_,
-    similarity = round(
-      1 - stringdist::stringdist(a, b, method = "osa") / pmax(nchar(a), nchar(b), 1),
-      2
-    ),
+    similarity = round(1 - count_edits(a, b) / pmax(nchar(a), nchar(b), 1), 2),
     reason = suggested$reason,
     rows = count_keys(keys, right[alone]),
     free = is.na(found$stage)[match(suggested$suggestion, left)]

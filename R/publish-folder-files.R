@@ -27,12 +27,14 @@ ready_site <- function(folder, call = rlang::caller_env()) {
 }
 
 # TRUE where there was none.
-make_folder <- function(folder, call = rlang::caller_env()) {
+make_folder <- function(folder, call = rlang::caller_env(), recursive = FALSE) {
   if (dir.exists(folder)) return(FALSE)
-  if (suppressWarnings(dir.create(folder))) return(TRUE)
+  if (suppressWarnings(dir.create(folder, recursive = recursive))) return(TRUE)
+  lost <- !recursive && !dir.exists(dirname(folder))
   ochre_abort(
     "file", sprintf("The folder `%s` cannot be made.", folder),
-    "Make the folder that it lies in first.", file = folder, call = call
+    if (lost) "Make the folder above it first." else "Check the rights on the folder above it.",
+    file = folder, call = call
   )
 }
 

@@ -70,7 +70,7 @@ new_site <- function(folder, address = NULL, limit = Inf, data = TRUE, zip = FAL
 
 # `plans` are those of the maps.
 write_maps <- function(maps, plans, site, call = rlang::caller_env()) {
-  check_path(site$folder, call)
+  site$folder <- as_path(site$folder, call)
   make_folder(site$folder, call)
   unlock <- lock_path(site$folder, call)
   on.exit(unlock())

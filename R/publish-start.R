@@ -45,7 +45,7 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
 }
 
 refuse_target <- function(to, force, call) {
-  check_path(to, call)
+  as_path(to, call)
   if (!grepl("[.]ya?ml$", to)) {
     ochre_abort("file", sprintf("`%s` is no name of a sheet.", to), "End it in `.yml`.", file = to,
                 call = call)

@@ -21,22 +21,22 @@ read_parquet_apart <- function(source) {
   parts <- source$parts %||% source$path
   out <- tempfile("ochre-", fileext = ".rds")
   on.exit(remove_path(out))
-  saveRDS(parts, out)
+  asked <- list(parts = parts, libraries = .libPaths())
+  saveRDS(asked, out)
   script <- paste0(
-    "a <- commandArgs(TRUE)[1]; read <- function(f) as.data.frame(nanoparquet::read_parquet(f)); ",
-    "saveRDS(tryCatch(lapply(unname(readRDS(a)), read), error = function(e) ",
+    "a <- commandArgs(TRUE)[1]; asked <- readRDS(a); .libPaths(asked$libraries); ",
+    "read <- function(f) as.data.frame(nanoparquet::read_parquet(f)); ",
+    "saveRDS(tryCatch(lapply(unname(asked$parts), read), error = function(e) ",
     "conditionMessage(e)[1]), a, compress = FALSE)"
   )
-  library_paths <- paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep))
   suppressWarnings(system2(
     file.path(R.home("bin"), "Rscript"),
     c("--vanilla", "-e", shQuote(script), shQuote(out)),
     stdout = FALSE,
-    stderr = FALSE,
-    env = library_paths
+    stderr = FALSE
   ))
   tables <- tryCatch(readRDS(out), error = function(e) NULL)
-  if (is.null(tables) || identical(tables, parts)) stop("its pages are damaged")
+  if (is.null(tables) || identical(tables, asked)) stop("its pages are damaged")
   if (is.character(tables)) stop(tables)
   tables <- Map(with_folder_columns, tables, names(parts) %||% ".")
   as.data.frame(data.table::rbindlist(tables, use.names = TRUE))

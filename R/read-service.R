@@ -223,7 +223,7 @@ with_keys <- function(pairs, call) {
 retry_after <- function(answer) {
   text <- httr2::resp_header(answer, "retry-after") %||% "0"
   if (grepl("^[0-9]{1,9}$", text)) return(as.numeric(text))
-  until <- as.POSIXct(strptime(text, "%a, %d %b %Y %H:%M:%S", tz = "GMT"))
+  until <- curl::parse_date(text)
   if (is.na(until)) 0 else max(0, as.numeric(difftime(until, Sys.time(), units = "secs")))
 }
 is_long_wait <- function(answer) {

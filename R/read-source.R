@@ -47,7 +47,7 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
       "Give one that begins with https:// or http://, or a path.", file = file, call = call
     )
   }
-  check_path(file, call)
+  file <- as_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
   unpack_source(
@@ -65,7 +65,7 @@ temporary_path <- function(trash) {
 }
 
 check_file <- function(file, call = rlang::caller_env()) {
-  check_path(file, call)
+  file <- as_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) {
     ochre_abort(
@@ -92,7 +92,7 @@ check_file <- function(file, call = rlang::caller_env()) {
       "Save what it gives to a file first.", file = file, call = call
     )
   }
-  enc2native(normalizePath(path, "/"))
+  as_path(normalizePath(path, "/"))
 }
 
 # A folder is read as the shapefile in it, or as the parts of one Parquet table.
@@ -241,7 +241,7 @@ zip_members <- function(source, call) {
     !grepl("/$", inside$Name) & !grepl("(^|/)(__MACOSX/|\\._|\\.DS_Store)", inside$Name),
 
   ]
-  climbs <- grepl("(^|[/\\\\])\\.\\.([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", inside$Name)
+  climbs <- climbs_out(inside$Name)
   if (any(climbs)) {
     ochre_abort(
       "file",

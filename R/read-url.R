@@ -1,10 +1,12 @@
 # Files from the web, kept on disk and asked for again only if they have changed (HTTP validators,
 # RFC 9110, section 13). A copy takes its place when it is whole.
 
+# For users without a home that can be written, what is fetched stays for the session.
 cache_folder <- function() {
-  folder <- getOption("ochre.cache", tools::R_user_dir("ochre", "cache"))
+  folder <- getOption("ochre.cache", user_folder())
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  folder
+  own <- !is.null(getOption("ochre.cache")) || file.access(folder, 2) == 0
+  if (own) folder else tempdir()
 }
 
 # Reads what lies at an address, or a file that is here: `read` is given the path, or NULL for the

@@ -264,7 +264,7 @@ target_faults <- function(content, file) {
   faults <- list()
   for (i in seq_along(content$publish)) {
     if (!is_below(file.path(dirname(file), content$publish[[i]]), dirname(file)) ||
-        grepl("^([/\\\\~]|[A-Za-z]:)", content$publish[[i]])) {
+        is_rooted(content$publish[[i]])) {
       faults[[length(faults) + 1]] <- list(
         place = list("publish", i),
         what = "a sheet writes only into its own folder",
@@ -299,9 +299,5 @@ in_sheet <- function(text, place, arguments, code) {
 }
 
 beside <- function(sheet, path) {
-  if (grepl("^([A-Za-z]:)?[/\\\\]|^~|^https?://", path)) {
-    path
-  } else {
-    file.path(dirname(sheet), path)
-  }
+  if (is_rooted(path) || grepl("^https?://", path)) path else file.path(dirname(sheet), path)
 }

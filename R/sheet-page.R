@@ -167,7 +167,7 @@ check_view <- function(view, call = rlang::caller_env()) {
 
 # Files of one folder, and of no other, as parts of the page; NA where there is none.
 embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
-  inside <- !grepl("^([/\\\\~]|[A-Za-z]:)|(^|[/\\\\])\\.\\.([/\\\\]|$)", paths)
+  inside <- !climbs_out(paths)
   there <- inside &
     file.exists(file.path(folder, paths)) &
     !dir.exists(file.path(folder, paths))

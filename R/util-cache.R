@@ -11,7 +11,7 @@ new_cache <- function(folder = NULL, most = cache_bytes, held = 32L) {
 }
 cache_bytes <- 1e9
 
-user_cache <- function() new_cache(file.path(tools::R_user_dir("ochre", "cache"), "kept"))
+user_cache <- function() new_cache(file.path(user_folder(), "kept"))
 
 # The value of `code`, or the one that is kept under `key` for `what`. Warnings and messages that it
 # gave are given again.

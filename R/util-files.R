@@ -4,7 +4,7 @@
 # `write` fills the file whose path it is given; `kind`, the ending, says how a whole one ends.
 write_whole <- function(file, write, kind = lower_case(tools::file_ext(file)),
                         call = rlang::caller_env()) {
-  check_path(file, call)
+  file <- as_path(file, call)
   fail <- function(what, mend) ochre_abort("file", what, mend, file = file, call = call)
   place <- final_place(file)
   folder <- dirname(place)
@@ -62,10 +62,14 @@ final_place <- function(file) {
   for (i in 1:40) {
     link <- Sys.readlink(place)
     if (is.na(link) || !nzchar(link)) break
-    place <- if (grepl("^/", link)) link else file.path(dirname(place), link)
+    place <- if (is_rooted(link)) link else file.path(dirname(place), link)
   }
   place
 }
+
+# Whether a path leads elsewhere than below where it is read: from a root, a drive or a home.
+is_rooted <- function(path) grepl("^([/\\\\]|~[^/\\\\$.]*([/\\\\]|$)|[A-Za-z]:)", path)
+climbs_out <- function(path) is_rooted(path) | grepl("(^|[/\\\\])\\.\\.([/\\\\]|$)", path)
 
 # A plain name: devices take percent signs in theirs for numbers of pages.
 part_name <- function(folder, kind) {
@@ -166,10 +170,13 @@ lock_path <- function(path, call = rlang::caller_env()) {
 }
 lock_patience <- 6e5
 
+# What is kept from one session to the next; the user may have no home at all.
+user_folder <- function() suppressWarnings(tools::R_user_dir("ochre", "cache"))
+
 # Beside the cache; for users without a home that can be written, in the system's folder for
 # temporary files.
 lock_folder <- function() {
-  for (folder in c(tools::R_user_dir("ochre", "cache"), file.path(dirname(tempdir()), "ochre"))) {
+  for (folder in c(user_folder(), file.path(dirname(tempdir()), "ochre"))) {
     folder <- file.path(folder, "locks")
     if (suppressWarnings(dir.create(folder, recursive = TRUE)) || file.access(folder, 2) == 0) break
   }
@@ -198,12 +205,17 @@ read_text <- function(path) {
   text
 }
 
-# No system takes longer names.
-check_path <- function(path, call = rlang::caller_env()) {
+# A name of a file as the system takes it, and none longer than systems take. One with letters that
+# this session cannot write, or that is there in UTF-8 only, goes as the bytes of UTF-8.
+as_path <- function(path, call = rlang::caller_env()) {
   if (nzchar(path) &&
       nchar(path, "bytes") <= 4000 &&
       all(nchar(strsplit(path, "[/\\\\]")[[1]], "bytes") <= 255)) {
-    return(invisible())
+    if (Encoding(path) == "unknown") return(path)
+    bytes <- enc2utf8(path)
+    Encoding(bytes) <- "unknown"
+    can_write <- enc2utf8(enc2native(path)) == enc2utf8(path)
+    return(if (can_write && (file.exists(path) || !file.exists(bytes))) path else bytes)
   }
   what <- if (nzchar(path)) {
     sprintf("`%s` is too long to be the name of a file", shorten(path))

@@ -43,11 +43,19 @@ shorten <- function(text, most = 60) {
 # The known word nearest to one that is not known, or NULL when none is near.
 nearest_word <- function(word, known) {
   if (!length(known) || length(word) != 1 || is.na(word) || !nzchar(word)) return(NULL)
-  distance <- stringdist::stringdist(lower_case(word), lower_case(known), method = "osa")
+  distance <- count_edits(lower_case(word), lower_case(known))
   inside <- startsWith(lower_case(known), lower_case(word)) & nchar(word) >= 3
   distance[inside] <- pmin(distance[inside], 1)
   best <- which.min(distance)
   if (distance[best] <= nchar(word) %/% 3) known[best] else NULL
+}
+
+# Edits and swaps of neighbours between texts, letter by letter whatever the session's letters are.
+count_edits <- function(a, b) {
+  letters_of <- function(x) stringi::stri_enc_toutf32(stringi::stri_enc_toutf8(x, validate = TRUE))
+  far <- stringdist::seq_dist(letters_of(a), letters_of(b), method = "osa")
+  far[is.na(a) | is.na(b)] <- NA
+  far
 }
 
 words_of <- function(column) sentence(gsub("[_.]+", " ", column))

@@ -19,8 +19,8 @@ struct PlanFault : std::runtime_error {
 inline void heed_cores() {
   const SEXP said = Rf_GetOption1(Rf_install("ochre.cores"));
   const char* set = std::getenv("OCHRE_CORES");
-  const int cores = said != R_NilValue ? Rf_asInteger(said) : set ? std::atoi(set) : 0;
-  ochre::cores_allowed = cores == NA_INTEGER ? 0 : cores;
+  const int cores = said != R_NilValue ? Rf_asInteger(said) : set ? std::atoi(set) : 2;
+  ochre::cores_allowed = cores == NA_INTEGER ? 2 : cores;
 }
 
 template <class Work>

@@ -3,6 +3,9 @@
 #include <fcntl.h>
 #include <sys/stat.h>
 #include <unistd.h>
+#ifdef _WIN32
+#include <io.h>
+#endif
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
@@ -12,6 +15,19 @@
 
 using Rcpp::List;
 using Rcpp::Named;
+
+namespace {
+#ifdef _WIN32
+constexpr int kForSyncing = O_RDWR;
+constexpr const char* kNowhere = "NUL";
+int fsync(int file) {
+  return _commit(file);
+}
+#else
+constexpr int kForSyncing = O_RDONLY;
+constexpr const char* kNowhere = "/dev/null";
+#endif
+}  // namespace
 
 // "file", "folder", "other" (a pipe, device or socket) or "none".
 // [[Rcpp::export]]
@@ -24,7 +40,7 @@ std::string file_kind_core(const std::string& path) {
 // Waits until a file's bytes are on the disk; the fault that the system names, or nothing.
 // [[Rcpp::export]]
 std::string sync_file_core(const std::string& path) {
-  int file = open(path.c_str(), O_RDONLY);
+  int file = open(path.c_str(), kForSyncing);
   if (file < 0) return std::strerror(errno);
   int failed = fsync(file) != 0 && errno != EINVAL ? errno : 0;
   if (close(file) != 0 && !failed) failed = errno;
@@ -34,13 +50,13 @@ std::string sync_file_core(const std::string& path) {
 // Sends what is written to the stream for errors nowhere; what it gives brings the stream back.
 // [[Rcpp::export]]
 int mute_stderr_core(int restore) {
-  std::fflush(stderr);
+  std::fflush(nullptr);
   if (restore >= 0) {
     dup2(restore, STDERR_FILENO);
     close(restore);
     return -1;
   }
-  int kept = dup(STDERR_FILENO), nowhere = open("/dev/null", O_WRONLY);
+  int kept = dup(STDERR_FILENO), nowhere = open(kNowhere, O_WRONLY);
   if (kept >= 0 && nowhere >= 0) dup2(nowhere, STDERR_FILENO);
   if (nowhere >= 0) close(nowhere);
   return kept;

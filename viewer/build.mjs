@@ -17,6 +17,8 @@ if (process.argv.includes("--tests")) {
     sourcemap: "inline",
   });
 } else {
+  // Where the sources of a bundle are, and whose.
+  const banner = "/* Ochre, MIT licence; bundled from viewer/src, with no code of others. */";
   const out = "../inst/htmlwidgets/lib/ochre";
   await build({
     entryPoints: {
@@ -30,6 +32,7 @@ if (process.argv.includes("--tests")) {
     format: "iife",
     target: ["es2020"],
     legalComments: "none",
+    banner: { js: banner },
     charset: "utf8",
   });
   await build({
@@ -37,6 +40,7 @@ if (process.argv.includes("--tests")) {
     outdir: out,
     bundle: true,
     minify: true,
+    banner: { css: banner },
     charset: "utf8",
   });
 }

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "file-error.hpp"
+#include "numbers.hpp"
 
 namespace ochre {
 
@@ -47,7 +48,7 @@ void Column::set_number(size_t row, double value, bool integer) {
     return;
   }
   char buffer[40];
-  auto end = std::to_chars(buffer, buffer + sizeof buffer, value).ptr;
+  auto end = numbers::put_shortest(buffer, sizeof buffer, value);
   set_text(row, std::string_view(buffer, end - buffer));
 }
 
@@ -65,7 +66,7 @@ void Column::to_text() {
       text = {buffer,
               size_t(std::to_chars(buffer, buffer + 40, static_cast<int64_t>(v)).ptr - buffer)};
     else
-      text = {buffer, size_t(std::to_chars(buffer, buffer + 40, v).ptr - buffer)};
+      text = {buffer, size_t(numbers::put_shortest(buffer, sizeof buffer, v) - buffer)};
     text_start.push_back(pool.size());
     text_size.push_back(std::isnan(v) ? kMissing : static_cast<uint32_t>(text.size()));
     if (!std::isnan(v)) pool.append(text);

@@ -2,12 +2,13 @@
 // that integer are put down two at a time with the point between; trailing zeros are left out.
 // Without a number of digits it is the shortest text that reads back as the same double.
 #pragma once
-#include <charconv>
 #include <cmath>
 #include <cstdint>
 #include <cstring>
 #include <string>
 #include <vector>
+
+#include "numbers.hpp"
 
 namespace ochre {
 
@@ -29,7 +30,7 @@ class DecimalText {
         std::memcpy(to, "null", 4);
         return to + 4;
       }
-      return std::to_chars(to, to + kRoom, v).ptr;
+      return numbers::put_shortest(to, kRoom, v);
     }
     int64_t n = std::llround(scaled);
     if (n < 0) {

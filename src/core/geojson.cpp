@@ -1,7 +1,7 @@
 #include "geojson.hpp"
 
 #include <algorithm>
-#include <cstdio>
+#include <fstream>
 #include <utility>
 
 #include "coordinates.hpp"
@@ -18,14 +18,15 @@ FileText::FileText(const char* data, size_t size)
 }
 
 FileText::FileText(const std::string& path) {
-  std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  std::ifstream file(path, std::ios::binary);
   if (!file) throw FileError("the file cannot be opened", "check its path and rights");
-  long size = 0;
-  if (std::fseek(file.get(), 0, SEEK_END) == 0) size = std::ftell(file.get());
-  std::rewind(file.get());
-  if (size < 0) throw FileError("the file cannot be read", "check its path and rights");
+  file.seekg(0, std::ios::end);
+  std::streamoff size = file.tellg();
+  file.seekg(0);
+  if (size < 0 || !file) throw FileError("the file cannot be read", "check its path and rights");
   bytes_.reset(new char[size + JsonText::kPadding]);
-  size_ = std::fread(bytes_.get(), 1, size, file.get());
+  file.read(bytes_.get(), size);
+  size_ = static_cast<size_t>(file.gcount());
   std::fill_n(bytes_.get() + size_, JsonText::kPadding, '\0');
 }
 

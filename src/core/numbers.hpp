@@ -3,9 +3,11 @@
 // of ten is exact is one multiplication or division away from the nearest double (Clinger, W.D.
 // 1990, How to read floating point numbers accurately, PLDI '90, 92-101); all others go to the
 // standard library, which rounds correctly too. The text must go on for eight bytes after its end.
+// Writing them: the shortest text that reads back as the same number.
 #pragma once
 #include <charconv>
 #include <cstdint>
+#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <string>
@@ -63,6 +65,25 @@ inline double by_library(const char* from, const char* to) {
   if (r.ec == std::errc()) return v;
 #endif
   return std::strtod(std::string(from, to).c_str(), nullptr);
+}
+
+// The shortest text that reads back as the same number, by trial; returns the end.
+inline char* put_by_trial(char* to, size_t room, double v) {
+  int size = 0;
+  for (int digits = 15; digits <= 17; ++digits) {
+    size = std::snprintf(to, room, "%.*g", digits, v);
+    if (by_library(to, to + size) == v) break;
+  }
+  return to + size;
+}
+
+// The same by the library, where it can; `room` is at least 32.
+inline char* put_shortest(char* to, size_t room, double v) {
+#if defined(__cpp_lib_to_chars) && __cpp_lib_to_chars >= 201611L
+  return std::to_chars(to, to + room, v).ptr;
+#else
+  return put_by_trial(to, room, v);
+#endif
 }
 
 }  // namespace numbers

@@ -12,12 +12,12 @@
 
 namespace ochre {
 
-// How many cores may work: 0 for all.
-inline int cores_allowed = 0;
+// How many cores may work.
+inline int cores_allowed = 2;
 
 inline size_t cores_at_work() {
   const size_t all = std::max(1U, std::thread::hardware_concurrency());
-  return cores_allowed > 0 ? std::min(all, static_cast<size_t>(cores_allowed)) : all;
+  return std::min(all, static_cast<size_t>(std::max(1, cores_allowed)));
 }
 
 // work(from, to) for pieces of 0 to n of `piece` each. One thread hears the wish to end it all.

@@ -15,7 +15,7 @@ using namespace ochre;
 namespace {
 struct Cores {
   explicit Cores(int n) { cores_allowed = n; }
-  ~Cores() { cores_allowed = 0; }
+  ~Cores() { cores_allowed = 2; }
 };
 
 FlatLayer squares(int n) {

@@ -35,7 +35,7 @@ quiet({
   publish(read_sheet(at("map.ochre.yml")), at("sheet.html"))
 })
 files <- sort(list.files(folder, recursive = TRUE), method = "radix")
-made <- files[!grepl("places.csv|^districts|yml|png$", files)]
+made <- files[!grepl("places.csv|^districts|yml", files)]
 stopifnot(any(grepl("Residents of the north", readLines(at("sheet.html"), warn = FALSE))))
 hashes <- vapply(file.path(folder, made), digest::digest, "", file = TRUE)
 cat(paste(made, hashes), sep = "\n")
@@ -62,5 +62,64 @@ test_that("what is published is the same in every language, zone and with odd op
   here <- made_on("C.UTF-8")
   expect_gt(length(here), 8)
   expect_identical(made_on(make("tr_TR", "UTF-8"), odd = "odd"), here)
+  expect_identical(made_on(make("ja_JP", "EUC-JP"), "Asia/Tokyo"), here)
   expect_identical(made_on(make("de_DE", "ISO-8859-1"), "Pacific/Auckland"), here)
+})
+
+# Of the same names as a Latin-1 and a C session see them: R has them marked, the system as bytes.
+test_that("files whose names the session's letters cannot write are read and written", {
+  folder <- withr::local_tempdir()
+  make <- write_file('
+    library(ochre)
+    setwd(commandArgs(TRUE)[1])
+    districts <- suppressMessages(read_boundaries("L\\u00e4nder.geojson"))
+    sheet <- map_sheet("\\u00c9lan") |> shade_areas(density_per_km2(districts, population), population_per_km2)
+    suppressMessages({
+      for (kind in c("html", "png", "pdf")) publish(sheet, paste0("\\u00e9t\\u00e9.", kind))
+      publish_folder(list(map = sheet), "d\\u00f6")
+      write_boundaries(districts, "\\u00f1.geojson")
+    })
+    for (call in expression(read_boundaries("\\u00fc.geojson"), read_statistics("\\u00fc.csv"))) {
+      stopifnot(inherits(tryCatch(eval(call), error = identity), "ochre_error_file"))
+    }', ".R")
+  file.copy(ochre_demo("districts.geojson"), file.path(folder, "L\u00e4nder.geojson"))
+  ran <- processx::run("Rscript", c(make, folder), env = c("current", LC_ALL = "C", LANGUAGE = ""),
+                       error_on_status = FALSE)
+  expect_identical(ran$status, 0L, info = ran$stderr)
+  made <- c("d\u00f6", "L\u00e4nder.geojson", "\u00e9t\u00e9.html", "\u00e9t\u00e9.pdf",
+            "\u00e9t\u00e9.png", "\u00f1.geojson")
+  expect_setequal(list.files(folder), made)
+})
+
+test_that("a path of Windows leads where it would lead there", {
+  expect_identical(
+    is_rooted(c("C:\\maps\\a.csv", "c:/maps", "\\\\server\\share", "~/a", "~ann/a", "/a", "a/b",
+                "a\\b", "~$book.xlsx", "../a")),
+    c(TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, FALSE, FALSE, FALSE, FALSE)
+  )
+  expect_identical(climbs_out(c("..\\a", "a\\..\\..\\b", "a/../b", "a..b", "..")),
+                   c(TRUE, TRUE, TRUE, FALSE, TRUE))
+  expect_identical(beside("C:\\maps\\map.ochre.yml", "D:\\data\\a.csv"), "D:\\data\\a.csv")
+  expect_error(as_path(strrep("C:\\long", 1000)), class = "ochre_error_file")
+})
+
+# A user of the system without a home that can be written, as services run.
+test_that("a user without a home builds, and hears which folder cannot be written", {
+  skip_if(Sys.info()[["user"]] != "root" || !nzchar(Sys.which("setpriv")))
+  folder <- withr::local_tempdir()
+  file.copy(ochre_demo(ochre_demo()), folder)
+  build <- function(...) {
+    env <- c("current", HOME = "/nonexistent", R_LIBS = paste(.libPaths(), collapse = ":"),
+             TMPDIR = "/tmp", XDG_CACHE_HOME = "")
+    processx::run("setpriv", c("--reuid=65534", "--regid=65534", "--clear-groups",
+                               system.file("bin", "ochre", package = "ochre"), "build", ...),
+                  env = env, wd = folder, error_on_status = FALSE)
+  }
+  Sys.chmod(c(dirname(folder), folder), "0755", use_umask = FALSE)
+  refused <- build("map.ochre.yml", "--to", "site/")
+  expect_match(refused$stderr, "The folder `site` cannot be made\n  Check the rights", fixed = TRUE)
+  Sys.chmod(folder, "0777", use_umask = FALSE)
+  built <- build("map.ochre.yml")
+  expect_identical(built$status, 0L, info = built$stderr)
+  expect_no_match(built$stderr, "nonexistent")
 })
