@@ -67,7 +67,14 @@ with_said <- function(code) {
 
 say_again <- function(said) {
   for (one in said) {
-    if (is.null(one$warning)) ochre_tell(one$message) else do.call(ochre_warn, one$warning)
+    text <- one$message
+    kept <- one$warning
+    if (is.null(kept)) {
+      ochre_tell(text)
+    } else if (!kept$kind %in% getOption("ochre.quiet")) {
+      more <- kept[setdiff(names(kept), c("kind", "what", "mend"))]
+      raise("warning", kept$kind, kept$what, kept$mend, more)
+    }
   }
 }
 

@@ -1,30 +1,72 @@
 # Errors, warnings and messages. Every error has a leaf class `ochre_error_<kind>` and then
 # `ochre_error`; every warning `ochre_warning_<kind>` and then `ochre_warning`. The text is
 # one sentence for what is wrong and one for the likely mend; the offending values are fields.
+#
+# Of a text that is written where it is raised, `{x}` is the value of `x` there, and `row{?s}` goes
+# with the number before it (see cli::pluralize()); what is named so is a field of the condition.
+# A text that was made elsewhere stays as it is: data may hold braces. The call is that of `call`,
+# where there is one, else of the function that raises it.
 
-ochre_abort <- function(kind, what, mend = NULL, ..., call = rlang::caller_env()) {
-  rlang::abort(
-    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
-    class = c(paste0("ochre_error_", kind), "ochre_error"), what = what, mend = mend, ...,
-    call = call
-  )
+ochre_abort <- function(kind, what, mend = NULL, ..., call = NULL) {
+  frame <- rlang::caller_env()
+  what <- fill_in(substitute(what), what, frame)
+  mend <- fill_in(substitute(mend), mend, frame)
+  raise("error", kind, what, mend, list(...), call %||% call_of(frame))
 }
 
 # A warning is given once per build and can be silenced by its name:
 # options(ochre.quiet = c("counts", "unmatched")).
 ochre_warn <- function(kind, what, mend = NULL, ...) {
   if (kind %in% getOption("ochre.quiet")) return(invisible(FALSE))
-  rlang::warn(
-    c(what, if (!is.null(mend)) stats::setNames(mend, rep("i", length(mend)))),
-    class = c(paste0("ochre_warning_", kind), "ochre_warning"), what = what, mend = mend,
-    ...
-  )
+  frame <- rlang::caller_env()
+  what <- fill_in(substitute(what), what, frame)
+  mend <- fill_in(substitute(mend), mend, frame)
+  raise("warning", kind, what, mend, list(...))
   invisible(TRUE)
 }
 
-ochre_tell <- function(...) {
-  text <- paste0(...)
-  rlang::inform(text, class = c("ochre_message"))
+ochre_tell <- function(text) {
+  words <- fill_in(substitute(text), text, rlang::caller_env())
+  rlang::inform(as.character(words), class = "ochre_message")
+}
+
+# Raises a condition of words as they are.
+raise <- function(type, kind, what, mend, fields, call = NULL) {
+  named <- c(attr(what, "named"), attr(mend, "named"))
+  said <- list(what = as.character(what), mend = if (length(mend)) as.character(mend))
+  fields <- c(said, fields, named[setdiff(names(named), names(fields))])
+  message <- c(said$what, stats::setNames(said$mend, rep("i", length(mend))))
+  class <- paste0("ochre_", type, c(paste0("_", kind), ""))
+  if (type == "error") rlang::abort(message, class, !!!fields, call = call)
+  rlang::warn(message, class, !!!fields)
+}
+
+# A text with its values in place, and those that it has by a plain name.
+fill_in <- function(code, text, frame) {
+  if (!is.character(text) || !is_written(code)) return(text)
+  old <- options(scipen = 100)
+  on.exit(options(old))
+  filled <- vapply(text, function(one) as.character(cli::pluralize(one, .envir = frame)), "")
+  plain <- regmatches(text, gregexpr("(?<=[{])[a-z][a-z0-9_.]*(?=[}])", text, perl = TRUE))
+  named <- mget(unique(unlist(plain)), frame, inherits = TRUE)
+  structure(unname(filled), named = Filter(is.atomic, named))
+}
+
+# Whether all that a text is made of stands in the code itself.
+is_written <- function(code) {
+  if (!is.call(code)) return(is.character(code) || is.null(code))
+  parts <- as.list(code)[-1]
+  switch(as.character(code[[1]])[1],
+    `if` = all(vapply(parts[-1], is_written, NA)),
+    c = , paste = , paste0 = , `(` = , `{` = all(vapply(parts, is_written, NA)),
+    FALSE
+  )
+}
+
+# The call that a condition blames: `call` where it is raised, or the function itself.
+call_of <- function(frame) {
+  call <- get0("call", frame)
+  if (is.function(call)) frame else call
 }
 
 # Hands each warning of the code to `hear` in place of giving it; with `quiet` messages are not

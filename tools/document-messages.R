@@ -3,7 +3,11 @@
 
 # The words of a text in code: pieces put together, values as "…".
 words_in <- function(code) {
-  if (is.character(code)) return(paste(code, collapse = " "))
+  if (is.character(code)) {
+    shown <- gsub("[{][?][^{}]*[}]", "s", paste(code, collapse = " "))
+    shown <- gsub("(?<![{])[{][^{}]+[}]", "…", shown, perl = TRUE)
+    return(gsub("([{}])\\1", "\\1", shown))
+  }
   if (!is.call(code)) return("…")
   name <- paste(deparse(code[[1]]), collapse = "")
   parts <- as.list(code)[-1]
@@ -13,6 +17,7 @@ words_in <- function(code) {
     paste = paste(vapply(parts, words_in, ""), collapse = " "),
     paste0 = paste(vapply(parts, words_in, ""), collapse = ""),
     c = paste(vapply(parts, words_in, ""), collapse = " "),
+    `if` = paste(unique(vapply(parts[-1], words_in, "")), collapse = " / "),
     "…"
   )
 }
