@@ -22,7 +22,7 @@ OWN_LIBRARY := $(LIBRARY)$(if $(R_LIBS),:$(R_LIBS))
 test-r test-cluster test-page test-fuzz fuzz test-docs check document bench bench-smoke \
   screenshots site: export R_LIBS := $(OWN_LIBRARY)
 
-.PHONY: demo test setup-demo setup-test install library lint format test-core test-fuzz fuzz \
+.PHONY: demo test one hooks setup-demo setup-test install library lint format test-core test-fuzz fuzz \
   test-viewer test-r test-cluster test-page test-stranger test-docs check bench bench-smoke viewer document screenshots site test-latest coverage clean
 
 demo: setup-demo install
@@ -40,6 +40,10 @@ setup-demo:
 	@tools/setup.sh demo
 setup-test:
 	@tools/setup.sh test
+
+# Looks at what is committed, before it is.
+hooks:
+	git config core.hooksPath tools/hooks
 
 # For the user: into R's library, with the command on the PATH.
 install: $(BUILD)/installed
@@ -135,6 +139,11 @@ test-viewer: $(BUILD)/node_modules
 test-r: library
 	Rscript tests/testthat.R
 
+# One file, against the sources as they are: `make one FILE=join`.
+one:
+	@Rscript -e 'pkgload::load_all(quiet = TRUE)' \
+	  -e 'testthat::test_file("tests/testthat/test-$(FILE).R", package = "ochre", load_package = "none")'
+
 # What runs on ClickHouse, too; the first time this installs it.
 test-cluster: library
 	tools/test-cluster.sh
@@ -159,7 +168,7 @@ $(BUILD)/checked: $(SOURCES) $(wildcard vignettes/*.Rmd man/*.Rd)
 # ---- for working on Ochre -------------------------------------------------------------------
 
 viewer: $(BUILD)/node_modules
-	cd viewer && npm run -s generate && npm run -s build
+	cd viewer && npm run -s build
 
 document: library
 	Rscript -e 'Rcpp::compileAttributes()' -e 'suppressMessages(roxygen2::roxygenise(load_code = "installed"))'

@@ -8,16 +8,13 @@ check_tile_address <- function(url, arg, fields = c("{z}", "{x}", "{y}"),
   if (is.na(clean)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`%s` must be an address that begins with http or https and a host, not \"%s\".", arg,
-        substr(url, 1, 60)
-      ),
+      paste0("`{arg}` must be an address that begins with http or https and a host, not ",
+             "\"{substr(url, 1, 60)}\"."),
       if (length(fields)) {
-        "As in \"https://tiles.example/{z}/{x}/{y}.png\"; the host holds no braces."
+        "As in \"https://tiles.example/{{z}}/{{x}}/{{y}}.png\"; the host holds no braces."
       } else {
         "As in \"https://office.example/about\"."
-      },
-      arg = arg, call = call
+      }
     )
   }
   clean

@@ -3,27 +3,19 @@
 # An argument that the caller was not given. R looks through the calls that handed it on.
 refuse_missing <- function(is_missing, arg, call) {
   if (!is_missing) return(invisible())
-  ochre_abort(
-    "argument", sprintf("`%s` is missing.", arg), "It has no default; see the function's help.",
-    arg = arg, call = call
-  )
+  ochre_abort("argument", "`{arg}` is missing.", "It has no default; see the function's help.")
 }
 
 check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   refuse_missing(missing(x), arg, call)
   if (is.null(x) && null) return(invisible(NULL))
   if (!is.character(x) || length(x) != 1 || is.na(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be one text, not %s.", arg, describe(x)), arg = arg,
-      call = call
-    )
+    ochre_abort("argument", "`{arg}` must be one text, not {describe(x)}.")
   }
   if (Encoding(x) != "latin1" && !validUTF8(x)) {
-    ochre_abort(
-      "argument",
-      sprintf("`%s` holds bytes that are no text here: %s.", arg, encodeString(shown_bytes(x))),
-      "Is it the name of a file from another system? Rename it.", arg = arg, call = call
-    )
+    ochre_abort("argument",
+                "`{arg}` holds bytes that are no text here: {encodeString(shown_bytes(x))}.",
+                "Is it the name of a file from another system? Rename it.")
   }
   invisible(x)
 }
@@ -33,10 +25,8 @@ check_new_name <- function(x, arg = "name", null = TRUE, call = rlang::caller_en
   check_text(x, arg, null = null, call = call)
   if (is.null(x)) return(invisible(NULL))
   if (!nzchar(trimws(x)) || nchar(x) > 200 || x == "geometry") {
-    ochre_abort(
-      "argument", sprintf("`%s` cannot be %s.", arg, describe(x)),
-      "Give a short name; `geometry` is taken by the boundaries.", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` cannot be {describe(x)}.",
+                "Give a short name; `geometry` is taken by the boundaries.")
   }
   invisible(x)
 }
@@ -48,9 +38,7 @@ check_texts <- function(x, arg, call = rlang::caller_env()) {
   if (is.null(x)) return(character())
   if (is.character(x)) for (text in x[!validUTF8(x)]) check_text(text, arg, call = call)
   if (!is.character(x) || anyNA(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be texts, not %s.", arg, describe(x)), arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be texts, not {describe(x)}.")
   }
   x
 }
@@ -60,10 +48,7 @@ check_key <- function(x, arg, call = rlang::caller_env()) {
   refuse_missing(missing(x), arg, call)
   if (is.factor(x)) x <- as.character(x)
   if (!(is.character(x) || is.numeric(x)) || length(x) != 1 || is.na(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be one text or number, not %s.", arg, describe(x)), arg = arg,
-      call = call
-    )
+    ochre_abort("argument", "`{arg}` must be one text or number, not {describe(x)}.")
   }
   as_key(x)
 }
@@ -78,10 +63,7 @@ make_with <- function(make, given, arg, call = rlang::caller_env()) {
     } else {
       "needs a name for each part, once"
     }
-    ochre_abort(
-      "argument", sprintf("`%s` %s.", arg, what), did_you_mean(c(odd, "")[1], known, "Parts"),
-      arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` {what}.", did_you_mean(c(odd, "")[1], known, "Parts"))
   }
   do.call(make, as.list(given))
 }
@@ -108,10 +90,7 @@ check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FA
     }
     ochre_abort(
       "argument",
-      sprintf(
-        "`%s` must be one %snumber%s, not %s.", arg, if (whole) "whole " else "", range, describe(x)
-      ),
-      arg = arg, call = call
+      "`{arg}` must be one {if (whole) 'whole ' else ''}number{range}, not {describe(x)}."
     )
   }
   invisible(x)
@@ -120,10 +99,7 @@ check_number <- function(x, arg, min = -Inf, max = Inf, whole = FALSE, null = FA
 check_flag <- function(x, arg, call = rlang::caller_env()) {
   refuse_missing(missing(x), arg, call)
   if (!is.logical(x) || length(x) != 1 || is.na(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be TRUE or FALSE, not %s.", arg, describe(x)), arg = arg,
-      call = call
-    )
+    ochre_abort("argument", "`{arg}` must be TRUE or FALSE, not {describe(x)}.")
   }
   invisible(x)
 }
@@ -131,10 +107,8 @@ check_flag <- function(x, arg, call = rlang::caller_env()) {
 check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
   check_text(x, arg, call = call)
   if (!x %in% choices) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be one of %s, not `%s`.", arg, list_words(choices, 20), x),
-      did_you_mean(x, choices), arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be one of {list_words(choices, 20)}, not `{x}`.",
+                did_you_mean(x, choices))
   }
   invisible(x)
 }
@@ -145,23 +119,17 @@ check_table <- function(x, arg, lazy = FALSE, call = rlang::caller_env()) {
   if (is_lazy(x) && lazy) return(invisible(x))
   if (is_lazy(x)) {
     ochre_abort(
-      "argument", sprintf("`%s` is a table in a database, and this verb needs its rows.", arg),
-      "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect().",
-      arg = arg, call = call
+      "argument", "`{arg}` is a table in a database, and this verb needs its rows.",
+      "Reduce it first, for example with sum_areas(), then fetch it with dplyr::collect()."
     )
   }
   if (!is.data.frame(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be a data frame, not %s.", arg, describe(x)),
-      "Read a file with read_statistics() or read_boundaries().", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be a data frame, not {describe(x)}.",
+                "Read a file with read_statistics() or read_boundaries().")
   }
   nameless <- which(is.na(names(x)) | !nzchar(names(x)))
   if (length(nameless)) {
-    ochre_abort(
-      "column", sprintf("Column %d of `%s` has no name.", nameless[1], arg),
-      "Name it with names().", arg = arg, call = call
-    )
+    ochre_abort("column", "Column {nameless[1]} of `{arg}` has no name.", "Name it with names().")
   }
   invisible(x)
 }
@@ -171,22 +139,17 @@ check_column <- function(data, column, arg, call = rlang::caller_env()) {
   known <- if (is_lazy(data)) colnames(data) else names(data)
   missing <- setdiff(column, known)
   if (length(missing)) {
-    ochre_abort(
-      "column", sprintf("`%s` names the column `%s`, which the data do not have.", arg, missing[1]),
-      did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"), arg = arg,
-      column = missing[1], call = call
-    )
+    ochre_abort("column", "`{arg}` names the column `{missing[1]}`, which the data do not have.",
+                did_you_mean(missing[1], setdiff(known, "geometry"), "Its columns"),
+                column = missing[1])
   }
   if (is.data.frame(data)) {
     shapes <- column[
       vapply(unclass(data)[column], function(x) is.list(x) || inherits(x, "wk_vctr"), NA)
     ]
     if (length(shapes)) {
-      ochre_abort(
-        "column",
-        sprintf("`%s` names the column `%s`, which holds no plain values.", arg, shapes[1]),
-        "Name a column of numbers, texts or dates.", arg = arg, column = shapes[1], call = call
-      )
+      ochre_abort("column", "`{arg}` names the column `{shapes[1]}`, which holds no plain values.",
+                  "Name a column of numbers, texts or dates.", column = shapes[1])
     }
   }
   invisible(column)
@@ -219,10 +182,7 @@ column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()
   }
   if (is.numeric(name) && length(name) == 1 && name %in% seq_along(data)) name <- names(data)[name]
   if (!is.character(name) || length(name) != 1) {
-    ochre_abort(
-      "argument", sprintf("`%s` must name one column, bare, as text, or by its position.", arg),
-      arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must name one column, bare, as text, or by its position.")
   }
   check_text(name, arg, call = call)
   check_column(data, name, arg, call = call)
@@ -257,11 +217,10 @@ check_numeric <- function(data, column, arg, call = rlang::caller_env()) {
     odd <- unique(stats::na.omit(as.character(x)))
     odd <- odd[is.na(suppressWarnings(as.numeric(odd)))]
     ochre_abort(
-      "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
+      "column", "`{arg}` names the column `{column}`, which is not numeric.",
       if (length(odd)) {
         sprintf("It holds, for example, %s.", list_words(utils::head(odd, 3), mark = "\""))
-      },
-      arg = arg, column = column, call = call
+      }
     )
   }
   as.numeric(x)
@@ -271,9 +230,29 @@ check_colour <- function(colour, arg, call = rlang::caller_env()) {
   if (is.null(colour)) return(NULL)
   check_text(colour, arg, call = call)
   tryCatch(farver::encode_colour(farver::decode_colour(colour)), error = function(e) {
-    ochre_abort(
-      "argument", sprintf("`%s` is `%s`, which is no colour.", arg, colour),
-      "Write it as #RRGGBB or a name from colours().", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` is `{colour}`, which is no colour.",
+                "Write it as #RRGGBB or a name from colours().")
   })
+}
+
+# A count cannot be negative, and one that is no whole number has no Poisson limits.
+check_counts <- function(data, column, arg, whole = FALSE, call = rlang::caller_env()) {
+  x <- check_numeric(data, column, arg, call = call)
+  bad <- which(x < 0 | (whole & x != round(x)))
+  if (length(bad)) {
+    ochre_abort(
+      "column",
+      sprintf(
+        "`%s` is %s in %s (row %s: %s).", column,
+        if (any(x[bad] < 0)) "negative" else "not a whole number", count_words(length(bad), "row"),
+        bad[1], format(x[bad[1]])
+      ),
+      if (any(x[bad] < 0)) {
+        "A count cannot be; look for a mark of missing values such as -99."
+      } else {
+        "Limits are those of a count; leave `limits` at \"none\" for weighted numbers."
+      }, rows = bad
+    )
+  }
+  x
 }

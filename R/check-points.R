@@ -21,7 +21,7 @@ position_columns <- function(names, call = rlang::caller_env()) {
       "The data have no geometry, and no columns `longitude` and `latitude`."
     }
     mend <- if (several) "Keep one pair." else "Rename the columns that hold the degrees."
-    ochre_abort("column", what, mend, arg = "data", call = call)
+    ochre_abort("column", what, mend, arg = "data")
   }
   names[c(lon, lat)]
 }

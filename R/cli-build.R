@@ -171,7 +171,7 @@ build_map <- function(work, old, cache, warn) {
 refuse_broken <- function(text, broken) {
   if (!length(broken)) return(invisible())
   ochre_abort(
-    "limit", sprintf("`%s` is not built: %s.", text$file, paste(broken, collapse = "; ")),
+    "limit", "`{text$file}` is not built: {paste(broken, collapse = '; ')}.",
     "The files of before are still there. Look at the data, or raise the limit under `fail_if`.",
     file = text$file
   )
@@ -199,11 +199,8 @@ refuse_one_file <- function(file, targets, all) {
   mark <- sprintf("$(%s)", names(all)[1])
   lost <- targets[!grepl(mark, targets, fixed = TRUE)]
   if (!length(lost)) return(invisible())
-  ochre_abort(
-    "sheet",
-    sprintf("%s would all be written into `%s`.", count_words(length(all), "map"), lost[1]),
-    sprintf("Write `%s` into the path, as in \"map-%s.html\".", mark, mark), file = file
-  )
+  ochre_abort("sheet", "{count_words(length(all), 'map')} would all be written into `{lost[1]}`.",
+              "Write `{mark}` into the path, as in \"map-{mark}.html\".", file = file)
 }
 
 # ---- as JSON -------------------------------------------------------------------------------------

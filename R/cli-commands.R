@@ -150,17 +150,13 @@ suggestions_of <- function(text) {
 suggested_table <- function(found, wanted, call = rlang::caller_env()) {
   if (!is.null(wanted)) {
     if (!is.null(found[[wanted]])) return(wanted)
-    ochre_abort(
-      "argument", sprintf("The sheet joins no table `%s`.", wanted),
-      did_you_mean(wanted, names(found), "It joins"), arg = "table", call = call
-    )
+    ochre_abort("argument", "The sheet joins no table `{wanted}`.",
+                did_you_mean(wanted, names(found), "It joins"), arg = "table")
   }
   open <- names(found)[vapply(found, nrow, 0L) > 0]
   if (length(open) > 1) {
-    ochre_abort(
-      "argument", sprintf("Several joins leave keys without a partner: %s.", list_words(open)),
-      sprintf("Name one: --table %s", open[1]), arg = "table", call = call
-    )
+    ochre_abort("argument", "Several joins leave keys without a partner: {list_words(open)}.",
+                "Name one: --table {open[1]}", arg = "table")
   }
   c(open, names(found), NA)[1]
 }
@@ -227,10 +223,8 @@ ready_folder <- function(folder, names, force, call) {
   there <- file.path(folder, names)
   there <- there[file.exists(there)]
   if (length(there) && !force) {
-    ochre_abort(
-      "file", sprintf("`%s` is there already.", there[1]),
-      "Say --force to replace it, or name another folder.", file = there[1], call = call
-    )
+    ochre_abort("file", "`{there[1]}` is there already.",
+                "Say --force to replace it, or name another folder.", file = there[1])
   }
   make_folder(folder, call, recursive = TRUE)
 }

@@ -68,7 +68,7 @@ start_daemons <- function(script) {
   script_value(script, "--daemons", "calls mirai::daemons()")
   if (!mirai::daemons_set()) {
     ochre_abort(
-      "argument", sprintf("`%s` starts no workers.", script),
+      "argument", "`{script}` starts no workers.",
       "It should call mirai::daemons(url = , remote = ) as the help of package mirai shows.",
       arg = "--daemons"
     )

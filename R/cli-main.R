@@ -198,5 +198,3 @@ usage_error <- function(text, command = NULL) {
     list(message = text, call = NULL, text = text, command = command)
   ))
 }
-
-strip_newline <- function(x) sub("\n$", "", x)

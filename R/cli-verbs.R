@@ -22,10 +22,8 @@ command_verbs <- function(args) {
   verbs <- unlist(unname(groups), recursive = FALSE)
   wanted <- given$args
   if (!wanted %in% names(verbs)) {
-    ochre_abort(
-      "argument", sprintf("There is no verb `%s`.", wanted),
-      did_you_mean(wanted, names(verbs), "Verbs"), arg = "VERB"
-    )
+    ochre_abort("argument", "There is no verb `{wanted}`.",
+                did_you_mean(wanted, names(verbs), "Verbs"), arg = "VERB")
   }
   cat(verb_help(wanted, verbs[[wanted]], schema), sep = "\n")
   0L

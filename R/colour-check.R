@@ -45,10 +45,8 @@ check_ramp <- function(colours, kind = NULL, background = "light") {
   own_kind <- attr(colours, "kind")
   colours <- check_colours(colours, "colours")
   if (length(colours) < 2 || length(colours) > 12) {
-    ochre_abort(
-      "argument", sprintf("`colours` must be 2 to 12 colours, not %d.", length(colours)),
-      arg = "colours"
-    )
+    ochre_abort("argument", "`colours` must be 2 to 12 colours, not {length(colours)}.",
+                arg = "colours")
   }
   check_choice(background, c("light", "dark"), "background")
   kind <- kind %||% own_kind %||% guess_kind(colours, background)

@@ -83,8 +83,6 @@ colour_distance <- function(a, b) {
 
 check_colours <- function(colours, arg, call = rlang::caller_env()) {
   colours <- check_texts(colours, arg, call)
-  if (!length(colours)) {
-    ochre_abort("argument", sprintf("`%s` must be colours.", arg), arg = arg, call = call)
-  }
+  if (!length(colours)) ochre_abort("argument", "`{arg}` must be colours.")
   vapply(colours, check_colour, "", arg = arg, call = call, USE.NAMES = FALSE)
 }

@@ -33,13 +33,9 @@ decode_picture <- function(backdrop) {
   bytes <- jsonlite::base64_dec(sub("^[^,]*,", "", backdrop$address))
   type <- picture_type(bytes)
   if (!type %in% c("png", "jpeg")) {
-    ochre_abort(
-      "picture",
-      sprintf(
-        "The picture `%s` is a %s, which figures cannot show.", backdrop$name, upper_case(type)
-      ),
-      "Save it as PNG or JPEG."
-    )
+    ochre_abort("picture",
+                "The picture `{backdrop$name}` is a {upper_case(type)}, which figures cannot show.",
+                "Save it as PNG or JPEG.")
   }
   need_package(type, "A picture in a figure")
   pixels <- tryCatch(
@@ -51,9 +47,7 @@ decode_picture <- function(backdrop) {
     error = function(e) {
       ochre_abort(
         "picture",
-        sprintf(
-          "The picture `%s` cannot be read: %s.", backdrop$name, strip_period(conditionMessage(e))
-        ),
+        "The picture `{backdrop$name}` cannot be read: {strip_period(conditionMessage(e))}.",
         "Save it anew."
       )
     }

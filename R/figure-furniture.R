@@ -92,7 +92,7 @@ ranking_height <- function(plan, at) {
 
 # Names over bars in the colours of their classes, with the values after them.
 ranking_part <- function(ranking, plan, pen) {
-  layer <- Filter(function(l) l$kind == "areas", plan$layers)[[1]]
+  layer <- plan$layers[layers_are(plan$layers, "shaded")][[1]]
   title <- legend_title(ranking$title, pen)
   n <- length(ranking$names)
   y <- title$top - (seq_len(n) - 1) * ranking_row * pen$line

@@ -28,9 +28,7 @@ figure_layout <- function(plan, width = NULL, base_size = NULL, say = TRUE) {
     map <- width - right("inside") - 2 * text / 72.27
     at$corner <- if (is.null(plan$panels)) free_corner_of(plan, column, height, map)
     if (is.null(at$corner)) {
-      if (say) {
-        ochre_tell("The legend stands beside the map: no corner of the map is free for it.")
-      }
+      if (say) ochre_tell("The legend stands beside the map: no corner of the map is free for it.")
       at$place <- "beside"
     }
   }
@@ -184,7 +182,7 @@ drawn_points <- function(plan) {
   out <- list(x = t$x0 + t$step * t$x, y = t$y0 + t$step * t$y)
   turn <- seq(0, 2 * pi, length.out = 13)[-1]
   for (l in plan$layers) {
-    if (l$kind == "symbols" && length(l$x)) {
+    if (layer_is(l, "marks") && length(l$x)) {
       out$x <- c(out$x, outer(l$r, cos(turn)) + l$x)
       out$y <- c(out$y, outer(l$r, sin(turn)) + l$y)
     }
@@ -203,11 +201,7 @@ drawn_points <- function(plan) {
 
 # Do places lie inside of an area? A ray to the right, over all rings of the layers of areas.
 covered <- function(plan, x, y) {
-  at <- which(vapply(
-    plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)],
-    function(l) l$kind == "areas",
-    NA
-  ))
+  at <- which(layers_are(plan$layers[layers_are(plan$layers, "outlines")], "shaded"))
   inside <- rep(FALSE, length(x))
   for (k in at) {
     p <- call_core(paths_core(plan$topology, k))

@@ -1,7 +1,7 @@
 # Parts of a legend for symbols and lines: sizes, widths, strokes.
 
 # Symbols of round values standing on one line, each with a leader to its label; then the colours.
-legend_symbols <- function(layer, pen, per_unit) {
+legend_symbols <- function(layer, pen, per_unit, strip) {
   if (!is.null(layer$legend_note)) return(legend_title(layer$legend, pen, layer$legend_note))
   if (layer$plain && is.null(layer$key)) return(plain_mark(layer, pen, per_unit))
   title <- legend_title(layer$legend, pen)
@@ -33,7 +33,7 @@ legend_symbols <- function(layer, pen, per_unit) {
   key <- halves %||% c(layer$key, list(opacity = layer$opacity))
   # One title is enough for sizes and colours of one variable.
   if (identical(key$legend, layer$legend)) key$legend <- NULL
-  key <- legend_areas(key, pen)
+  key <- legend_swatches(key, pen)
   list(grobs = c(title$grobs, drawn$grobs, key$grobs), top = key$top)
 }
 
@@ -128,11 +128,11 @@ bar_row <- function(layer, pen, top, per_unit) {
 }
 
 # A stroke with its name; with widths by value a stroke for each mark; then the colours.
-legend_lines <- function(layer, pen) {
+legend_lines <- function(layer, pen, per_unit, strip) {
   if (!is.null(layer$legend_note)) return(legend_title(layer$legend, pen, layer$legend_note))
   part <- if (is.null(layer$widths)) one_stroke(layer, pen) else width_strokes(layer, pen)
   if (is.null(layer$key)) return(part)
-  key <- legend_areas(layer$key, move_pen(pen, pen$left, part$top - 0.4 * pen$line))
+  key <- legend_swatches(layer$key, move_pen(pen, pen$left, part$top - 0.4 * pen$line))
   list(grobs = c(part$grobs, key$grobs), top = key$top)
 }
 

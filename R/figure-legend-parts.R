@@ -17,7 +17,7 @@ legend_entries <- function(layer) {
 }
 
 # Swatch, label, count: one row a class, as the page has it.
-legend_areas <- function(layer, pen) {
+legend_swatches <- function(layer, pen) {
   # One class of the same name needs no title.
   if (identical(as.character(layer$labels), layer$legend)) layer["legend"] <- list(NULL)
   title <- legend_title(layer$legend, pen, layer$legend_note)
@@ -116,7 +116,7 @@ legend_strip <- function(layer, pen) {
   e <- legend_entries(layer)
   cell <- strip_cell(layer, pen)
   if (!length(e$colours)) return(title)
-  if (length(e$colours) * cell > pen$width + 0.01) return(legend_areas(layer, pen))
+  if (length(e$colours) * cell > pen$width + 0.01) return(legend_swatches(layer, pen))
   stepped <- length(layer$colours) - if (is.null(layer$hatch)) 0 else 1
   # The entries that are no step of the ramp keep a little distance.
   apart <- ifelse(seq_along(e$colours) > stepped, 0.1 * pen$unit, 0)

@@ -23,7 +23,7 @@ legend_square <- function(layer, pen) {
   )
   top <- base - (1.2 + 0.9 * (1 + line_breaks(titles[2]))) * pen$line
   if (!layer$no_data$count) return(list(grobs = grobs, top = top))
-  lost <- legend_areas(list(no_data = layer$no_data), move_pen(pen, pen$left, top))
+  lost <- legend_swatches(list(no_data = layer$no_data), move_pen(pen, pen$left, top))
   list(grobs = c(grobs, lost$grobs), top = lost$top)
 }
 

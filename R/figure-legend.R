@@ -3,7 +3,7 @@
 # scale; figure-layout.R keeps the room for it.
 
 has_legend <- function(layer) {
-  !is.null(layer$legend) && layer$kind != "labels" && on_whole_map(layer)
+  !is.null(layer$legend) && !layer_is(layer, "words") && on_whole_map(layer)
 }
 
 # A figure shows what a page shows before a reader comes nearer.
@@ -127,20 +127,14 @@ legend_column <- function(plan, pen, per_unit, panel = NULL) {
 }
 
 legend_part <- function(layer, pen, per_unit, strip = FALSE) {
-  switch(layer$kind,
-    areas = if (!is.null(layer$square)) {
-      legend_square(layer, pen)
-    } else if (strip) {
-      legend_strip(layer, pen)
-    } else {
-      legend_areas(layer, pen)
-    },
-    density = ,
-    heat = if (strip) legend_strip(layer, pen) else legend_areas(layer, pen),
-    symbols = legend_symbols(layer, pen, per_unit),
-    lines = legend_lines(layer, pen)
-  )
+  for_kind("legend", layer$kind)(layer, pen, per_unit, strip)
 }
+
+legend_areas <- function(layer, pen, per_unit, strip) {
+  if (!is.null(layer$square)) return(legend_square(layer, pen))
+  if (strip) legend_strip(layer, pen) else legend_swatches(layer, pen)
+}
+legend_density <- legend_heat <- legend_areas
 
 # Below the map: classes in a strip as wide as they need, other parts beside each other in columns.
 legend_rows <- function(plan, pen, per_unit, width) {
@@ -149,7 +143,7 @@ legend_rows <- function(plan, pen, per_unit, width) {
   lowest <- pen$top
   for (layer in legend_layers(plan)) {
     one <- pen
-    wide <- layer$kind %in% c("areas", "density", "heat") && is.null(layer$square)
+    wide <- layer_is(layer, "strip") && is.null(layer$square)
     one$width <- if (wide) strip_width(layer, pen, width) else min(pen$width, width)
     if (one$left > left && one$left + one$width > left + width) {
       pen$left <- left

@@ -16,19 +16,12 @@ note_piece <- function(grob, panel = NULL, plan = NULL) {
 
 plan_pieces <- function(plan, at) {
   plan$layers <- lapply(plan$layers, with_opacity)
-  drawn <- vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)
+  drawn <- layers_are(plan$layers, "outlines")
   paths <- function(i) call_core(paths_core(plan$topology, match(i, which(drawn))))
   layers <- lapply(seq_along(plan$layers), function(i) {
     layer <- plan$layers[[i]]
     if (!on_whole_map(layer)) return(NULL)
-    switch(layer$kind,
-      areas = figure_areas(layer, paths(i), plan, at),
-      lines = figure_lines(layer, paths(i)),
-      symbols = figure_symbols(layer, plan, at),
-      density = ,
-      heat = list(figure_density(layer)),
-      labels = figure_labels(layer, plan, at$text)
-    )
+    for_kind("figure", layer$kind)(layer, plan, at, paths(i))
   })
   pieces <- c(
     figure_backdrop(plan),
@@ -94,7 +87,7 @@ figure_insets <- function(insets, base_size, ink) {
 with_opacity <- function(layer) {
   share <- layer$show$opacity %||% 1
   if (share == 1) return(layer)
-  if (!layer$kind %in% c("lines", "labels")) {
+  if (!layer_is(layer, "inked")) {
     layer$opacity <- (layer$opacity %||% 1) * share
     return(layer)
   }

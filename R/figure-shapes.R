@@ -76,7 +76,7 @@ arrow_head <- function(width) {
 }
 
 # Outer rings and holes of all parts of an area are one path, filled by the even-odd rule.
-figure_areas <- function(layer, paths, plan, at) {
+figure_areas <- function(layer, plan, at, paths) {
   panels <- seq_len(max(1L, length(layer$panels)))
   fills <- lapply(panels, function(p) area_fills(layer, p, plan))
   hatches <- lapply(panels, function(p) {
@@ -157,7 +157,7 @@ hatch_lines <- function(rings, spacing) {
   data.frame(x = a$x, y = a$y, xend = b$x, yend = b$y)
 }
 
-figure_lines <- function(layer, paths) {
+figure_lines <- function(layer, plan, at, paths) {
   each <- length(layer$width) > 1
   n <- max(0L, paths$feature, length(layer$key$class), if (each) length(layer$width))
   if (n == 0) return(NULL)
@@ -185,12 +185,13 @@ keyed_colours <- function(layer, n) {
 
 # Cells of one class beside each other in a row are one rectangle of the picture; the picture is
 # one.
-figure_density <- function(layer) {
+figure_density <- function(layer, plan, at, paths) {
   g <- layer$grid
   colours <- c(NA, grDevices::adjustcolor(layer$colours, alpha.f = layer$opacity))[
     grid_classes(g) + 1L
   ]
   picture <- t(matrix(colours, g$columns, g$rows))[g$rows:1, , drop = FALSE]
   box <- c(g$x0, g$x0 + g$columns * g$cell, g$y0, g$y0 + g$rows * g$cell)
-  picture_piece(picture, box, smooth = FALSE)
+  list(picture_piece(picture, box, smooth = FALSE))
 }
+figure_heat <- figure_density

@@ -5,12 +5,8 @@
 name_shapes <- function(path, plan) {
   svg <- xml2::read_xml(path, options = "HUGE")
   shapes <- xml2::xml_find_all(svg, "//*[local-name() = 'path']")
-  at <- which(vapply(
-    plan$layers[vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA)],
-    function(l) l$kind == "areas",
-    NA
-  ))
-  areas <- Filter(function(l) l$kind == "areas", plan$layers)
+  at <- which(layers_are(plan$layers[layers_are(plan$layers, "outlines")], "shaded"))
+  areas <- plan$layers[layers_are(plan$layers, "shaded")]
   rows <- lapply(at, function(k) unique(call_core(paths_core(plan$topology, k))$feature))
   panels <- max(1L, length(plan$panels))
   each <- function(make) {
@@ -23,10 +19,8 @@ name_shapes <- function(path, plan) {
   if (length(shapes) != length(names)) {
     return(ochre_warn(
       "svg",
-      sprintf(
-        "The areas of the SVG have no ids: it has %d paths, and the map %d areas.", length(shapes),
-        length(names)
-      ),
+      paste0("The areas of the SVG have no ids: it has {length(shapes)} paths, and the map ",
+             "{length(names)} areas."),
       "The device may write shapes in a way of its own; look for a newer svglite."
     ))
   }

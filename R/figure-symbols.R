@@ -2,7 +2,7 @@
 
 # Shapes are drawn in map units, so that the legend's and the map's keep one scale at any size of
 # the figure.
-figure_symbols <- function(layer, plan, at) {
+figure_symbols <- function(layer, plan, at, paths) {
   n <- length(layer$x)
   if (!n) return(NULL)
   fills <- keyed_colours(layer, n)
@@ -82,9 +82,9 @@ leaders <- function(layer, plan) {
 }
 
 # Labels are placed when they are drawn, because only then the size of the map on paper is known.
-figure_labels <- function(layer, plan, base_size) {
+figure_labels <- function(layer, plan, at, paths) {
   if (!length(layer$text)) return(NULL)
-  symbols <- Filter(function(l) l$kind == "symbols" && is.null(l$panel), plan$layers)
+  symbols <- Filter(function(l) layer_is(l, "marks") && is.null(l$panel), plan$layers)
   discs <- list(
     x = unlist(lapply(symbols, function(l) l$x)),
     y = unlist(lapply(symbols, function(l) l$y)),
@@ -97,7 +97,7 @@ figure_labels <- function(layer, plan, base_size) {
       discs = if (length(discs$x)) place(discs),
       r = discs$r,
       unit = diff(place(list(x = 0:1, y = 0:1))$x),
-      size = base_size * layer$scale,
+      size = at$text * layer$scale,
       cl = "ochre_labels"
     )
   }))

@@ -80,10 +80,8 @@ map_locale <- function(base = "en", code = NULL, decimal = NULL, thousands = NUL
   check_mark(thousands, "thousands", least = 0)
   whole <- utils::modifyList(start, given)
   if (whole$decimal == whole$thousands) {
-    ochre_abort(
-      "argument", sprintf("`decimal` and `thousands` are both \"%s\".", whole$decimal),
-      "Give both, and not the same.", arg = "decimal"
-    )
+    ochre_abort("argument", "`decimal` and `thousands` are both \"{whole$decimal}\".",
+                "Give both, and not the same.", arg = "decimal")
   }
   whole$large <- own_large(large, start$large)
   whole$dates <- own_months(months, start$dates)
@@ -98,10 +96,8 @@ check_locale_text <- function(text, start, name, call = rlang::caller_env()) {
   places <- function(t) lengths(regmatches(t, gregexpr("%s", t, fixed = TRUE)))
   if (places(text) == places(start) && !grepl("%(?!s)", text, perl = TRUE)) return(invisible())
   times <- if (places(start) == 1) "once" else paste(places(start), "times")
-  ochre_abort(
-    "argument", sprintf("`%s` must hold `%%s` %s, and no other percent sign.", name, times),
-    sprintf("As in \"%s\".", start), arg = name, call = call
-  )
+  ochre_abort("argument", "`{name}` must hold `%s` {times}, and no other percent sign.",
+              "As in \"{start}\".", arg = name)
 }
 
 own_large <- function(large, start, call = rlang::caller_env()) {
@@ -121,18 +117,13 @@ own_months <- function(months, start, call = rlang::caller_env()) {
 check_several <- function(texts, arg, n, call) {
   texts <- unlist(texts)
   if (is.character(texts) && length(texts) == n && !anyNA(texts)) return(invisible())
-  ochre_abort(
-    "argument", sprintf("`%s` must be %d texts, not %s.", arg, n, describe(texts)), arg = arg,
-    call = call
-  )
+  ochre_abort("argument", "`{arg}` must be {n} texts, not {describe(texts)}.")
 }
 
 check_language <- function(code, call = rlang::caller_env()) {
   if (is.null(code) || grepl("^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", code)) return(invisible())
-  ochre_abort(
-    "argument", sprintf("`code` must be a language's code such as \"it\", not \"%s\".", code),
-    arg = "code", call = call
-  )
+  ochre_abort("argument", "`code` must be a language's code such as \"it\", not \"{code}\".",
+              arg = "code")
 }
 
 # One character that cannot be read as part of a number.
@@ -140,21 +131,17 @@ check_mark <- function(mark, arg, least, call = rlang::caller_env()) {
   if (is.null(mark) || nchar(mark) %in% least:1 && !grepl("[0-9+%\u2212-]", mark)) {
     return(invisible())
   }
-  ochre_abort(
-    "argument",
-    sprintf("`%s` must be one character that is no digit or sign, not %s.", arg, describe(mark)),
-    "As in \".\" or \",\".", arg = arg, call = call
-  )
+  ochre_abort("argument",
+              "`{arg}` must be one character that is no digit or sign, not {describe(mark)}.",
+              "As in \".\" or \",\".")
 }
 
 check_page_words <- function(words, known, call = rlang::caller_env()) {
   if (is.null(words)) return(NULL)
   words <- unlist(words)
   if (!is.character(words) || is.null(names(words)) || anyNA(words)) {
-    ochre_abort(
-      "argument", "`words` must be a named list of texts.",
-      "For example list(zoom_in = \"Ingrandisci\").", arg = "words", call = call
-    )
+    ochre_abort("argument", "`words` must be a named list of texts.",
+                "For example list(zoom_in = \"Ingrandisci\").", arg = "words")
   }
   for (name in names(words)) check_choice(name, known, "words", call)
   words

@@ -33,9 +33,8 @@ number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FA
   check_flag(open_ends, "open_ends")
   if (!is.null(large)) check_flag(large, "large")
   if (percent && !is.null(unit)) {
-    ochre_abort(
-      "argument", "`unit` cannot go with `percent`, whose unit is the percent sign.", arg = "unit"
-    )
+    ochre_abort("argument", "`unit` cannot go with `percent`, whose unit is the percent sign.",
+                arg = "unit")
   }
   structure(
     list(
@@ -49,7 +48,7 @@ number_format <- function(unit = NULL, digits = NULL, percent = FALSE, plus = FA
 check_format <- function(format, call = rlang::caller_env()) {
   if (is.null(format) || inherits(format, "ochre_format")) return(format)
   if (is.list(format)) return(make_with(number_format, format, "format", call))
-  ochre_abort("argument", "`format` must come from number_format().", arg = "format", call = call)
+  ochre_abort("argument", "`format` must come from number_format().", arg = "format")
 }
 
 # A space that does not break stands before a unit.
@@ -57,29 +56,6 @@ with_unit <- function(text, format) {
   unit <- if (isTRUE(format$percent)) "%" else format$unit
   if (is.null(unit)) return(text)
   ifelse(is.na(text), NA_character_, paste0(text, "\u00a0", unit))
-}
-
-# The labels of fitted steps in the variable's format. As percentages the breaks have two decimals
-# less. `finer` says that a reader sees values with more decimals than the labels have, of which
-# "10\u201319" would leave out 19.4.
-class_labels <- function(steps, format, locale, finer = FALSE) {
-  own <- steps$method == "categories" || !is.null(steps$words)
-  if (own || !length(steps$labels)) return(steps$labels)
-  fitted <- steps[c("digits", "closed", "only", "right")]
-  fitted$closed <- fitted$closed && !finer
-  breaks <- steps$breaks
-  # Open ends are a way to write the classes; which values they hold stays the same.
-  if (isTRUE(format$open_ends) && length(breaks) > 2) {
-    breaks[c(1, length(breaks))] <- c(-Inf, Inf)
-  }
-  if (isTRUE(format$percent)) {
-    fitted$digits <- max(0, steps$digits - 2)
-    breaks <- in_percent(breaks)
-    if (!is.null(fitted$only)) fitted$only <- in_percent(fitted$only)
-  }
-  plain <- label_classes(breaks, fitted, format, locale)
-  if (!is.null(steps$only)) return(plain)
-  large_labels(breaks, plain, fitted, format, locale) %||% plain
 }
 
 # Does a layer show values of a column between those that the labels of its classes name? New
@@ -172,3 +148,6 @@ format_number <- function(x, digits, marks = TRUE, locale = english) {
   out[!is.finite(x)] <- NA
   out
 }
+
+# How every number is read, value and break alike: see src/core/fifteen-digits.hpp.
+fifteen_digits <- function(x) if (is.integer(x)) x else call_core(fifteen_digits_core(x))

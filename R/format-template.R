@@ -8,10 +8,8 @@ parse_template <- function(text, call = rlang::caller_env()) {
   )[[1]]
   lapply(pieces, function(piece) {
     if (piece %in% c("{", "}")) {
-      ochre_abort(
-        "template", sprintf("The template \"%s\" has a brace without its partner.", text),
-        "Write {{ or }} for a brace itself.", call = call
-      )
+      ochre_abort("template", "The template \"{text}\" has a brace without its partner.",
+                  "Write {{{{ or }}}} for a brace itself.")
     }
     if (piece %in% c("{{", "}}")) return(list(text = substr(piece, 1, 1)))
     if (!startsWith(piece, "{")) return(list(text = piece))
@@ -21,11 +19,9 @@ parse_template <- function(text, call = rlang::caller_env()) {
         !nzchar(trimws(inside[1])) ||
         length(inside) > 2 ||
         (!is.null(format) && !grepl("^\\+?[0-9]{0,2}%?$", format))) {
-      ochre_abort(
-        "template",
-        sprintf("The template \"%s\" has the field `%s`, which cannot be read.", text, piece),
-        "Write {column}, {column|1}, {column|+1} or {column|1%}.", call = call
-      )
+      ochre_abort("template",
+                  "The template \"{text}\" has the field `{piece}`, which cannot be read.",
+                  "Write {{column}}, {{column|1}}, {{column|+1}} or {{column|1%}}.")
     }
     list(column = chartr(field_marks[2], field_marks[1], trimws(inside[1])), format = format)
   })

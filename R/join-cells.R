@@ -53,10 +53,10 @@ positions_there <- function(points, value, call) {
 
 tell_travelled <- function(travelled, rows) {
   if (travelled <= 0.1 * rows) return(invisible())
-  ochre_tell(sprintf(
-    "Fetched %s of %s points: they lie close to borders and were located one by one.",
-    format(travelled, big.mark = ","), format(rows, big.mark = ",")
-  ))
+  ochre_tell(
+    paste0("Fetched {format(travelled, big.mark = ',')} of {format(rows, big.mark = ',')} ",
+           "points: they lie close to borders and were located one by one.")
+  )
 }
 
 # ---- in the engine -------------------------------------------------------------------------------
@@ -137,7 +137,7 @@ tally_cells <- function(found, points, job, rows) {
     cell <- if (k == 1) cell_of_any(job) else cell_within(job, k)
     sums <- ask_lazy(dplyr::collect(sums_by_area(near, key(cell), cells$table, job)), call)
     refuse_changed(sum(as.numeric(sums$ochre_rows_all)), expected, call)
-    if (anyNA(sums$ochre_area)) ochre_abort("internal", "A point is in no cell.", call = call)
+    if (anyNA(sums$ochre_area)) ochre_abort("internal", "A point is in no cell.")
     found <- tally_settled(found, sums)
     if (k == 1) far <- rows_marked(sums, far_off)
     expected <- rows_marked(sums, on_border)
@@ -267,20 +267,6 @@ tally_points <- function(found, points, job, expected) {
   found
 }
 
-# What one query counted, the next must find.
-refuse_changed <- function(seen, expected, call) {
-  if (seen == expected) return(invisible())
-  ochre_abort(
-    "database",
-    sprintf(
-      "The table changed while it was counted: it first had %s rows to look at, then %s.",
-      format(expected, big.mark = ","), format(seen, big.mark = ",")
-    ),
-    "Try again, within a transaction (DBI::dbWithTransaction()) if the database has them.",
-    call = call
-  )
-}
-
 tell_lazy_outside <- function(found) {
   if (!found$outside && !found$nowhere) return(invisible())
   parts <- c(
@@ -292,10 +278,8 @@ tell_lazy_outside <- function(found) {
       count_words(found$nowhere, "point has no coordinates", "points have no coordinates")
     }
   )
-  ochre_warn(
-    "outside", paste0(paste(parts, collapse = "; "), "."),
-    "Is `longitude` east, `latitude` north, and both in degrees?"
-  )
+  ochre_warn("outside", "{paste(parts, collapse = '; ')}.",
+             "Is `longitude` east, `latitude` north, and both in degrees?")
 }
 
 utils::globalVariables(c("n", "case_when", "if_else"))

@@ -159,10 +159,8 @@ check_aliases <- function(aliases, call = rlang::caller_env()) {
   said <- confirmed_words(aliases, call)
   used <- said %in% c(alias_words$yes, alias_words$left_out)
   if (!any(used)) {
-    ochre_warn(
-      "aliases", "No alias is confirmed, so none is used.",
-      "Write `yes` in the column `confirmed` of those that are right."
-    )
+    ochre_warn("aliases", "No alias is confirmed, so none is used.",
+               "Write `yes` in the column `confirmed` of those that are right.")
   }
   out <- tibble::tibble(
     statistics = as_key(aliases$statistics),
@@ -206,17 +204,13 @@ confirmed_words <- function(aliases, call) {
 }
 
 refuse_aliases <- function(what, mend, keys, call) {
-  ochre_abort("alias", what, mend, keys = keys, call = call)
+  ochre_abort("alias", what, mend, keys = keys)
 }
 
 refuse_alias <- function(keys, named, left, call = rlang::caller_env(2)) {
   ochre_abort(
     "alias",
-    sprintf(
-      "The alias of `%s` names `%s`, which is no key of the boundaries.", shown_key(keys[1]),
-      named[1]
-    ),
-    did_you_mean(named[1], shown_key(left[!is.na(left)]), "They are"), keys = shown_key(keys),
-    call = call
+    "The alias of `{shown_key(keys[1])}` names `{named[1]}`, which is no key of the boundaries.",
+    did_you_mean(named[1], shown_key(left[!is.na(left)]), "They are"), keys = shown_key(keys)
   )
 }

@@ -135,12 +135,9 @@ check_shapes_differ <- function(areas, call) {
   if (!length(twice)) return(invisible())
   ochre_abort(
     "geometry",
-    sprintf(
-      "`boundaries` has %s with the shape of another row, so that a point would lie in both.",
-      count_words(length(twice), "row")
-    ),
-    "Keep one row for each area first, for example one period.", arg = "boundaries", rows = twice,
-    call = call
+    paste0("`boundaries` has {count_words(length(twice), 'row')} with the shape of another ",
+           "row, so that a point would lie in both."),
+    "Keep one row for each area first, for example one period.", arg = "boundaries", rows = twice
   )
 }
 
@@ -154,11 +151,9 @@ positions_of <- function(points, call) {
   p <- call_core(points_core(geometry_of(points, "points", call)), call = call)
   again <- duplicated(p$feature)
   if (any(again)) {
-    ochre_abort(
-      "geometry",
-      sprintf("`points` has a row with several positions (row %d).", p$feature[again][1]),
-      "Give one point a row.", arg = "points", call = call
-    )
+    ochre_abort("geometry",
+                "`points` has a row with several positions (row {p$feature[again][1]}).",
+                "Give one point a row.", arg = "points")
   }
   first <- match(seq_len(nrow(points)), p$feature)
   list(lon = p$lon[first], lat = p$lat[first])
@@ -182,10 +177,7 @@ tell_outside <- function(where) {
       "%s in none of the areas: %s.", count_words(length(lost), "point lies", "points lie"),
       list_words(paste0(where$who[lost], " (", far, ")"), mark = "")
     ),
-    paste0(
-      "find_areas() gives the nearest area of each; check_boundaries(inside = ) says where ",
-      "coordinates look swapped."
-    ),
-    rows = lost
+    paste0("find_areas() gives the nearest area of each; check_boundaries(inside = ) says ",
+           "where coordinates look swapped."), rows = lost
   )
 }

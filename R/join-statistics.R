@@ -121,10 +121,8 @@ refuse_twice <- function(keys, side, column, mend, call) {
     "keys that occur twice or more"
   )
   shown <- list_words(shown_key(keys))
-  ochre_abort(
-    "duplicates", sprintf("%s has %s in the %s: %s.", list_words(column), many, side, shown), mend,
-    side = side, keys = shown_key(keys), call = call
-  )
+  ochre_abort("duplicates", "{list_words(column)} has {many} in the {side}: {shown}.", mend,
+              keys = shown_key(keys))
 }
 
 # The rows of the statistics for all parts of an area, period after period.
@@ -173,56 +171,20 @@ joined_columns <- function(boundaries, statistics, by, when, slots) {
 check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   if (is.list(by)) by <- unlist(by)
   if (!is.character(by) || !length(by) || anyNA(by)) {
-    ochre_abort(
-      "argument", "`by` must name the key, such as c(code = \"district\").", arg = "by", call = call
-    )
+    ochre_abort("argument", "`by` must name the key, such as c(code = \"district\").", arg = "by")
   }
   check_texts(c(by, names(by)), "by", call)
   left <- if (is.null(names(by))) unname(by) else ifelse(nzchar(names(by)), names(by), by)
   lost <- c(setdiff(left, names(boundaries)), setdiff(by, names(statistics)))
   pair <- if (length(lost)) best_pair(boundaries, statistics)
   if (!is.null(pair)) {
-    ochre_abort(
-      "column", sprintf("`by` names the column `%s`, which is not there.", lost[1]),
-      sprintf("%s would join %d of %d areas.", by_words(pair), pair$tidied, pair$areas), arg = "by",
-      column = lost[1], call = call
-    )
+    ochre_abort("column", "`by` names the column `{lost[1]}`, which is not there.",
+                "{by_words(pair)} would join {pair$tidied} of {pair$areas} areas.", arg = "by",
+                column = lost[1])
   }
   check_column(boundaries, left, "by", call = call)
   check_column(statistics, unname(by), "by", call = call)
   list(boundaries = unname(left), statistics = unname(by))
-}
-
-# Several key columns as one text; the mark between them occurs in no file.
-key_mark <- "\u001f"
-key_of <- function(table, columns, tidy = TRUE) {
-  # Only keys without a partner are looked at for their encoding; most long tables have none.
-  if (!tidy && length(columns) == 1 && is.character(table[[columns]])) return(table[[columns]])
-  keys <- lapply(columns, function(column) as_key(table[[column]]))
-  if (length(keys) == 1) return(keys[[1]])
-  lost <- Reduce(`|`, lapply(keys, is.na))
-  out <- do.call(paste, c(keys, sep = key_mark))
-  out[lost] <- NA
-  out
-}
-shown_key <- function(key) gsub(key_mark, " / ", key, fixed = TRUE)
-
-# Whole numbers are written out in full: 100000, not 1e+05.
-as_key <- function(x) {
-  if (is.numeric(x) && is.null(attr(x, "class"))) {
-    key <- if (is.integer(x)) {
-      sprintf("%d", x)
-    } else if (all_whole(x[!is.na(x)])) {
-      sprintf("%.0f", x)
-    } else {
-      trimws(formatC(as.numeric(x), format = "fg", digits = 15, width = 1, decimal.mark = "."))
-    }
-    key[is.na(x)] <- NA
-    return(key)
-  }
-  key <- enc2utf8(as.character(x))
-  if (!all(nzchar(key))) key[!nzchar(key)] <- NA
-  key
 }
 
 # `index` of each row's period (from 0, -1 without one); `known`, the periods in order, and the
@@ -293,11 +255,9 @@ refuse_repeats <- function(key, area, when, column, call = rlang::caller_env()) 
       count_words(length(shown), "key that occurs twice or more", "keys that occur twice or more"),
       when$column, list_words(shown)
     ),
-    paste0(
-      "Bring them to one row an area and period first, for example with sum_areas(), or keep ",
-      "one group."
-    ),
-    side = "statistics", keys = shown_key(unique(key[twice])), rows = twice, call = call
+    paste0("Bring them to one row an area and period first, for example with sum_areas(), or ",
+           "keep one group."), side = "statistics", keys = shown_key(unique(key[twice])),
+    rows = twice
   )
 }
 
@@ -309,10 +269,8 @@ refuse_shared_area <- function(key, area, column, call) {
   keys <- shown_key(unique(key[area %in% same & !is.na(key)]))
   ochre_abort(
     "duplicates",
-    sprintf(
-      "%s of the statistics go to one and the same area: %s.", list_words(column), list_words(keys)
-    ),
-    "Look at the aliases, or sum these rows first.", side = "statistics", keys = keys, call = call
+    "{list_words(column)} of the statistics go to one and the same area: {list_words(keys)}.",
+    "Look at the aliases, or sum these rows first.", side = "statistics", keys = keys
   )
 }
 
@@ -338,7 +296,6 @@ check_unmatched <- function(audit, limit, call = rlang::caller_env()) {
       } else {
         paste("at most", format(limit))
       }
-    ),
-    format(finish_audit(audit), most = 6), audit = finish_audit(audit), call = call
+    ), format(finish_audit(audit), most = 6), audit = finish_audit(audit)
   )
 }

@@ -63,8 +63,7 @@ look_up <- function(data, table, by, match = "exact") {
             ""
           }
         )
-      },
-      rows = alone
+      }, rows = alone
     )
   }
   added <- table[setdiff(names(table), by$statistics)]

@@ -2,7 +2,7 @@
 
 first_width <- 1000
 first_corners <- 2400
-first_symbols <- 1500
+most_first_symbols <- 1500
 
 first_map <- function(plan) {
   frame <- plan$frame
@@ -21,21 +21,12 @@ first_map <- function(plan) {
   share <- still_share(plan)
   if (share < 1) light <- call_core(lighter_topology_core(light, share))
   layers <- lapply(plan$layers, with_opacity)
-  drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  drawn <- which(layers_are(layers, "outlines"))
   shapes <- lapply(seq_along(layers), function(i) {
     layer <- layers[[i]]
     if (!shown_at_first(layer)) return(NULL)
-    switch(layer$kind,
-      density = ,
-      heat = first_surface(layer, scale),
-      symbols = first_places(layer, scale, length(plan$panels)),
-      areas = if (identical(plan$sections$layer, i - 1L)) {
-        first_sections(in_panel(layer, length(layer$panels)), plan$sections, scale)
-      } else {
-        first_areas(layer, i, light, match(i, drawn), scale)
-      },
-      lines = first_lines(layer, i, call_core(paths_core(light, match(i, drawn))), scale)
-    )
+    on <- list(plan = plan, layer = i, light = light, at = match(i, drawn), scale = scale)
+    for_kind("first", layer$kind)(layer, on)
   })
   alt <- htmltools::htmlEscape(plan$alt, attribute = TRUE)
   size <- sprintf("viewBox=\"0 0 %d %s\"", width, format(height))
@@ -65,8 +56,14 @@ first_insets <- function(insets, scale) {
 # What a page shows before a reader does anything.
 shown_at_first <- function(layer) on_whole_map(layer) && !isTRUE(layer$show$off)
 
-# One path for each class: of its areas where they have borders, else of its outline.
-first_areas <- function(layer, i, light, at, scale) {
+# What draws a kind of layer is given the `plan`, the number of the `layer`, the `light` topology,
+# where the layer is `at` in that, and the `scale`. Of areas one path for each class: of its areas
+# where they have borders, else of its outline.
+first_areas <- function(layer, on) {
+  if (identical(on$plan$sections$layer, on$layer - 1L)) return(first_sections(layer, on))
+  light <- on$light
+  at <- on$at
+  scale <- on$scale
   now <- in_panel(layer, length(layer$panels))
   border <- border_width(now, scale$seen, blur = 1)
   if (border > 0) {
@@ -79,14 +76,15 @@ first_areas <- function(layer, i, light, at, scale) {
   if (!length(p$x)) return(NULL)
   classes <- sort(unique(of))
   paths <- run_paths(p, scale, match(of, classes), TRUE)
-  area_paths(paths, classes, now, i, border)
+  area_paths(paths, classes, now, on$layer, border)
 }
 
-first_lines <- function(layer, i, p, scale) {
+first_lines <- function(layer, on) {
+  p <- call_core(paths_core(on$light, on$at))
   # Lines without a value have no width, and are not drawn.
   if (length(layer$width) > 1) p <- lapply(p, function(v) v[layer$width[p$feature] > 0])
   if (!length(p$x)) return(NULL)
-  line_paths(run_paths(p, scale, rep(1L, sum(changes(p$ring))), FALSE), layer, i)
+  line_paths(run_paths(p, on$scale, rep(1L, sum(changes(p$ring))), FALSE), layer, on$layer)
 }
 
 # Strokes keep their width however large the picture is shown.
@@ -131,10 +129,11 @@ run_paths <- function(p, scale, group, closed) {
   call_core(path_texts_core(x, y, p$ring, group, max(group), closed))$paths
 }
 
-first_places <- function(layer, scale, panels) {
+first_symbols <- function(layer, on) {
+  scale <- on$scale
   keep <- seq_along(layer$x)
-  if (!is.null(layer$panel)) keep <- keep[layer$panel[keep] == panels]
-  keep <- utils::head(keep, first_symbols)
+  if (!is.null(layer$panel)) keep <- keep[layer$panel[keep] == length(on$plan$panels)]
+  keep <- utils::head(keep, most_first_symbols)
   if (!length(keep)) return(NULL)
   colour <- keyed_colours(layer, length(layer$x))
   x <- scale$x(layer$x[keep])
@@ -170,23 +169,26 @@ symbol_shapes <- function(layer, x, y, r, keep, unit) {
 }
 
 # A surface as a small picture, a pixel for a few of its cells.
-first_surface <- function(layer, scale) {
+first_density <- function(layer, on) {
   g <- layer$grid
   class <- grid_classes(g)
   each <- max(1, round(max(g$columns, g$rows) / 180))
   class <- class[seq(1, g$columns, each), seq(g$rows, 1, -each), drop = FALSE]
   pixels <- t(matrix(c(NA, layer$colours)[class + 1L], nrow(class)))
   box <- c(g$x0, g$y0, g$x0 + g$columns * g$cell, g$y0 + g$rows * g$cell)
-  picture_element(pixels, box, layer$opacity, scale)
+  picture_element(pixels, box, layer$opacity, on$scale)
 }
+first_heat <- first_density
 
 # Areas that come in sections as the picture of all of them.
-first_sections <- function(layer, sections, scale) {
+first_sections <- function(layer, on) {
+  layer <- in_panel(layer, length(layer$panels))
+  sections <- on$plan$sections
   picture <- sections$picture[length(sections$picture)]
   found <- call_core(section_cells_core(picture, sections$classes))$cells
   colours <- c(NA, layer$no_data$colour, layer$colours)[found + 1L]
   pixels <- matrix(colours, sections$cells, byrow = TRUE)
-  picture_element(pixels, sections$box, layer$opacity %||% 1, scale)
+  picture_element(pixels, sections$box, layer$opacity %||% 1, on$scale)
 }
 
 # Colours, row by row from the north, in a box of the map: left, lower, right and upper edge.

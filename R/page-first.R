@@ -142,7 +142,7 @@ first_rows <- function(layer, entries, counts) {
       "<rect width=\"100%%\" %s opacity=\"%s\" fill=\"%s\"/></svg>",
       "<span class=\"ochre-class-label\">%s</span>%s</li>"
     ),
-    if (layer$kind == "lines") "y=\"40%\" height=\"20%\"" else "height=\"100%\"",
+    if (layer_is(layer, "strokes")) "y=\"40%\" height=\"20%\"" else "height=\"100%\"",
     with_opacity(layer)$opacity %||% 1,
     entries$colours,
     htmltools::htmlEscape(entries$labels),
@@ -154,7 +154,7 @@ first_rows <- function(layer, entries, counts) {
 first_entries <- function(layer, panel) {
   # The swatch itself is as solid as the layer.
   layer["opacity"] <- list(NULL)
-  if (layer$kind %in% c("areas", "density", "heat")) return(legend_entries(in_panel(layer, panel)))
+  if (layer_is(layer, "strip")) return(legend_entries(in_panel(layer, panel)))
   if (!is.null(layer$key)) return(legend_entries(layer$key))
   list(colours = layer$colour, labels = layer$legend)
 }

@@ -59,19 +59,18 @@ refuse_unlike <- function(left, right, call) {
   if (!any(unlike)) return(invisible())
   what <- names(which(unlike))[1]
   ochre_abort(
-    "sheet", sprintf("The two maps differ in %s.", what),
+    "sheet", "The two maps differ in {what}.",
     switch(
       what, projection = "Give both the same areas, or the same `projection` and `centre`.",
       insets = "Give both the same `inset`, or none.", language = "Give both the same `locale`."
-    ),
-    call = call
+    )
   )
 }
 
 # One colour for two things misleads who looks from one map to the other.
 warn_same_colours <- function(left, right) {
   shaded <- function(plan) {
-    found <- Filter(function(l) l$kind == "areas" && length(l$labels) > 1, plan$layers)
+    found <- Filter(function(l) layer_is(l, "shaded") && length(l$labels) > 1, plan$layers)
     if (length(found)) in_panel(found[[1]], length(found[[1]]$panels))
   }
   one <- shaded(left)

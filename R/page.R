@@ -45,11 +45,9 @@ check_page_size <- function(x, arg, call = rlang::caller_env()) {
   good <- length(x) == 1 && (is.numeric(x) && is.finite(x) && x > 0 || is.character(x))
   if (good) good <- !is.null(tryCatch(htmltools::validateCssUnit(x), error = function(e) NULL))
   if (good) return(invisible())
-  ochre_abort(
-    "argument",
-    sprintf("`%s` must be a number of pixels or a length of CSS, not %s.", arg, describe(x)),
-    "For example 600 or \"80%\".", arg = arg, call = call
-  )
+  ochre_abort("argument",
+              "`{arg}` must be a number of pixels or a length of CSS, not {describe(x)}.",
+              "For example 600 or \"80%\".")
 }
 
 # One file: its script and style are inside and named by their hashes in the policy, so that
@@ -216,12 +214,10 @@ fit_budget <- function(plan, budget, call = rlang::caller_env()) {
     low <- 0.98 * low
     best <- lighter(low)
   }
-  ochre_tell(sprintf(
-    "Kept %s of the vertices, so that the page takes %s of %s.",
-    percent_words(vertices(best) / vertices(plan)),
-    size_words(fixed + weight(best)),
-    size_words(budget)
-  ))
+  ochre_tell(
+    paste0("Kept {percent_words(vertices(best)/vertices(plan))} of the vertices, so that the ",
+           "page takes {size_words(fixed + weight(best))} of {size_words(budget)}.")
+  )
   best
 }
 
@@ -244,18 +240,9 @@ lighten <- function(plan, share, orders) {
 refuse_budget <- function(budget, least, fixed, call) {
   ochre_abort(
     "budget",
-    sprintf(
-      "The page does not fit in %s: its lightest form has %s.", size_words(budget),
-      size_words(least)
-    ),
-    sprintf(
-      paste(
-        "Raise the budget, or leave out hover and popup fields: words, numbers and script",
-        "alone take %s."
-      ),
-      size_words(fixed)
-    ),
-    budget = budget, least = least, call = call
+    "The page does not fit in {size_words(budget)}: its lightest form has {size_words(least)}.",
+    paste0("Raise the budget, or leave out hover and popup fields: words, numbers and script ",
+           "alone take {size_words(fixed)}."), budget = budget, least = least
   )
 }
 

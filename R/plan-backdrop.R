@@ -11,17 +11,13 @@ backdrop_projection <- function(sheet, call = rlang::caller_env()) {
   if (!sheet$projection %in% c("fitted", "web Mercator")) {
     ochre_abort(
       "projection",
-      sprintf(
-        "Tiles are in web Mercator, and the sheet asks for the projection %s.", sheet$projection
-      ),
-      "Leave out `projection`, or the tiles.", call = call
+      "Tiles are in web Mercator, and the sheet asks for the projection {sheet$projection}.",
+      "Leave out `projection`, or the tiles."
     )
   }
   if (!is.null(sheet$inset) && !isFALSE(sheet$inset)) {
-    ochre_abort(
-      "projection", "Insets move parts of the map, and tiles cannot follow them.",
-      "Leave out `inset`, or the tiles.", call = call
-    )
+    ochre_abort("projection", "Insets move parts of the map, and tiles cannot follow them.",
+                "Leave out `inset`, or the tiles.")
   }
   "web Mercator"
 }
@@ -100,10 +96,8 @@ corner_place <- function(corners) {
 
 world_place <- function(b, picture) {
   if (is.na(picture$width)) {
-    ochre_abort(
-      "picture", sprintf("The size of `%s` cannot be read.", b$file),
-      "Save it as PNG or JPEG anew.", file = b$file
-    )
+    ochre_abort("picture", "The size of `{b$file}` cannot be read.", "Save it as PNG or JPEG anew.",
+                file = b$file)
   }
   at <- read_world(b$file, b$world)
   function(u, v) {
@@ -120,10 +114,8 @@ picture_net <- function(place, projection, frame, file) {
   project <- function(u, v) {
     at <- place(u, v)
     if (any(abs(at[, 2]) > 90) || any(abs(at[, 1]) > 540)) {
-      ochre_abort(
-        "picture", sprintf("`%s` has a place that is not on the globe.", file),
-        "Is the world file in another reference system? Say `system`.", file = file
-      )
+      ochre_abort("picture", "`{file}` has a place that is not on the globe.",
+                  "Is the world file in another reference system? Say `system`.")
     }
     p <- call_core(project_core(at[, 1], at[, 2], projection))
     cbind(p$x, p$y)
@@ -140,10 +132,8 @@ picture_net <- function(place, projection, frame, file) {
     if (max(abs(error), na.rm = TRUE) <= most) break
   }
   if (any(!is.finite(net))) {
-    ochre_abort(
-      "picture", sprintf("A part of `%s` has no place in the map's projection.", file),
-      "Cut it to the map, or lay it under a map of the same extent.", file = file
-    )
+    ochre_abort("picture", "A part of `{file}` has no place in the map's projection.",
+                "Cut it to the map, or lay it under a map of the same extent.")
   }
   list(cells = n, x = signif(net[, 1], 9), y = signif(net[, 2], 9))
 }

@@ -18,11 +18,8 @@ layer_colours <- function(layer, steps, ground) {
     return(if (layer$reverse) rev(colours) else colours)
   }
   if (k > (path$most %||% 12)) {
-    ochre_abort(
-      "argument",
-      sprintf("The ramp `%s` has %d colours, and there are %d classes.", ramp, path$most, k),
-      "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp"
-    )
+    ochre_abort("argument", "The ramp `{ramp}` has {path$most} colours, and there are {k} classes.",
+                "Use `hedgerow`, which has 12, or join rare categories.", arg = "ramp")
   }
   as.character(unclass(ramp_colours(ramp, k, layer$reverse, ground)))
 }
@@ -35,10 +32,8 @@ some_colours <- function(layer, steps, ground) {
   known <- if (steps$method == "categories") steps$breaks else steps$labels
   lost <- setdiff(names(own), c(known, steps$labels))
   if (length(lost)) {
-    ochre_warn(
-      "unused", sprintf("`ramp` names the class %s, which is not there.", list_words(lost)),
-      did_you_mean(lost[1], union(known, steps$labels), "There are"), values = lost
-    )
+    ochre_warn("unused", "`ramp` names the class {list_words(lost)}, which is not there.",
+               did_you_mean(lost[1], union(known, steps$labels), "There are"), values = lost)
   }
   for (name in setdiff(names(own), lost)) {
     colours[known == name | steps$labels == name] <- own[[name]]
@@ -64,10 +59,7 @@ own_colours <- function(layer, steps, k, ground) {
   if (length(colours) != k) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`ramp` has %d colours, and there are %s.", length(colours),
-        count_words(k, "class", "classes")
-      ),
+      "`ramp` has {length(colours)} colours, and there are {count_words(k, 'class', 'classes')}.",
       "Give one a class, or two ends, which a ramp is made between.", arg = "ramp"
     )
   }
@@ -80,9 +72,6 @@ warn_ramp <- function(colours, value, steps, ground) {
   checked <- check_ramp(colours, if (steps$method == "categories") "categories", ground)
   bad <- checked$what[!checked$passed]
   if (!length(bad)) return(invisible())
-  ochre_warn(
-    "ramp",
-    sprintf("The colours for `%s` fail %s: %s", value, count_words(length(bad), "check"), bad[1]),
-    bad[-1], check = checked
-  )
+  ochre_warn("ramp", "The colours for `{value}` fail {count_words(length(bad), 'check')}: {bad[1]}",
+             bad[-1], check = checked)
 }

@@ -37,15 +37,12 @@ check_plan <- function(plan, call = rlang::caller_env(2)) {
   version <- contract$properties$version$const
   if (!identical(as.numeric(plan$version), as.numeric(version))) {
     found <- if (is.null(plan$version)) "none" else format(plan$version)
-    ochre_abort(
-      "plan",
-      sprintf("The plan is of version %s, and this Ochre draws version %d.", found, version),
-      "Make it anew with resolve_sheet().", version = plan$version, call = call
-    )
+    ochre_abort("plan", "The plan is of version {found}, and this Ochre draws version {version}.",
+                "Make it anew with resolve_sheet().", version = plan$version)
   }
   fault <- part_fault(plan, contract, contract, "the plan")
   if (is.null(fault)) return(plan)
-  ochre_abort("plan", fault, "Make it anew with resolve_sheet().", call = call)
+  ochre_abort("plan", fault, "Make it anew with resolve_sheet().")
 }
 
 # The first field that is missing, unknown or of another type, in words; NULL when there is none.

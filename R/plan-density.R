@@ -5,20 +5,20 @@
 density_side <- 1200  # cells along the longer side of the map, at most
 density_reach <- 64  # cells that the kernel is wide on one side, at most
 
-plan_density <- function(layer, point, map, setting) {
+resolve_density <- function(layer, on, setting) {
   weight <- if (is.null(layer$weight)) {
-    rep(1, length(point$x))
+    rep(1, length(on$point$x))
   } else {
     as.numeric(layer$data[[layer$weight]])
   }
-  known <- is.finite(point$x) & is.finite(point$y) & is.finite(weight)
+  known <- is.finite(on$point$x) & is.finite(on$point$y) & is.finite(weight)
   warn_left_out(which(!known), "the density")
   # Map units for a metre: one in the equal-area projections, more away from the equator in others.
-  unit <- map_scale(map$frame, map$projection)
+  unit <- map_scale(on$map$frame, on$map$projection)
   kernel <- layer$kernel * unit
-  check_kernel(layer$kernel, 2 * density_cell(map$frame, kernel) / unit)
+  check_kernel(layer$kernel, 2 * density_cell(on$map$frame, kernel) / unit)
   # Per square kilometre on the ground.
-  surface <- density_grid(point$x[known], point$y[known], weight[known], map$frame, kernel)
+  surface <- density_grid(on$point$x[known], on$point$y[known], weight[known], on$map$frame, kernel)
   value <- surface$value * 1e6 * unit^2
   # Three figures are more than a surface in steps can show, and keep its breaks short.
   highest <- max(value, 0)
@@ -44,13 +44,8 @@ check_kernel <- function(kernel, least) {
   if (kernel >= least) return(invisible())
   ochre_abort(
     "argument",
-    sprintf(
-      paste(
-        "`kernel` is %s m, too small for this map: a picture cannot show circles of less",
-        "than %s m."
-      ),
-      format_number(kernel, 0), format_number(least, 0)
-    ),
+    paste0("`kernel` is {format_number(kernel, 0)} m, too small for this map: a picture ",
+           "cannot show circles of less than {format_number(least, 0)} m."),
     "Give a larger `kernel`, or a map of a smaller place.", arg = "kernel"
   )
 }
@@ -62,8 +57,7 @@ warn_left_out <- function(rows, what) {
     sprintf(
       "%s left out of %s: the place or the weight is missing.",
       count_words(length(rows), "point is", "points are"), what
-    ),
-    rows = rows
+    ), rows = rows
   )
 }
 

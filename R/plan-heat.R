@@ -6,18 +6,18 @@ heat_view <- 900  # pixels that the longer side of the whole map is taken to hav
 # The share of the highest below which nothing is drawn; viewer/src/heat.ts has the same.
 heat_least <- 0.04
 
-plan_heat <- function(layer, point, map, setting) {
+resolve_heat <- function(layer, on, setting) {
   weight <- if (!is.null(layer$weight)) as.numeric(layer$data[[layer$weight]])
-  frame <- map$frame
+  frame <- on$map$frame
   size <- max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
   kernel <- layer$radius * size / heat_view
-  rows <- heat_rows(point, weight, frame, kernel)
+  rows <- heat_rows(on$point, weight, frame, kernel)
   colours <- heat_ramp(layer, setting$ground)
   words <- setting$locale$page
   labels <- rep("", length(colours))
   labels[c(1, length(labels))] <- c(words$low, words$high)
-  x <- point$x[rows]
-  y <- point$y[rows]
+  x <- on$point$x[rows]
+  y <- on$point$y[rows]
   surface <- density_grid(x, y, weight[rows] %||% rep(1, length(rows)), frame, kernel)
   points <- fill_word(words$places, format_number(length(rows), 0, locale = setting$locale))
   list(
@@ -49,8 +49,7 @@ heat_rows <- function(point, weight, frame, kernel) {
       sprintf(
         "%s outside the map and left out of the heat surface.",
         count_words(length(off), "point is", "points are")
-      ),
-      rows = off
+      ), rows = off
     )
   }
   which(known & near)

@@ -2,23 +2,23 @@
 # depends on the size of the picture, so the renderers place them, by one rule
 # (src/core/labels.hpp, viewer/src/labels.ts).
 
-plan_labels <- function(layer, point, map, layers, under, setting) {
-  symbols <- layers[vapply(layers, function(l) identical(l$kind, "symbols"), NA)]
+resolve_labels <- function(layer, on, setting) {
+  symbols <- on$layers[layers_are(on$layers, "marks")]
   formats <- lapply(layer$field_formats, unclass)
   if (!is.null(layer$format)) {
     numeric <- names(layer$data)[vapply(layer$data, is.numeric, NA)]
     for (column in setdiff(numeric, names(formats))) formats[[column]] <- unclass(layer$format)
   }
   text <- fill_template(layer$text, layer$data, formats, setting$locale, blank = TRUE)
-  frame <- map$frame
+  frame <- on$map$frame
   room <- 0.02 * max(frame[["x1"]] - frame[["x0"]], frame[["y1"]] - frame[["y0"]])
-  shown <- !is.na(text) & nzchar(trimws(text)) & is.finite(point$x) & is.finite(point$y)
-  if (map$framed) {
+  shown <- !is.na(text) & nzchar(trimws(text)) & is.finite(on$point$x) & is.finite(on$point$y)
+  if (on$map$framed) {
     shown <- shown &
-      point$x > frame[["x0"]] - room &
-      point$x < frame[["x1"]] + room &
-      point$y > frame[["y0"]] - room &
-      point$y < frame[["y1"]] + room
+      on$point$x > frame[["x0"]] - room &
+      on$point$x < frame[["x1"]] + room &
+      on$point$y > frame[["y0"]] - room &
+      on$point$y < frame[["y1"]] + room
   }
   rows <- which(shown)
   if (!is.null(layer$priority)) {
@@ -31,24 +31,27 @@ plan_labels <- function(layer, point, map, layers, under, setting) {
   c(
     list(
       text = text[rows],
-      x = point$x[rows],
-      y = point$y[rows],
+      x = on$point$x[rows],
+      y = on$point$y[rows],
       row = rows,
       scale = layer$scale,
       bold = layer$bold,
       # Beside a point, in an area; and how large the symbol is that the text must keep clear of.
-      centred = isTRUE(point$areas),
-      r = symbol_radii(point$x[rows], point$y[rows], symbols)
+      centred = isTRUE(on$point$areas),
+      r = symbol_radii(on$point$x[rows], on$point$y[rows], symbols)
     ),
     written,
-    if (is.null(layer$colour)) label_inks(written, under, rows, layers, setting$ground)
+    if (is.null(layer$colour)) {
+      under <- areas_under(on$shape$lon, on$shape$lat, on$map)
+      label_inks(written, under, rows, on$layers, setting$ground)
+    }
   )
 }
 
 # Which area lies under each place, of the topmost layer that has one: the layer and the row, or 0.
 areas_under <- function(lon, lat, map) {
   layer <- row <- integer(length(lon))
-  for (k in rev(which(map$kinds == "areas"))) {
+  for (k in rev(which(kinds_are(map$kinds, "shaded")))) {
     open <- which(layer == 0 & is.finite(lon) & is.finite(lat))
     if (!length(open)) break
     found <- call_core(locate_core(map$shapes[[k]]$wkb, lon[open], lat[open]))$row

@@ -3,7 +3,7 @@
 # The shapes of a map without those parts, with a message that counts them.
 leave_out_parts <- function(map, wanted) {
   if (!length(wanted)) return(map)
-  drawn <- which(map$kinds %in% c("areas", "lines"))
+  drawn <- which(kinds_are(map$kinds, "outlines"))
   wkb <- lapply(map$shapes[drawn], function(s) s$wkb)
   gone <- list(
     specks = if ("specks" %in% wanted) speck_test(wkb),

@@ -1,6 +1,6 @@
 # A layer of lines: width and colour of each, and the entries of both in the legend.
 
-plan_lines <- function(layer, setting) {
+resolve_lines <- function(layer, on, setting) {
   width <- line_widths(layer, setting)
   key <- colour_key(layer, setting)
   formats <- sized_formats(layer, layer$size, layer$width_steps)
@@ -33,11 +33,8 @@ line_widths <- function(layer, setting) {
   if (any(!shown)) {
     ochre_warn(
       "symbols",
-      sprintf(
-        "%s not drawn: the value that sets the width is missing or zero.",
-        count_words(sum(!shown), "line is", "lines are")
-      ),
-      rows = which(!shown)
+      paste0("{count_words(sum(!shown), 'line is', 'lines are')} not drawn: the value that ",
+             "sets the width is missing or zero."), rows = which(!shown)
     )
   }
   if (!any(shown)) return(list(width = rep(0, max(1, length(value)))))

@@ -9,10 +9,8 @@ with_live <- function(sheet, call = rlang::caller_env()) {
   if (is.null(sheet$page$live)) return(sheet$layers)
   at <- which(vapply(sheet$layers, can_be_live, NA))[1]
   if (is.na(at)) {
-    ochre_abort(
-      "sheet", "The page is to take new values, and no layer can.",
-      "It takes areas with codes or names, shaded by numbers of one period.", call = call
-    )
+    ochre_abort("sheet", "The page is to take new values, and no layer can.",
+                "It takes areas with codes or names, shaded by numbers of one period.")
   }
   layer <- sheet$layers[[at]]
   refuse_own_formats(layer, call)
@@ -25,8 +23,8 @@ with_live <- function(sheet, call = rlang::caller_env()) {
 }
 
 can_be_live <- function(layer) {
-  layer$kind == "areas" && !is.null(layer$value) && is.null(layer$second) && is.null(layer$by) &&
-    is.null(layer$hatch) && is.numeric(layer$data[[layer$value]]) &&
+  layer_is(layer, "shaded") && !is.null(layer$value) && is.null(layer$second) &&
+    is.null(layer$by) && is.null(layer$hatch) && is.numeric(layer$data[[layer$value]]) &&
     layer$steps$method != "categories" &&
     (!is.na(name_column(layer$data)) || !is.na(code_column(layer$data)))
 }
@@ -38,10 +36,8 @@ refuse_own_formats <- function(layer, call) {
   if (!any(own)) return(invisible())
   ochre_abort(
     "sheet",
-    sprintf("A text writes `%s` with a format of its own, and the page takes new values of it.",
-            layer$value),
-    sprintf("Write {%s}, and give the layer a number_format().", layer$value),
-    call = call
+    "A text writes `{layer$value}` with a format of its own, and the page takes new values of it.",
+    "Write {{{layer$value}}}, and give the layer a number_format()."
   )
 }
 

@@ -6,7 +6,7 @@
 # layers that have them), `framed` (whether areas or lines say how far the map reaches), `frame`.
 lay_out_map <- function(map, setting) {
   kinds <- map$kinds
-  drawn <- kinds %in% c("areas", "lines")
+  drawn <- kinds_are(kinds, "outlines")
   wkb <- stats::setNames(lapply(map$shapes, function(s) s$wkb)[drawn], map$ids[drawn])
   map$levels <- levels <- levels_for(sum(lengths(wkb)))
   # This takes most memory: what reading and joining left behind goes before.
@@ -36,7 +36,7 @@ place_on_globe <- function(sheet, setting) {
     kinds = kinds,
     ids = paste0("layer", seq_along(kinds)),
     panels = panels,
-    framed = any(kinds %in% c("areas", "lines")),
+    framed = any(kinds_are(kinds, "outlines")),
     shapes = lapply(sheet$layers, layer_geometry, panels = panels)
   )
   map <- leave_out_parts(map, sheet$leave_out)
@@ -66,7 +66,7 @@ project_map <- function(map, sheet, setting) {
 
 find_projection <- function(map, sheet, locale) {
   wkb <- lapply(map$shapes, function(s) s$wkb)
-  drawn <- wkb[map$kinds %in% c("areas", "lines")]
+  drawn <- wkb[kinds_are(map$kinds, "outlines")]
   leading <- if (any(lengths(unlist(drawn, recursive = FALSE)) > 0)) drawn else wkb
   if (!is.null(map$near)) leading <- list(map$near)
   wanted <- wanted_insets(sheet, leading)
@@ -74,10 +74,8 @@ find_projection <- function(map, sheet, locale) {
   centre <- sheet$centre %||% NA_real_
   world <- call_core(extent_core(leading, boxes, backdrop_projection(sheet), centre))
   if (world$empty) {
-    ochre_abort(
-      "sheet", "None of the layers has a geometry to draw.",
-      "Look at the `geometry` column, and at the boxes of `inset`."
-    )
+    ochre_abort("sheet", "None of the layers has a geometry to draw.",
+                "Look at the `geometry` column, and at the boxes of `inset`.")
   }
   found <- world$places[[1]][c("projection", "extent")]
   warn_projection(found$projection, found$extent, map$kinds)
@@ -92,10 +90,8 @@ find_projection <- function(map, sheet, locale) {
 
 warn_empty_insets <- function(count) {
   if (!count) return(invisible())
-  ochre_warn(
-    "inset", sprintf("Nothing lies whole in the box of %s.", count_words(count, "inset")),
-    "A box is west, south, east, north, in degrees."
-  )
+  ochre_warn("inset", "Nothing lies whole in the box of {count_words(count, 'inset')}.",
+             "A box is west, south, east, north, in degrees.")
 }
 
 # Places of a layer in map units, and whether they are those of areas.
@@ -134,8 +130,8 @@ far_from_most <- function(x, known) {
 
 # What a layer draws: `wkb`, and of points `lon` and `lat`.
 layer_geometry <- function(layer, panels = NULL) {
-  if (layer$kind == "areas" && !is.null(layer$by)) return(panel_areas(layer, panels))
-  if (layer$kind %in% c("areas", "lines")) return(list(wkb = geometry_of(layer$data, "data")))
+  if (layer_is(layer, "shaded") && !is.null(layer$by)) return(panel_areas(layer, panels))
+  if (layer_is(layer, "outlines")) return(list(wkb = geometry_of(layer$data, "data")))
   if (is.null(layer$at)) return(geometry_places(geometry_of(layer$data, "data")))
   lon <- as.numeric(layer$data[[layer$at[1]]])
   lat <- as.numeric(layer$data[[layer$at[2]]])
@@ -176,14 +172,13 @@ plan_frame <- function(map) {
 }
 
 # Surfaces reach beyond the outermost points by their kernel or radius.
+reach_density <- function(layer, frame, projection) layer$kernel * map_scale(frame, projection)
+reach_heat <- function(layer, frame, projection) 2 * radius_of(layer$radius, frame)
+
 widen_for_surfaces <- function(map, layers) {
   frame <- map$frame
-  for (i in which(map$kinds %in% c("density", "heat"))) {
-    room <- if (map$kinds[i] == "density") {
-      layers[[i]]$kernel * map_scale(frame, map$projection)
-    } else {
-      2 * radius_of(layers[[i]]$radius, frame)
-    }
+  for (i in which(kinds_are(map$kinds, "surface"))) {
+    room <- for_kind("reach", map$kinds[i])(layers[[i]], frame, map$projection)
     x <- map$points[[i]]$x
     y <- map$points[[i]]$y
     here <- which(
@@ -201,7 +196,7 @@ widen_for_surfaces <- function(map, layers) {
 }
 
 widen_for_symbols <- function(frame, layers) {
-  holds <- vapply(layers, function(l) l$kind == "symbols" && length(l$x) > 0, NA)
+  holds <- vapply(layers, function(l) layer_is(l, "marks") && length(l$x) > 0, NA)
   for (l in layers[holds]) {
     r <- pmax(l$r, l$second$r %||% 0)
     frame <- c(

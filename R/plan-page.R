@@ -29,17 +29,15 @@ first_view <- function(view, map, layers) {
   p <- call_core(project_core(rep(lon, 9), rep(lat, each = 9), map$projection))
   on_map <- is.finite(p$x) & is.finite(p$y)
   if (any(on_map)) return(box_of(p$x[on_map], p$y[on_map]))
-  ochre_abort(
-    "argument", "The box of `view` lies where the map's projection shows nothing.",
-    "Give a box on the map: west, south, east, north, in degrees.", arg = "view"
-  )
+  ochre_abort("argument", "The box of `view` lies where the map's projection shows nothing.",
+              "Give a box on the map: west, south, east, north, in degrees.", arg = "view")
 }
 
 # Left, lower, right and upper edge.
 box_of <- function(x, y) c(min(x), min(y), max(x), max(y))
 
 view_of_area <- function(view, map, layers) {
-  drawn <- which(vapply(layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  drawn <- which(layers_are(layers, "outlines"))
   coded <- any(lengths(lapply(layers[drawn], `[[`, "codes")) > 0)
   known <- c(if (coded) "code", "name")
   for (i in seq_along(drawn)) {
@@ -51,8 +49,7 @@ view_of_area <- function(view, map, layers) {
     if (any(own)) return(box_of(p$x[own], p$y[own]))
   }
   ochre_abort(
-    "argument",
-    sprintf("`view` is `%s`, and no area has that %s.", view, paste(known, collapse = " or ")),
+    "argument", "`view` is `{view}`, and no area has that {paste(known, collapse = ' or ')}.",
     "Codes are the column `code` or the key of a join. Or give a box: west, south, east, north.",
     arg = "view"
   )
@@ -61,7 +58,7 @@ view_of_area <- function(view, map, layers) {
 # The totals of the first shaded layer, for each panel: a label and a value in words.
 page_cards <- function(sheet, layers, locale) {
   counted <- function(l) {
-    l$kind == "areas" && is.null(l$second) && l$steps$method != "categories"
+    layer_is(l, "shaded") && is.null(l$second) && l$steps$method != "categories"
   }
   first <- which(vapply(sheet$layers, counted, NA))[1]
   if (!length(sheet$page$cards) || is.na(first)) return(NULL)

@@ -52,11 +52,8 @@ check_pair_classes <- function(n, second, layer) {
   if (n %in% 2:3 && second == n) return(invisible())
   ochre_abort(
     "argument",
-    sprintf(
-      "Two variables need 2 or 3 classes each, and as many of both; `%s` has %d, `%s` %d.",
-      layer$value, n, layer$second, second
-    ),
-    "Give steps of n = 2 or 3.", arg = "steps"
+    paste0("Two variables need 2 or 3 classes each, and as many of both; `{layer$value}` has ",
+           "{n}, `{layer$second}` {second}."), "Give steps of n = 2 or 3.", arg = "steps"
   )
 }
 

@@ -51,11 +51,8 @@ panel_areas <- function(layer, labels, call = rlang::caller_env()) {
         if (is.na(name)) "an area" else paste0("`", layer$data[[name]][one], "`"), layer$by,
         labels[panel[one]], one
       ),
-      paste0(
-        "Sum or filter the rows first, so that each area has one for each panel; see ",
-        "sum_areas() and keep_where()."
-      ),
-      arg = "data", rows = known[twice], call = call
+      paste0("Sum or filter the rows first, so that each area has one for each panel; see ",
+             "sum_areas() and keep_where()."), arg = "data", rows = known[twice]
     )
   }
   rows[at] <- known

@@ -43,7 +43,7 @@ backdrop_line <- function(b) {
 
 layer_lines <- function(layer) {
   head <- sprintf("  %s: %s", layer$kind, layer$legend %||% "(not in the legend)")
-  if (layer$kind != "areas") return(head)
+  if (!layer_is(layer, "shaded")) return(head)
   lost <- layer$no_data
   c(
     head,

@@ -40,7 +40,7 @@ resolve_dark <- function(on, said) {
   say_new <- function(w) {
     if (!w$what %in% said) {
       kind <- sub("^ochre_warning_", "", class(w)[1])
-      ochre_warn(kind, paste("On the dark page:", w$what), w$mend)
+      ochre_warn(kind, "On the dark page: {w$what}", w$mend)
     }
     rlang::cnd_muffle(w)
   }
@@ -53,10 +53,8 @@ resolve_dark <- function(on, said) {
 # On one ground. All that the steps need of language and colours is in `setting`.
 resolve_on <- function(sheet, setting, call) {
   if (!length(sheet$layers)) {
-    ochre_abort(
-      "sheet", "The sheet has no layers.",
-      "Add one with shade_areas(), place_symbols() or draw_lines().", call = call
-    )
+    ochre_abort("sheet", "The sheet has no layers.",
+                "Add one with shade_areas(), place_symbols() or draw_lines().")
   }
   sheet$layers <- with_live(sheet, call)
   sheet$layers <- with_borders_between(sheet$layers)
@@ -76,52 +74,32 @@ resolve_on <- function(sheet, setting, call) {
 plan_layers <- function(sheet, map, setting) {
   layers <- vector("list", length(sheet$layers))
   # Labels come last: they keep clear of the symbols.
-  for (i in order(map$kinds == "labels")) {
+  for (i in order(kinds_are(map$kinds, "words"))) {
     layer <- sheet$layers[[i]]
-    fields <- in_layer(sheet, layer, plan_fields(layer, i, map, layers, setting))
+    on <- list(shape = map$shapes[[i]], point = map$points[[i]], map = map, layers = layers)
+    fields <- in_layer(sheet, layer, for_kind("resolve", layer$kind)(layer, on, setting))
     common <- list(
       id = map$ids[i],
       name = layer_name(layer, setting$locale),
       show = layer$show,
       zoomed = plan_zoomed(layer$zoomed, setting)
     )
-    named <- if (layer$kind != "symbols") layer_names(layer, map$shapes[[i]])
-    if (layer$kind == "areas") {
+    named <- if (!layer_is(layer, "marks")) layer_names(layer, map$shapes[[i]])
+    if (layer_is(layer, "shaded")) {
       named <- c(named, plan_borders(layer$borders, map$topology, map$ids[i], setting))
     }
-    layers[[i]] <- new_part(setting, layer_parts[[layer$kind]], c(common, named, fields))
+    layers[[i]] <- new_part(setting, layer_kinds[[layer$kind]]$part, c(common, named, fields))
     signal_progress("Resolving layers", i, length(sheet$layers))
   }
   layers
 }
 
-# The part of the contract that says what a layer of a kind holds.
-layer_parts <- c(
-  areas = "area_layer", symbols = "symbol_layer", lines = "line_layer",
-  density = "density_layer", heat = "heat_layer", labels = "name_layer"
-)
-
-# What is of one kind of layer only.
-plan_fields <- function(layer, i, map, layers, setting) {
-  shape <- map$shapes[[i]]
-  point <- map$points[[i]]
-  switch(layer$kind,
-    areas = plan_area_fields(layer, shape, setting),
-    lines = plan_lines(layer, setting),
-    symbols = plan_symbols(layer, shape, point, map, setting),
-    density = plan_density(layer, point, map, setting),
-    heat = plan_heat(layer, point, map, setting),
-    labels = {
-      under <- areas_under(shape$lon, shape$lat, map)
-      plan_labels(layer, point, map, layers, under, setting)
-    }
-  )
-}
-
-plan_area_fields <- function(layer, shape, setting) {
+# What is of one kind of layer only: `on` has its `shape` and its places (`point`), the `map`, and
+# the `layers` that are resolved so far.
+resolve_areas <- function(layer, on, setting) {
   if (!is.null(layer$second)) return(plan_pairs(layer, setting))
-  if (is.null(shape$rows)) return(plan_areas(layer, shape$wkb, setting))
-  plan_area_panels(layer, shape, setting)
+  if (is.null(on$shape$rows)) return(plan_areas(layer, on$shape$wkb, setting))
+  plan_area_panels(layer, on$shape, setting)
 }
 
 plan_zoomed <- function(zoomed, setting) {
@@ -147,7 +125,7 @@ in_layer <- function(sheet, layer, code) {
 # What names each thing in a drawing, a search and a table: its name, its code, and the larger unit
 # that tells it from others of its name.
 layer_names <- function(layer, shape = NULL) {
-  if (!layer$kind %in% c("areas", "symbols", "lines")) return(NULL)
+  if (!layer_is(layer, "listed")) return(NULL)
   rows <- if (!is.null(shape$rows)) first_known(shape$rows)
   rows <- rows %||% seq_len(nrow(layer$data))
   text <- function(column) {
@@ -155,7 +133,7 @@ layer_names <- function(layer, shape = NULL) {
   }
   name <- name_column(layer$data)
   # A line or a place is named by a column of that name only.
-  if (layer$kind != "areas" && !identical(name, "name")) name <- NA
+  if (!layer_is(layer, "shaded") && !identical(name, "name")) name <- NA
   list(
     names = text(name),
     codes = text(code_column(layer$data)),
@@ -205,7 +183,7 @@ plan_whole <- function(sheet, map, layers, setting) {
 
 # The ranked bars of the first layer of areas.
 rank_areas <- function(sheet, layers, locale) {
-  first <- which(vapply(layers, function(l) l$kind == "areas", NA))[1]
+  first <- which(layers_are(layers, "shaded"))[1]
   if (is.na(first)) return(NULL)
   plan_ranking(sheet$layers[[first]], layers[[first]], sheet$figure$bars, locale)
 }

@@ -80,11 +80,9 @@ spanned_sizes <- function(value, layer, locale) {
 }
 
 warn_sizes <- function(size) {
-  ochre_warn(
-    "sizes",
-    sprintf("Symbols are not in proportion to `%s`: the smallest is larger than its value.", size),
-    "Begin `sizes` and `span` with 0 for sizes that can be compared."
-  )
+  ochre_warn("sizes",
+             "Symbols are not in proportion to `{size}`: the smallest is larger than its value.",
+             "Begin `sizes` and `span` with 0 for sizes that can be compared.")
 }
 
 # The largest radius at which symbols are told apart. Those of different panels do not meet; the

@@ -2,22 +2,22 @@
 # plan-symbol-sizes.R. Names, texts and values follow for the rows without a symbol, which stand in
 # a page's table and search.
 
-plan_symbols <- function(layer, shape, point, map, setting) {
+resolve_symbols <- function(layer, on, setting) {
   plain <- is.null(layer$size)
   value <- if (plain) rep(1, nrow(layer$data)) else as.numeric(layer$data[[layer$size]])
   halves <- if (!is.null(layer$second)) as.numeric(layer$data[[layer$second]])
   layer$hover <- layer$hover %||% symbol_hover(layer)
-  rows <- symbol_rows(layer, shape, point, map, value, halves)
+  rows <- symbol_rows(layer, on$shape, on$point, on$map, value, halves)
   every <- c(rows, setdiff(seq_along(value), rows))
   all <- layer
   all$data <- layer$data[every, , drop = FALSE]
   all_values <- replace(value[every], !is.finite(value[every]), NA)
   layer$data <- layer$data[rows, , drop = FALSE]
   value <- value[rows]
-  place <- list(x = point$x[rows], y = point$y[rows])
-  panel <- if (!is.null(layer$by)) panel_of_rows(layer, map$panels)
+  place <- list(x = on$point$x[rows], y = on$point$y[rows])
+  panel <- if (!is.null(layer$by)) panel_of_rows(layer, on$map$panels)
   amount <- list(whole = abs(value), half = halves[rows])
-  sizes <- symbol_sizes(layer, amount, place, panel, map, setting)
+  sizes <- symbol_sizes(layer, amount, place, panel, on$map, setting)
   sizes <- size_fields(sizes, layer, setting)
   formats <- sized_formats(layer, c(layer$size, layer$second), layer$size_steps)
   ground <- setting$ground
@@ -26,7 +26,7 @@ plan_symbols <- function(layer, shape, point, map, setting) {
     legend_note = if (!length(rows)) setting$locale$none,
     facts = symbol_facts(layer, value, formats, setting$locale),
     row = rows,
-    panel = if (!is.null(layer$by)) panel_of_rows(all, map$panels),
+    panel = if (!is.null(layer$by)) panel_of_rows(all, on$map$panels),
     group = layer$group,
     plain = plain,
     colour = layer$colour %||% ink_colour("symbol", ground),
@@ -78,8 +78,7 @@ symbol_rows <- function(layer, shape, point, map, value, halves) {
           "%s no symbol: the size or the place is missing, or the size is zero."
         },
         count_words(sum(!shown), "row gets", "rows get")
-      ),
-      rows = which(!shown)
+      ), rows = which(!shown)
     )
   }
   if (map$framed || any(beyond_edge(shape, map))) {
@@ -97,14 +96,10 @@ move_apart <- function(place, sizes, overlap) {
   if (!moved$all) {
     ochre_warn(
       "crowded",
-      sprintf(
-        "%s are too many to be moved apart; some still overlap.",
-        count_words(length(place$x), "symbol")
-      ),
-      paste0(
-        "Make them smaller, group them with group = TRUE, or lay them over each other with ",
-        "overlap = \"transparent\"."
-      )
+      paste0("{count_words(length(place$x), 'symbol')} are too many to be moved apart; some ",
+             "still overlap."),
+      paste0("Make them smaller, group them with group = TRUE, or lay them over each other ",
+             "with overlap = \"transparent\".")
     )
   }
   list(x = moved$x, y = moved$y, from = place)
@@ -156,8 +151,7 @@ off_map <- function(layer, shape, point, shown, map) {
     c(
       if (any(swapped)) say_of("Longitude and latitude look swapped in", who[swapped]),
       if (any(zero)) say_of("Longitude and latitude are zero in", who[zero])
-    ),
-    rows = which(out), swapped = which(out)[swapped]
+    ), rows = which(out), swapped = which(out)[swapped]
   )
   out
 }

@@ -32,17 +32,15 @@ warn_unmatched_join <- function(audit) {
       paste(count_words(counts[["statistics_alone"]], "row"), "of statistics without an area")
     }
   )
-  ochre_warn(
-    "unmatched", sprintf("The join left %s.", paste(lost, collapse = " and ")),
-    "join_audit() names them and says why.", audit = audit
-  )
+  ochre_warn("unmatched", "The join left {paste(lost, collapse = ' and ')}.",
+             "join_audit() names them and says why.", audit = audit)
 }
 
 # Both of these draw land larger the farther it lies from the equator, or from the parallel in the
 # middle.
 warn_projection <- function(projection, extent, kinds) {
   distorts <- projection$name %in% c("web Mercator", "equirectangular")
-  if (!distorts || !"areas" %in% kinds) return(invisible())
+  if (!distorts || !any(kinds_are(kinds, "shaded"))) return(invisible())
   ends <- pmin(abs(extent[c("south", "north")]), 85)
   near <- if (prod(sign(extent[c("south", "north")])) < 0) 0 else min(ends)
   power <- if (projection$name == "web Mercator") 2 else 1
@@ -50,14 +48,9 @@ warn_projection <- function(projection, extent, kinds) {
   if (times < 1.2) return(invisible())
   ochre_warn(
     "projection",
-    sprintf(
-      paste(
-        "In the projection %s the same land takes up to %s times as much room on this map;",
-        "shaded areas will mislead."
-      ),
-      projection$name, format(signif(times, 2))
-    ),
-    "Leave `projection` as it is by default, and the map gets equal areas."
+    paste0("In the projection {projection$name} the same land takes up to ",
+           "{format(signif(times, 2))} times as much room on this map; shaded areas will ",
+           "mislead."), "Leave `projection` as it is by default, and the map gets equal areas."
   )
 }
 
@@ -72,13 +65,8 @@ warn_counts <- function(value, layer, wkb) {
   if (!length(size) || max(size) < 3 * min(size)) return(invisible())
   ochre_warn(
     "counts",
-    sprintf(
-      paste0(
-        "`%s` looks like a count, and the areas are of unequal size: large areas will seem ",
-        "to have more."
-      ),
-      layer$value
-    ),
+    paste0("`{layer$value}` looks like a count, and the areas are of unequal size: large ",
+           "areas will seem to have more."),
     "Shade a rate (rate_per()), or show the counts with place_symbols().", column = layer$value
   )
 }
@@ -98,13 +86,9 @@ warn_unit <- function(layer) {
     return(invisible())
   }
   ochre_abort(
-    "template",
-    sprintf("A label shows `%s` as a percentage, and the legend as a fraction.", layer$value),
-    paste0(
-      "Give `format = number_format(percent = TRUE)`, which both follow, and leave out the % ",
-      "in the template."
-    ),
-    column = layer$value
+    "template", "A label shows `{layer$value}` as a percentage, and the legend as a fraction.",
+    paste0("Give `format = number_format(percent = TRUE)`, which both follow, and leave out ",
+           "the % in the template."), column = layer$value
   )
 }
 
@@ -126,20 +110,14 @@ warn_rounding <- function(value, steps, layer) {
       wanted <- max(0, steps$digits - more)
       ochre_warn(
         "rounding",
-        sprintf(
-          "Rounded to %s, %s of `%s` read as another class than the colour says.",
-          count_words(d, "decimal"), count_words(length(moved), "value"), layer$value
-        ),
+        paste0("Rounded to {count_words(d, 'decimal')}, {count_words(length(moved), 'value')} ",
+               "of `{layer$value}` read as another class than the colour says."),
         if (wanted > d) {
-          sprintf(
-            "Show %s in the label, or give the steps `digits = %d`.",
-            count_words(wanted, "decimal"),
-            d + more
-          )
+          paste0("Show {count_words(wanted, 'decimal')} in the label, or give the steps ",
+                 "`digits = {d + more}`.")
         } else {
           "Show one decimal more in the label, or let the steps find their own decimals."
-        },
-        rows = moved
+        }, rows = moved
       )
       return(invisible())
     }

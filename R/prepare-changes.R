@@ -91,9 +91,7 @@ moved_rows <- function(key, changes) {
 
 warn_lost_groups <- function(count, columns) {
   if (!count) return(invisible())
-  ochre_warn(
-    "missing", sprintf("Left out %s without %s.", count_words(count, "row"), list_words(columns))
-  )
+  ochre_warn("missing", "Left out {count_words(count, 'row')} without {list_words(columns)}.")
 }
 
 check_changes <- function(changes, call = rlang::caller_env()) {
@@ -107,19 +105,15 @@ check_changes <- function(changes, call = rlang::caller_env()) {
   )
   if (anyNA(out)) {
     row <- which(!stats::complete.cases(out))[1]
-    ochre_abort(
-      "changes", sprintf("`changes` has a missing value in row %d.", row),
-      "Each row needs `from` and `to`, and `weight` where there is that column.", call = call
-    )
+    ochre_abort("changes", "`changes` has a missing value in row {row}.",
+                "Each row needs `from` and `to`, and `weight` where there is that column.")
   }
   twice <- duplicated(out[c("from", "to")])
   if (any(twice)) {
     from <- out$from[twice]
-    ochre_abort(
-      "changes",
-      sprintf("`changes` names the change from `%s` to `%s` twice.", from[1], out$to[twice][1]),
-      codes = from, call = call
-    )
+    ochre_abort("changes",
+                "`changes` names the change from `{from[1]}` to `{out$to[twice][1]}` twice.",
+                codes = from)
   }
   check_shares(out, call)
   out
@@ -138,8 +132,6 @@ check_shares <- function(changes, call) {
     sprintf(
       "The weights of `%s` add up to %s, not to 1%s.", odd[1], format(sums[[odd[1]]]),
       others %||% ""
-    ),
-    "A split needs a `weight` for each part, such as its share of the people.", codes = odd,
-    call = call
+    ), "A split needs a `weight` for each part, such as its share of the people.", codes = odd
   )
 }

@@ -70,10 +70,8 @@ rename_columns <- function(data, names) {
   new <- names(names)
   old <- unlist(names, use.names = FALSE)
   if (!is.character(old) || is.null(new) || anyNA(old) || any(!nzchar(new))) {
-    ochre_abort(
-      "argument", "`names` must give an old name for each new one.",
-      "For example c(cases = \"Cases (7 days)\").", arg = "names"
-    )
+    ochre_abort("argument", "`names` must give an old name for each new one.",
+                "For example c(cases = \"Cases (7 days)\").", arg = "names")
   }
   check_column(data, old, "names")
   for (name in new) check_new_name(name, "names")
@@ -84,10 +82,8 @@ rename_columns <- function(data, names) {
   all[match(old, all)] <- new
   twice <- all[duplicated(all)]
   if (length(twice)) {
-    ochre_abort(
-      "argument", sprintf("Two columns would be called `%s`.", twice[1]), "Take another name.",
-      arg = "names"
-    )
+    ochre_abort("argument", "Two columns would be called `{twice[1]}`.", "Take another name.",
+                arg = "names")
   }
   if (is_lazy(data)) return(dplyr::rename(data, !!!stats::setNames(old, new)))
   rename_made(data, all)
@@ -107,23 +103,19 @@ recode_values <- function(data, column, values = NULL, missing = NULL, rest = NU
   at <- match(old, names(values))
   unused <- setdiff(names(values), old)
   if (length(unused) && length(unused) == length(values)) {
-    ochre_abort(
-      "argument", sprintf("`%s` is nowhere %s.", column, list_words(unused)),
-      did_you_mean(unused[1], unique(old[!is.na(old)]), "It has"), arg = "values"
-    )
+    ochre_abort("argument", "`{column}` is nowhere {list_words(unused)}.",
+                did_you_mean(unused[1], unique(old[!is.na(old)]), "It has"), arg = "values")
   }
   if (length(unused)) {
-    ochre_warn(
-      "unused", sprintf("`%s` is nowhere %s.", column, list_words(unused)),
-      "Is it written in another way there?", values = unused
-    )
+    ochre_warn("unused", "`{column}` is nowhere {list_words(unused)}.",
+               "Is it written in another way there?", values = unused)
   }
   new <- old
   if (!is.null(rest)) new[!is.na(old)] <- as_key(rest)
   new[!is.na(at)] <- unname(values)[at[!is.na(at)]]
   if (!is.null(missing)) new[is.na(old)] <- as_key(missing)
   changed <- sum(!is.na(at)) + sum(is.na(old) & !is.na(new))
-  ochre_tell(sprintf("Replaced %s of `%s`.", count_words(changed, "value"), column))
+  ochre_tell("Replaced {count_words(changed, 'value')} of `{column}`.")
   data[[name %||% column]] <- plain_column(new, data[[column]])
   if (is.null(name)) data else note_made(data, name, column)
 }
@@ -133,26 +125,18 @@ check_recoding <- function(values, call = rlang::caller_env()) {
   if (is.null(values)) return(character())
   single <- (is.atomic(values) || is.list(values)) && all(lengths(values) == 1)
   if (!single || is.null(names(values)) || any(!nzchar(names(values)))) {
-    ochre_abort(
-      "argument", "`values` must give one new value for each old one.",
-      "For example c(A = \"open\", B = \"closed\").", arg = "values", call = call
-    )
+    ochre_abort("argument", "`values` must give one new value for each old one.",
+                "For example c(A = \"open\", B = \"closed\").", arg = "values")
   }
   twice <- names(values)[duplicated(names(values))]
-  if (length(twice)) {
-    ochre_abort(
-      "argument", sprintf("`values` names `%s` twice.", twice[1]), arg = "values", call = call
-    )
-  }
+  if (length(twice)) ochre_abort("argument", "`values` names `{twice[1]}` twice.", arg = "values")
   stats::setNames(as_key(unlist(values, use.names = FALSE)), names(values))
 }
 
 check_cell <- function(x, arg, null = TRUE, call = rlang::caller_env()) {
   if (is.null(x) && null) return(NULL)
   if (is.atomic(x) && length(x) == 1 && !is.object(x)) return(x)
-  ochre_abort(
-    "argument", sprintf("`%s` must be one value, not %s.", arg, describe(x)), arg = arg, call = call
-  )
+  ochre_abort("argument", "`{arg}` must be one value, not {describe(x)}.")
 }
 
 # Numbers again where the column had numbers and all new values are some.
@@ -173,10 +157,8 @@ set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = N
   check_number(below, "below", null = TRUE)
   check_number(above, "above", null = TRUE)
   if (is.null(is) && is.null(below) && is.null(above)) {
-    ochre_abort(
-      "argument", "Nothing says which cells are to be set.", "Give `is`, `below` or `above`.",
-      arg = "is"
-    )
+    ochre_abort("argument", "Nothing says which cells are to be set.",
+                "Give `is`, `below` or `above`.", arg = "is")
   }
   if (!is.atomic(unlist(is))) {
     ochre_abort("argument", "`is` must be values.", "For example c(-9, -99).", arg = "is")
@@ -191,12 +173,10 @@ set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = N
   new <- if (is.factor(old)) as.character(old) else old
   if (is.numeric(new) && !is.na(to) && !is.numeric(to)) new <- as_key(new)
   new[hit] <- if (is.character(new) && !is.na(to)) as_key(to) else to
-  ochre_tell(sprintf(
-    "Set %s of `%s` to %s.",
-    count_words(sum(hit), "value"),
-    column,
-    if (is.na(to)) "missing" else as_key(to)
-  ))
+  ochre_tell(
+    paste0("Set {count_words(sum(hit), 'value')} of `{column}` to ",
+           "{if (is.na(to)) 'missing' else as_key(to)}.")
+  )
   data[[column]] <- new
   data
 }
@@ -217,12 +197,10 @@ to_numbers <- function(data, columns, decimal_mark = ".") {
       bad <- which(!is.na(text) & !is_number(text, decimal_mark))
       ochre_abort(
         "column",
-        sprintf(
-          "`%s` cannot be read as numbers: row %s holds \"%s\".", column, format(bad[1]),
-          shorten(text[bad[1]], 40)
-        ),
+        paste0("`{column}` cannot be read as numbers: row {format(bad[1])} holds ",
+               "\"{shorten(text[bad[1]], 40)}\"."),
         "Set such values to missing first with set_values(), or say another decimal_mark.",
-        arg = "columns", column = column, rows = bad
+        arg = "columns", rows = bad
       )
     }
     data[[column]] <- read$value
@@ -257,11 +235,8 @@ split_column <- function(data, column, at, into) {
   if (whole) {
     ochre_warn(
       "unsplit",
-      sprintf(
-        "%s of `%s` without \"%s\": all of it went into `%s`.",
-        count_words(whole, "value"), column, at, into[1]
-      ),
-      column = column
+      paste0("{count_words(whole, 'value')} of `{column}` without \"{at}\": all of it went ",
+             "into `{into[1]}`.")
     )
   }
   data

@@ -108,11 +108,8 @@ sums_wanted <- function(data, count, wish, call = rlang::caller_env()) {
   margins <- lapply(margins, check_texts, "margins", call)
   named <- c(by, unlist(margins), names(sums))
   if (length(sums) && (is.null(names(sums)) || is.null(by))) {
-    ochre_abort(
-      "argument", "`sums` needs `by`, and a name for each value.",
-      "For example by = c(\"area\", \"sex\"), sums = list(sex = \"both\").", arg = "sums",
-      call = call
-    )
+    ochre_abort("argument", "`sums` needs `by`, and a name for each value.",
+                "For example by = c(\"area\", \"sex\"), sums = list(sex = \"both\").", arg = "sums")
   }
   if (length(named)) check_column(data, named, "by", call = call)
   if (!length(margins) && !length(sums) && total) margins <- list(character())
@@ -357,8 +354,7 @@ abort_exposed <- function(data, cells, totals, call = rlang::caller_env()) {
         "the group with another."
       ),
       if (!length(totals)) "Leave out the rows of sums that give it away."
-    ),
-    rows = cells, totals = totals, call = call
+    ), rows = cells, totals = totals
   )
 }
 

@@ -54,11 +54,9 @@ hidden_rows <- function(quo, data, call = rlang::caller_env()) {
   if (!is.logical(hidden) || length(hidden) != nrow(data)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`hidden` has %s, and `data` %s.", count_words(length(hidden), "value"),
-        count_words(nrow(data), "row")
-      ),
-      "Give TRUE or FALSE for each row, or a column.", arg = "hidden", call = call
+      paste0("`hidden` has {count_words(length(hidden), 'value')}, and `data` ",
+             "{count_words(nrow(data), 'row')}."), "Give TRUE or FALSE for each row, or a column.",
+      arg = "hidden"
     )
   }
   hidden %in% TRUE
@@ -116,9 +114,7 @@ extreme <- function(k, direction, at, n, call) {
   )
   if (solved$status == 3) return(Inf)
   if (solved$status != 0) {
-    ochre_abort(
-      "internal", "The linear program of what can be inferred has no solution.", call = call
-    )
+    ochre_abort("internal", "The linear program of what can be inferred has no solution.")
   }
   solved$objval + 1
 }

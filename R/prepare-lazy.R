@@ -1,41 +1,13 @@
 # The same verbs on a table that lies in a database (package dbplyr): what reduces rows becomes a
 # query there, whose few rows come here; what adds a column or keeps rows stays there, once a query
-# of one row has looked at what it takes. How columns are read there is in prepare-engine.R.
-
-is_lazy <- function(x) inherits(x, "tbl_lazy")
+# of one row has looked at what it takes. How columns are read there is in engine.R.
 
 # The rows of a lazy table that a verb needs whole, which is said.
 fetch_whole <- function(data, call = rlang::caller_env()) {
   if (!is_lazy(data)) return(data)
   out <- fetch_lazy(plain_rows(data, call), call)
-  ochre_tell(sprintf("Fetched %s from the database.", count_words(nrow(out), "row")))
+  ochre_tell("Fetched {count_words(nrow(out), 'row')} from the database.")
   out
-}
-
-# The rows of a lazy table; any other table as it is.
-fetch_lazy <- function(data, call = rlang::caller_env()) {
-  if (!is_lazy(data)) return(data)
-  con <- dbplyr::remote_con(data)
-  out <- ask_lazy(fetch_rows(con, dbplyr::sql_render(data), call = call), call)
-  out[] <- lapply(out, function(x) if (inherits(x, "integer64")) whole_numbers(x) else x)
-  tibble::as_tibble(out, .name_repair = "minimal")
-}
-
-# A failure in the database is an error of Ochre's, with the database's words.
-ask_lazy <- function(code, call = rlang::caller_env()) {
-  need_package("dbplyr", "Working on a table of a database", call)
-  tryCatch(code, error = function(e) {
-    if (inherits(e, "ochre_error")) rlang::cnd_signal(e)
-    words <- conditionMessage(if (!is.null(e$parent)) e$parent else e)
-    ochre_abort(
-      "database",
-      sprintf(
-        "The database refuses the query: %s.",
-        strip_period(gsub("\\s+", " ", substr(words, 1, 300)))
-      ),
-      call = call
-    )
-  })
 }
 
 # Sums by area in one query, which also counts what the checks need; means where there is a weight.
@@ -142,13 +114,9 @@ values_there <- function(keys, type, column, call) {
     number <- suppressWarnings(as.numeric(keys))
     return(number[as_key(number) %in% keys])
   }
-  ochre_abort(
-    "column",
-    sprintf("Values of `%s` (type `%s`) cannot be compared in the database.", column,
-            class(type)[1]),
-    "Filter with dplyr::filter(), or fetch the rows with dplyr::collect() first.",
-    column = column, call = call
-  )
+  ochre_abort("column",
+              "Values of `{column}` (type `{class(type)[1]}`) cannot be compared in the database.",
+              "Filter with dplyr::filter(), or fetch the rows with dplyr::collect() first.")
 }
 
 lazy_stack <- function(data, others, period, when, layout, call = rlang::caller_env()) {
@@ -192,11 +160,8 @@ lazy_share <- function(data, count, total, name, call = rlang::caller_env()) {
   if (isTRUE(as.numeric(more$ochre_more) > 0)) {
     ochre_abort(
       "column",
-      sprintf(
-        "`%s` is larger than `%s` in %s.", count, total,
-        count_words(as.numeric(more$ochre_more), "row")
-      ),
-      "Is one of them a column of another period or group?", call = call
+      "`{count}` is larger than `{total}` in {count_words(as.numeric(more$ochre_more), 'row')}.",
+      "Is one of them a column of another period or group?"
     )
   }
   dplyr::mutate(rows, !!name := !!top / nullif(!!base, 0))
@@ -268,18 +233,14 @@ lazy_ages <- function(known, numbers, age, call) {
   nobody <- sum(as.numeric(ages$ochre_nobody))
   count <- numbers$count$column
   if (part) {
-    ochre_abort(
-      "column", sprintf("`%s` is not a whole number in %s.", count, count_words(part, "row")),
-      "Limits are those of a count; weighted numbers have no limits here.", call = call
-    )
+    ochre_abort("column", "`{count}` is not a whole number in {count_words(part, 'row')}.",
+                "Limits are those of a count; weighted numbers have no limits here.")
   }
   if (nobody) {
     rows <- count_words(nobody, "row")
     people <- numbers$population$column
-    ochre_abort(
-      "column", sprintf("`%s` counts in %s where `%s` is zero.", count, rows, people),
-      "Are the two of different years or places?", call = call
-    )
+    ochre_abort("column", "`{count}` counts in {rows} where `{people}` is zero.",
+                "Are the two of different years or places?")
   }
   ages
 }
@@ -287,10 +248,8 @@ lazy_ages <- function(known, numbers, age, call) {
 # Queries name each age group, and SQL may not write a fraction exactly as it is stored.
 check_age_values <- function(ages, age, call) {
   if (!is.numeric(ages) || all(ages == round(ages) & abs(ages) < 2^53)) return(invisible())
-  ochre_abort(
-    "column", sprintf("Age groups in `%s` must be text or whole numbers in a database.", age),
-    "Cast them to text, or fetch the rows with dplyr::collect() first.", column = age, call = call
-  )
+  ochre_abort("column", "Age groups in `{age}` must be text or whole numbers in a database.",
+              "Cast them to text, or fetch the rows with dplyr::collect() first.", column = age)
 }
 
 # The sums of each area over its age groups, with the weight of each.
@@ -338,8 +297,7 @@ check_lazy_ages_once <- function(sums, area, call) {
     sprintf(
       "%s have an age group twice: %s.", count_words(length(twice), "area"),
       list_words(shown_key(key_of(sums[twice, ], area)))
-    ),
-    "Sum them first, keep one period, or name both: area = c(area, period).", call = call
+    ), "Sum them first, keep one period, or name both: area = c(area, period)."
   )
 }
 

@@ -36,29 +36,6 @@ check_level <- function(level, call = rlang::caller_env()) {
   check_number(level, "level", min = 0.5, max = 0.9999, call = call)
 }
 
-# A count cannot be negative, and one that is no whole number has no Poisson limits.
-check_counts <- function(data, column, arg, whole = FALSE, call = rlang::caller_env()) {
-  x <- check_numeric(data, column, arg, call = call)
-  bad <- which(x < 0 | (whole & x != round(x)))
-  if (length(bad)) {
-    ochre_abort(
-      "column",
-      sprintf(
-        "`%s` is %s in %s (row %s: %s).", column,
-        if (any(x[bad] < 0)) "negative" else "not a whole number", count_words(length(bad), "row"),
-        bad[1], format(x[bad[1]])
-      ),
-      if (any(x[bad] < 0)) {
-        "A count cannot be; look for a mark of missing values such as -99."
-      } else {
-        "Limits are those of a count; leave `limits` at \"none\" for weighted numbers."
-      },
-      rows = bad, call = call
-    )
-  }
-  x
-}
-
 # Puts limits beside a column; nothing when none were asked for.
 with_limits <- function(name) paste0(name, c("", "_low", "_high"))
 

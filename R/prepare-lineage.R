@@ -100,10 +100,8 @@ tell_adding_up <- function(count, set, x) {
   parts <- setdiff(all, total)
   ochre_warn(
     "adding_up",
-    sprintf("`%s` is the sum of %s: hidden counts can be recovered by subtraction.",
-            total, list_words(parts)),
-    sprintf("Hide them together: hide_small(data, %s, parts = c(%s)); or leave one column out.",
-            total, paste(parts, collapse = ", ")),
-    total = total, parts = parts
+    "`{total}` is the sum of {list_words(parts)}: hidden counts can be recovered by subtraction.",
+    paste0("Hide them together: hide_small(data, {total}, parts = ",
+           "c({paste(parts, collapse = ', ')})); or leave one column out."), parts = parts
   )
 }

@@ -109,8 +109,7 @@ flag_outliers <- function(data, value, by = NULL, most = 6) {
           ),
           4, mark = ""
         )
-      ),
-      sprintf("They are kept; the column `%s` names them.", name), rows = found$row
+      ), "They are kept; the column `{name}` names them.", rows = found$row
     )
   }
   move_geometry_last(data)

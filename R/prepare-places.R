@@ -31,10 +31,8 @@ places_from <- function(data, column, order = NULL) {
   second <- pair$second
   read <- is.finite(first) & is.finite(second)
   if (!any(read)) {
-    ochre_abort(
-      "column", sprintf("`%s` holds no places.", column),
-      "It should hold pairs of degrees, such as \"[10.4, 53.2]\".", arg = "column", column = column
-    )
+    ochre_abort("column", "`{column}` holds no places.",
+                "It should hold pairs of degrees, such as \"[10.4, 53.2]\".", arg = "column")
   }
   told <- has_pattern(text, "^\\s*(SRID=[0-9]+;)?\\s*POINT|^\\s*\\[|coordinates")
   order <- order %||% order_of(first[read], second[read], all(told[read]), column)
@@ -45,11 +43,8 @@ places_from <- function(data, column, order = NULL) {
   if (length(bad)) {
     ochre_warn(
       "places",
-      sprintf(
-        "`%s` is no place in %s (%s).", column, count_words(length(bad), "row"),
-        list_words(bad, mark = "")
-      ),
-      column = column, rows = bad
+      paste0("`{column}` is no place in {count_words(length(bad), 'row')} ",
+             "({list_words(bad, mark = '')})."), rows = bad
     )
   }
   lon[!read] <- NA
@@ -63,10 +58,8 @@ places_from <- function(data, column, order = NULL) {
 check_place_columns <- function(data, column, call = rlang::caller_env()) {
   taken <- setdiff(intersect(c("longitude", "latitude"), names(data)), column)
   if (length(taken)) {
-    ochre_abort(
-      "argument", sprintf("The data have a column `%s` already.", taken[1]),
-      "Give it another name with rename_columns(), or use it as it is.", arg = "data", call = call
-    )
+    ochre_abort("argument", "The data have a column `{taken[1]}` already.",
+                "Give it another name with rename_columns(), or use it as it is.", arg = "data")
   }
 }
 
@@ -85,9 +78,7 @@ order_of <- function(first, second, told, column, call = rlang::caller_env()) {
   if (told && mean(abs(second) <= 90) >= 0.5) return("longitude")
   if (lon_first && !lat_first) return("longitude")
   if (lat_first && !lon_first) return("latitude")
-  ochre_abort(
-    "argument", sprintf("`%s` does not tell which of its two numbers is the longitude.", column),
-    "Say order = \"longitude\" or order = \"latitude\", whichever comes first.", arg = "order",
-    call = call
-  )
+  ochre_abort("argument", "`{column}` does not tell which of its two numbers is the longitude.",
+              "Say order = \"longitude\" or order = \"latitude\", whichever comes first.",
+              arg = "order")
 }

@@ -78,10 +78,8 @@ share_of <- function(data, count, total, name = NULL, limits = "none", level = 0
   if (length(more)) {
     ochre_abort(
       "column",
-      sprintf(
-        "`%s` is larger than `%s` in %s (row %d: %s of %s).", count, total,
-        count_words(length(more), "row"), more[1], format(top[more[1]]), format(base[more[1]])
-      ),
+      paste0("`{count}` is larger than `{total}` in {count_words(length(more), 'row')} (row ",
+             "{more[1]}: {format(top[more[1]])} of {format(base[more[1]])})."),
       "Is one of them a column of another period or group?", rows = more
     )
   }
@@ -112,14 +110,6 @@ density_per_km2 <- function(data, count, name = NULL) {
   name <- name %||% paste0(count, "_per_km2")
   data[[name]] <- ifelse(size > 0, top / size, NA_real_)
   note_made(move_geometry_last(data), name, count)
-}
-
-move_geometry_last <- function(data) {
-  if ("geometry" %in% names(data)) {
-    data[c(setdiff(names(data), "geometry"), "geometry")]
-  } else {
-    data
-  }
 }
 
 #' Change between two periods, and index to a reference
@@ -180,19 +170,16 @@ index_to <- function(data, value, area, reference, name = NULL) {
       ),
       if (!length(at)) {
         did_you_mean(reference, unique(stats::na.omit(as_key(data[[area]]))), "It has")
-      },
-      arg = "reference"
+      }, arg = "reference"
     )
   }
   if (!isTRUE(x[at] > 0)) {
     what <- if (is.na(x[at])) "has no value" else sprintf("is %s", format(x[at]))
     ochre_abort(
       "argument",
-      sprintf(
-        "The reference `%s` %s in `%s`, and an index needs one above zero.", format(reference),
-        what, value
-      ),
-      "Compare with another area, or use change_between().", arg = "reference"
+      paste0("The reference `{format(reference)}` {what} in `{value}`, and an index needs one ",
+             "above zero."), "Compare with another area, or use change_between().",
+      arg = "reference"
     )
   }
   name <- name %||% paste0(value, "_index")

@@ -126,7 +126,7 @@ check_age_rows <- function(rows, data, count, population, area, age, call = rlan
     if (!f[["number"]]) return(invisible())
     said <- paste0(what, sprintf(" (row %d).", f[["first"]]))
     said <- sub("{rows}", count_words(f[["number"]], "row"), said, fixed = TRUE)
-    ochre_abort("column", said, mend, row = f[["first"]], call = call)
+    ochre_abort("column", said, mend, row = f[["first"]])
   }
   say("negative_count", sprintf("`%s` is negative in {rows}", count), negative)
   say("negative_population", sprintf("`%s` is negative in {rows}", population), negative)
@@ -157,11 +157,9 @@ check_ages_once <- function(repeated, keys, call) {
   who <- vapply(keys, function(column) format(column[row]), "")
   ochre_abort(
     "duplicates",
-    sprintf(
-      "%s stand for an area and age group that was there before (row %d: %s).",
-      count_words(repeated[["number"]], "row"), row, paste(who, collapse = ", ")
-    ),
-    "Sum them first, keep one period, or name both: area = c(area, period).", row = row, call = call
+    paste0("{count_words(repeated[['number']], 'row')} stand for an area and age group that ",
+           "was there before (row {row}: {paste(who, collapse = ', ')})."),
+    "Sum them first, keep one period, or name both: area = c(area, period)."
   )
 }
 
@@ -176,18 +174,14 @@ standard_of <- function(standard, age, ages, totals, method, call = rlang::calle
   wanted <- c(age, "population", if (method == "indirect") "count")
   lacks <- setdiff(wanted, names(standard))
   if (length(lacks)) {
-    ochre_abort(
-      "argument", sprintf("`standard` has no column `%s`.", lacks[1]),
-      sprintf("It needs %s.", list_words(wanted)), arg = "standard", call = call
-    )
+    ochre_abort("argument", "`standard` has no column `{lacks[1]}`.",
+                "It needs {list_words(wanted)}.", arg = "standard")
   }
   at <- match(ages, as_key(standard[[age]]))
   if (anyNA(at)) {
-    ochre_abort(
-      "argument", sprintf("`standard` has no age group %s.", list_words(ages[is.na(at)])),
-      did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"), arg = "standard",
-      call = call
-    )
+    ochre_abort("argument", "`standard` has no age group {list_words(ages[is.na(at)])}.",
+                did_you_mean(ages[is.na(at)][1], as_key(standard[[age]]), "It has"),
+                arg = "standard")
   }
   people <- check_counts(standard, "population", "standard", call = call)[at]
   if (method == "direct") {
@@ -195,27 +189,4 @@ standard_of <- function(standard, age, ages, totals, method, call = rlang::calle
   } else {
     check_counts(standard, "count", "standard", call = call)[at] / people
   }
-}
-
-# Number of each row's group (from 0, -1 without one) and the first row of each group.
-group_rows <- function(data, columns) {
-  alone <- length(columns) == 1
-  plain <- function(x) {
-    if (is.factor(x) || is.integer(x)) return(as.integer(x))
-    if (is.numeric(x) && all(is.na(x) | (x == round(x) & abs(x) < 2e9))) return(as.integer(x))
-    if (!is.character(x)) return(as_key(x))
-    # Texts are told apart by where they are kept; those few that differ in encoding only, or are
-    # empty, show here.
-    groups <- call_core(group_rows_core(list(x)))
-    distinct <- x[groups$first]
-    if (!identical(as_key(distinct), distinct)) {
-      as_key(x)
-    } else if (alone) {
-      groups
-    } else {
-      x
-    }
-  }
-  parts <- lapply(columns, function(column) plain(data[[column]]))
-  if (is.list(parts[[1]])) parts[[1]] else call_core(group_rows_core(parts))
 }

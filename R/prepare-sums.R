@@ -110,18 +110,14 @@ equations_of <- function(cells, table) {
 # A row for each cell of several columns, of which the first is the sum of the others.
 stack_parts <- function(data, columns, wish, call = rlang::caller_env()) {
   if (length(wish$sums) || length(wish$by)) {
-    ochre_abort(
-      "argument", "`parts` cannot go with `by` and `sums`.",
-      "Give columns that add up, or rows that do.", arg = "parts", call = call
-    )
+    ochre_abort("argument", "`parts` cannot go with `by` and `sums`.",
+                "Give columns that add up, or rows that do.", arg = "parts")
   }
   off <- which(rowSums(as.data.frame(data[columns[-1]])) != data[[columns[1]]])
   if (length(off)) {
-    ochre_abort(
-      "column",
-      sprintf("`%s` is not the sum of %s in row %d.", columns[1], list_words(columns[-1]), off[1]),
-      "Name the columns that add up to it.", rows = off, call = call
-    )
+    ochre_abort("column",
+                "`{columns[1]}` is not the sum of {list_words(columns[-1])} in row {off[1]}.",
+                "Name the columns that add up to it.", rows = off)
   }
   n <- nrow(data)
   long <- as.data.frame(data)[setdiff(names(data), c("geometry", columns))]

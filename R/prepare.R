@@ -92,20 +92,16 @@ warn_twice <- function(data, sums) {
   rows <- as.data.frame(data)[sums$index %in% some, setdiff(names(data), "geometry"), drop = FALSE]
   again <- duplicated(rows) | duplicated(rows, fromLast = TRUE)
   if (!all(again)) return(invisible())
-  ochre_warn(
-    "repeated", "Every row is there twice or more, and its sums count each of them.",
-    "Is the file one that was put together twice? unique() keeps each row once."
-  )
+  ochre_warn("repeated", "Every row is there twice or more, and its sums count each of them.",
+             "Is the file one that was put together twice? unique() keeps each row once.")
 }
 
 summed_areas <- function(data, by, sums, out) {
   missing <- out$missing
   if (length(sums$lost)) {
-    ochre_warn(
-      "missing",
-      sprintf("Left out %s without %s.", count_words(length(sums$lost), "row"), list_words(by)),
-      rows = sums$lost
-    )
+    ochre_warn("missing",
+               "Left out {count_words(length(sums$lost), 'row')} without {list_words(by)}.",
+               rows = sums$lost)
   }
   warn_missing(
     out$value,
@@ -129,18 +125,11 @@ warn_missing <- function(value, rows, areas, name, what, one) {
   if (rows > 0) {
     ochre_warn(
       "missing",
-      sprintf(
-        "`%s` is missing in %s of %s; the %s leave them out.", value, count_words(rows, "row"),
-        count_words(areas, one), what
-      ),
-      sprintf("The column `%s_missing` counts them.", name), column = value
+      paste0("`{value}` is missing in {count_words(rows, 'row')} of ",
+             "{count_words(areas, one)}; the {what} leave them out."),
+      "The column `{name}_missing` counts them.", column = value
     )
   }
-}
-
-# Sums of a column by group: numbers from 1 to `n`, or a factor; values of no group are left out.
-rowsum_by <- function(x, group, n = nlevels(group)) {
-  call_core(group_sums_core(as.numeric(x), as.integer(group), n))$sums
 }
 
 #' Keep some rows
@@ -196,11 +185,9 @@ keep_latest <- function(data, period, by, value = NULL) {
 refuse_two_latest <- function(areas, by, call = rlang::caller_env()) {
   ochre_abort(
     "duplicates",
-    sprintf(
-      "%s has %s with several rows of their last period: %s.", list_words(by),
-      count_words(length(areas), "area"), list_words(areas)
-    ),
-    "Sum them first, for example with sum_areas(), or keep one group.", keys = areas, call = call
+    paste0("{list_words(by)} has {count_words(length(areas), 'area')} with several rows of ",
+           "their last period: {list_words(areas)}."),
+    "Sum them first, for example with sum_areas(), or keep one group.", keys = areas
   )
 }
 
@@ -208,7 +195,7 @@ tell_latest <- function(kept, period) {
   areas <- rev(table(as.character(kept)))
   if (length(areas) < 2) return(invisible())
   parts <- sprintf("%s in %s", names(areas), vapply(areas, count_words, "", "area"))
-  ochre_tell(sprintf("Latest `%s`: %s.", period, paste(parts, collapse = ", ")))
+  ochre_tell("Latest `{period}`: {paste(parts, collapse = ', ')}.")
 }
 
 #' @rdname keep_latest
@@ -231,17 +218,15 @@ keep_where <- function(data, column, is) {
 
 warn_nothing_kept <- function(column, is, keys) {
   is <- as_key(is)
-  ochre_warn(
-    "unused", sprintf("No row is kept: `%s` is nowhere %s.", column, list_words(is)),
-    did_you_mean(is[1], unique(keys[!is.na(keys)]), "It has"), values = is
-  )
+  ochre_warn("unused", "No row is kept: `{column}` is nowhere {list_words(is)}.",
+             did_you_mean(is[1], unique(keys[!is.na(keys)]), "It has"), values = is)
 }
 
 tell_kept <- function(kept, rows, column, is) {
-  ochre_tell(sprintf(
-    "Kept %s of %s rows where `%s` is %s.", format(kept, big.mark = ","),
-    format(rows, big.mark = ","), column, list_words(as_key(is), mark = "")
-  ))
+  ochre_tell(
+    paste0("Kept {format(kept, big.mark = ',')} of {format(rows, big.mark = ',')} rows where ",
+           "`{column}` is {list_words(as_key(is), mark = '')}.")
+  )
 }
 
 # Numbers in the order of the values: text by its bytes, as in a database.
@@ -283,10 +268,8 @@ stack_periods <- function(data, columns = NULL, period = "period", value = "valu
   others <- setdiff(all, parts$column)
   taken <- intersect(c(period, stem), others)
   if (length(taken)) {
-    ochre_abort(
-      "argument", sprintf("The data have a column `%s` already.", taken[1]),
-      "Name another with `period` or `value`.", arg = "period"
-    )
+    ochre_abort("argument", "The data have a column `{taken[1]}` already.",
+                "Name another with `period` or `value`.", arg = "period")
   }
   stems <- unique(stem)
   layout <- lapply(when, function(w) {
@@ -309,11 +292,8 @@ period_names <- function(columns, all, call = rlang::caller_env()) {
       "The name of the column `%s` does not end in a year, month or quarter.",
       setdiff(columns, parts[, 1])[1]
     )
-    ochre_abort(
-      "column", if (is.null(columns)) none else one,
-      sprintf("Its columns: %s.", list_words(setdiff(all, "geometry"), 12)), arg = "columns",
-      call = call
-    )
+    ochre_abort("column", if (is.null(columns)) "{none}" else "{one}",
+                "Its columns: {list_words(setdiff(all, 'geometry'), 12)}.", arg = "columns")
   }
   reason <- ifelse(is.na(parts[, 4]), "", parts[, 4])
   list(column = parts[, 1], stem = parts[, 2], period = parts[, 3], reason = reason)
@@ -341,9 +321,7 @@ kind_of_column <- function(x) if (is.numeric(x)) "numbers" else class(x)[1]
 check_one_kind <- function(kinds, name, call) {
   kinds <- unique(kinds)
   if (length(kinds) < 2) return(invisible())
-  ochre_abort(
-    "column",
-    sprintf("Columns of `%s` are of different types: %s.", name, list_words(kinds, mark = "")),
-    "Look for text where numbers should be.", column = name, call = call
-  )
+  ochre_abort("column",
+              "Columns of `{name}` are of different types: {list_words(kinds, mark = '')}.",
+              "Look for text where numbers should be.", column = name)
 }

@@ -17,13 +17,9 @@ ready_site <- function(folder, call = rlang::caller_env()) {
   there <- list.files(folder, all.files = TRUE, recursive = TRUE, no.. = TRUE)
   strange <- setdiff(there, c(listed_files(folder), site_list))
   if (!length(strange)) return(invisible())
-  ochre_abort(
-    "file",
-    sprintf(
-      "The folder `%s` holds files that Ochre did not write: %s.", folder, list_words(strange)
-    ),
-    "Name an empty folder, or one of an earlier publication.", file = folder, call = call
-  )
+  ochre_abort("file",
+              "The folder `{folder}` holds files that Ochre did not write: {list_words(strange)}.",
+              "Name an empty folder, or one of an earlier publication.", file = folder)
 }
 
 # TRUE where there was none.
@@ -32,9 +28,9 @@ make_folder <- function(folder, call = rlang::caller_env(), recursive = FALSE) {
   if (suppressWarnings(dir.create(folder, recursive = recursive))) return(TRUE)
   lost <- !recursive && !dir.exists(dirname(folder))
   ochre_abort(
-    "file", sprintf("The folder `%s` cannot be made.", folder),
+    "file", "The folder `{folder}` cannot be made.",
     if (lost) "Make the folder above it first." else "Check the rights on the folder above it.",
-    file = folder, call = call
+    file = folder
   )
 }
 
@@ -108,11 +104,9 @@ finish_site <- function(folder) {
 take_places <- function(files, from, to) {
   moved <- suppressWarnings(file.rename(file.path(from, files), file.path(to, files)))
   if (all(moved)) return(invisible())
-  ochre_abort(
-    "file", sprintf("`%s` cannot be replaced in `%s`.", files[!moved][1], to),
-    "Check the rights on the folder, and publish again: all files lie ready in it.",
-    file = file.path(to, files[!moved][1])
-  )
+  ochre_abort("file", "`{files[!moved][1]}` cannot be replaced in `{to}`.",
+              "Check the rights on the folder, and publish again: all files lie ready in it.",
+              file = file.path(to, files[!moved][1]))
 }
 
 # What was begun and is not whole.

@@ -107,14 +107,12 @@ refuse_large <- function(files, limit, call) {
   worst <- files[[which.max(bytes)]]
   ochre_abort(
     "budget",
-    sprintf("`%s` has %s, and no file may be over %s.", worst$file, size_words(max(bytes)),
-            size_words(limit)),
+    "`{worst$file}` has {size_words(max(bytes))}, and no file may be over {size_words(limit)}.",
     if (worst$part == "page") {
       "Raise `limit`, or leave out the table: page_style(table = FALSE)."
     } else {
       "Raise `limit`."
-    },
-    call = call
+    }
   )
 }
 
@@ -122,10 +120,8 @@ refuse_large <- function(files, limit, call) {
 refuse_twice_written <- function(files, call) {
   names <- vapply(files, function(f) f$file, "")
   if (!anyDuplicated(names)) return(invisible())
-  ochre_abort(
-    "argument", sprintf("Two maps would both write `%s`.", names[duplicated(names)][1]),
-    "Name one of `maps` otherwise.", arg = "maps", call = call
-  )
+  ochre_abort("argument", "Two maps would both write `{names[duplicated(names)][1]}`.",
+              "Name one of `maps` otherwise.", arg = "maps")
 }
 
 check_maps <- function(maps, call = rlang::caller_env()) {
@@ -133,17 +129,15 @@ check_maps <- function(maps, call = rlang::caller_env()) {
   fit <- is.list(maps) && length(maps) && !is.null(names(maps)) &&
     all(vapply(maps, inherits, NA, c("ochre_sheet", "ochre_plan")))
   if (!fit) {
-    ochre_abort(
-      "argument", "`maps` must be a sheet, or a list of sheets with names.",
-      "For example list(visits = sheet, residents = other).", arg = "maps", call = call
-    )
+    ochre_abort("argument", "`maps` must be a sheet, or a list of sheets with names.",
+                "For example list(visits = sheet, residents = other).", arg = "maps")
   }
   names(maps) <- file_word(names(maps))
   if (anyDuplicated(names(maps)) || any(names(maps) %in% c("", "index"))) {
     ochre_abort(
       "argument",
       "The names of `maps` do not make names of files: two are alike, or one is \"index\".",
-      "Letters and digits count.", arg = "maps", call = call
+      "Letters and digits count.", arg = "maps"
     )
   }
   maps
@@ -229,7 +223,7 @@ card_picture <- function(plan) {
 # ---- data ----------------------------------------------------------------------------------------
 
 layers_with_data <- function(plan) {
-  which(vapply(plan$layers, function(l) l$kind == "areas" && !is.null(l$labels), NA))
+  which(vapply(plan$layers, function(l) layer_is(l, "shaded") && !is.null(l$labels), NA))
 }
 
 # What the files of a layer's data are called by.

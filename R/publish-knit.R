@@ -23,10 +23,8 @@ knit_print.ochre_sheet <- function(x, options = list(), ...) {  # nolint: object
     return(knitr::knit_print(as_page(with_own_alt(x, options)), options = options, ...))
   }
   if (inherits(x, "ochre_linked")) {
-    ochre_abort(
-      "argument", "Linked maps are a page, and the document is not HTML.",
-      "Print each of the two maps.", arg = "x"
-    )
+    ochre_abort("argument", "Linked maps are a page, and the document is not HTML.",
+                "Print each of the two maps.", arg = "x")
   }
   knit_figure(with_own_alt(x, options), options)
 }

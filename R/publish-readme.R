@@ -41,7 +41,7 @@ one_line <- function(text) {
 }
 
 method_lines <- function(layer) {
-  if (layer$kind != "areas" || is.null(layer$method) || layer$method == "categories") return(NULL)
+  if (!layer_is(layer, "shaded") || (layer$method %||% "categories") == "categories") return(NULL)
   now <- in_panel(layer, length(layer$panels))
   fit <- if (is.numeric(now$fit) && !is.na(now$fit)) {
     sprintf("; goodness of variance fit %.3f", now$fit)

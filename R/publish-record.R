@@ -40,7 +40,7 @@ layer_facts <- function(layer, panels) {
   keys <- layer$codes %||% layer$names
   if (is.null(keys)) return(NULL)
   now <- in_panel(layer, length(layer$panels))
-  if (layer$kind == "symbols") {
+  if (layer_is(layer, "marks")) {
     keys <- keys[seq_along(layer$x)]
     now$numbers <- now$numbers[seq_along(keys)]
   }
@@ -50,7 +50,7 @@ layer_facts <- function(layer, panels) {
     breaks = if (!is.null(now$breaks)) I(now$breaks[is.finite(now$breaks)]),
     labels = I(as.character(now$labels)),
     keys = I(keys_apart(keys)),
-    class = if (layer$kind == "areas") I(now$class),
+    class = if (layer_is(layer, "shaded")) I(now$class),
     counts = are_counts(now$numbers),
     numbers = if (!is.null(now$numbers)) I(now$numbers)
   )
@@ -87,10 +87,8 @@ read_record <- function(path) {
   if (!file.exists(path) || file.size(path) > record_bytes) return(NULL)
   record <- tryCatch(jsonlite::read_json(path), error = function(e) NULL)
   if (is_whole_record(record)) return(record)
-  ochre_warn(
-    "record", sprintf("`%s` is no record that can be read; nothing is compared with it.", path),
-    "It is written anew."
-  )
+  ochre_warn("record", "`{path}` is no record that can be read; nothing is compared with it.",
+             "It is written anew.")
   NULL
 }
 

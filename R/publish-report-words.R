@@ -28,7 +28,7 @@ report_words <- function(looked) {
 
 # The first layer of areas with classes, in its last period.
 reported_layer <- function(plan) {
-  found <- Filter(function(l) l$kind == "areas" && length(l$labels) > 1, plan$layers)
+  found <- Filter(function(l) layer_is(l, "shaded") && length(l$labels) > 1, plan$layers)
   if (length(found)) in_panel(found[[1]], length(found[[1]]$panels))
 }
 
@@ -169,7 +169,7 @@ checked_kinds <- list(
 
 # What there is to look at on this map.
 looked_for <- function(looked, layer, ramps) {
-  placed <- vapply(looked$plan$layers, function(l) l$kind %in% c("symbols", "density", "heat"), NA)
+  placed <- layers_are(looked$plan$layers, "from_points")
   classed <- !is.null(layer)
   measured <- classed && !is.null(layer$numbers)
   c(
@@ -197,10 +197,10 @@ checks_part <- function(looked, layer) {
 # What check_ramp() finds of the colours of each layer; those that it cannot take are left out.
 checked_ramps <- function(plan) {
   found <- lapply(plan$layers, function(layer) {
-    of <- if (layer$kind == "areas") layer else layer$key
+    of <- if (layer_is(layer, "shaded")) layer else layer$key
     colours <- of$colours[setdiff(seq_along(of$colours), of$hatch$class)]
     if (!is.null(of$square) || length(colours) < 2 || length(colours) > 12) return(NULL)
-    kind <- if (layer$kind == "areas" && is.null(of$breaks)) "categories"
+    kind <- if (layer_is(layer, "shaded") && is.null(of$breaks)) "categories"
     check_ramp(colours, kind, plan$ground)
   })
   Filter(Negate(is.null), found)

@@ -54,17 +54,15 @@ report_file <- function(name) system.file("report", name, package = "ochre", mus
 report_kind <- function(file, call) {
   kind <- lower_case(tools::file_ext(file))
   if (kind %in% c("html", "pdf", "docx")) return(kind)
-  ochre_abort(
-    "file", sprintf("`%s` does not end in a format of reports.", file),
-    "End it in `.html`, `.pdf` or `.docx`.", file = file, call = call
-  )
+  ochre_abort("file", "`{file}` does not end in a format of reports.",
+              "End it in `.html`, `.pdf` or `.docx`.")
 }
 
 need_writers <- function(kind, call) {
   for (package in c("rmarkdown", "knitr")) need_package(package, "A report", call)
   lacking <- function(what, mend) {
     said <- sprintf("A report needs %s, which is not there.", what)
-    ochre_abort("package", said, mend, call = call)
+    ochre_abort("package", said, mend)
   }
   if (!rmarkdown::pandoc_available("2.0")) {
     lacking("the program pandoc", "Install it from your system's packages.")
@@ -154,7 +152,7 @@ knit_report <- function(template, kind, report, folder, call) {
       } else {
         "Is the template what it was?"
       }
-      ochre_abort("report", sprintf("The report cannot be laid out: %s", what), mend, call = call)
+      ochre_abort("report", "The report cannot be laid out: {what}", mend)
     }
   )
 }

@@ -20,17 +20,15 @@ sectioned_layer <- function(plan, wanted, call = rlang::caller_env()) {
   why <- if (!count[at]) "has no layer of areas" else if (takes_values(plan)) "takes new values"
   if (is.null(why)) return(at)
   if (is.null(wanted)) return(NULL)
-  ochre_abort(
-    "argument", sprintf("The map %s, and cannot be written in sections.", why),
-    "Leave out `sections`.", arg = "sections", call = call
-  )
+  ochre_abort("argument", "The map {why}, and cannot be written in sections.",
+              "Leave out `sections`.", arg = "sections")
 }
 
 # The plan without the areas of a layer, the plan with corners enough for a small picture, and the
 # files that hold the areas, which are written on the way. `table` is the file that has all rows.
 in_sections <- function(plan, at, name, table, site) {
   layer <- plan$layers[[at]]
-  drawn <- which(vapply(plan$layers, function(l) l$kind %in% c("areas", "lines"), NA))
+  drawn <- which(layers_are(plan$layers, "outlines"))
   tree <- call_core(section_tree_core(
     plan$topology, match(at, drawn), most_in_section$areas, most_in_section$vertices
   ))
@@ -56,10 +54,10 @@ in_sections <- function(plan, at, name, table, site) {
       list(from = named$from, hash = vapply(named$files, function(f) f$hash, ""))
     }
   )
-  ochre_tell(sprintf(
-    "`%s` is written in %s, which the page loads as they come into view.",
-    name, count_words(length(files), "section")
-  ))
+  ochre_tell(
+    paste0("`{name}` is written in {count_words(length(files), 'section')}, which the page ",
+           "loads as they come into view.")
+  )
   light <- plan
   light$topology <- call_core(section_light_core(tree$tree))
   # The tree goes before anything is drawn.
@@ -71,16 +69,16 @@ in_sections <- function(plan, at, name, table, site) {
 # A file of its own holds all areas at once, however many there are.
 tell_of_sections <- function(plan) {
   if (is.null(sectioned_layer(plan, NULL))) return(invisible())
-  ochre_tell(paste(
-    "This map is large for a page of one file. Published to a folder (a path that ends in a",
-    "slash), its areas are loaded as they come into view."
-  ))
+  ochre_tell(
+    paste0("This map is large for a page of one file. Published to a folder (a path that ends ",
+           "in a slash), its areas are loaded as they come into view.")
+  )
 }
 
 takes_values <- function(plan) !is.null(plan$page$live)
 
 count_areas <- function(layer) {
-  if (layer$kind != "areas") return(0L)
+  if (!layer_is(layer, "shaded")) return(0L)
   length((if (length(layer$panels)) layer$panels[[1]] else layer)$class)
 }
 

@@ -25,10 +25,8 @@ choose_value <- function(start, wanted, call) {
 }
 
 refuse_value <- function(wanted, known, call) {
-  ochre_abort(
-    "column", sprintf("No file has a column `%s` that could be shown.", wanted),
-    if (length(known)) did_you_mean(wanted, known, "Columns"), column = wanted, call = call
-  )
+  ochre_abort("column", "No file has a column `{wanted}` that could be shown.",
+              if (length(known)) "{did_you_mean(wanted, known, 'Columns')}", column = wanted)
 }
 
 # A count is larger where more people live; a mean is not.

@@ -47,23 +47,20 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
 refuse_target <- function(to, force, call) {
   as_path(to, call)
   if (!grepl("[.]ya?ml$", to)) {
-    ochre_abort("file", sprintf("`%s` is no name of a sheet.", to), "End it in `.yml`.", file = to,
-                call = call)
+    ochre_abort("file", "`{to}` is no name of a sheet.", "End it in `.yml`.", file = to)
   }
   if (file.exists(to) && !force) {
-    ochre_abort(
-      "file", sprintf("`%s` is there already.", to),
-      "Name another file, or say `force = TRUE` (--force) to replace it.", file = to, call = call
-    )
+    ochre_abort("file", "`{to}` is there already.",
+                "Name another file, or say `force = TRUE` (--force) to replace it.", file = to)
   }
 }
 
 refuse_empty <- function(start, files, call) {
   if (length(start$layers)) return(invisible())
   ochre_abort(
-    "file", sprintf("Nothing in %s can be drawn.", list_words(basename(files), mark = "`")),
+    "file", "Nothing in {list_words(basename(files), mark = '`')} can be drawn.",
     "Give boundaries, such as GeoJSON or a shapefile, or a table with longitude and latitude.",
-    file = files[1], call = call
+    file = files[1]
   )
 }
 
@@ -78,14 +75,9 @@ look_at_file <- function(file, call = rlang::caller_env()) {
   # Nobody asked for all that a service has.
   if (seen$holds == "collections") {
     ochre_abort(
-      "layer",
-      sprintf("`%s` holds %d collections: %s.", file, length(seen$layers),
-              list_words(seen$layers, 12)),
-      sprintf("Give the address of one, such as %s/collections/%s.", sub("/+$", "", file),
-              seen$layers[1]),
-      file = file,
-      layers = seen$layers,
-      call = call
+      "layer", "`{file}` holds {length(seen$layers)} collections: {list_words(seen$layers, 12)}.",
+      "Give the address of one, such as {sub('/+$', '', file)}/collections/{seen$layers[1]}.",
+      layers = seen$layers
     )
   }
   layers <- lapply(seen$layers, function(layer) {

@@ -77,10 +77,8 @@ in_utc <- function(code) {
 
 publish_linked <- function(linked, file, kind, bytes, call = rlang::caller_env()) {
   if (kind != "html") {
-    ochre_abort(
-      "argument", "Linked maps are a page, and no figure.",
-      "End the path in `.html`, or publish each of them.", arg = "file", call = call
-    )
+    ochre_abort("argument", "Linked maps are a page, and no figure.",
+                "End the path in `.html`, or publish each of them.", arg = "file")
   }
   if (!is.null(bytes)) linked <- fit_budget(linked, bytes, call)
   write_whole(file, function(path) write_page(linked, path), kind)
@@ -95,12 +93,11 @@ publish_kind <- function(file, call = rlang::caller_env()) {
   kind <- lower_case(sub("^.*\\.([^./\\\\]+)$", "\\1", file))
   if (!kind %in% publish_kinds) {
     ochre_abort(
-      "file", sprintf("`%s` does not end in a format that Ochre writes.", file),
+      "file", "`{file}` does not end in a format that Ochre writes.",
       sprintf(
         "End it in %s, or in a slash for a folder.",
         list_words(paste0(".", publish_kinds), mark = "`")
-      ),
-      file = file, call = call
+      )
     )
   }
   if (kind == "svg") {

@@ -80,10 +80,8 @@ read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, 
     )))
   }
   if (!is.null(query)) {
-    ochre_abort(
-      "argument", "`query` needs a database connection as `file`.",
-      "Connect with DBI::dbConnect().", arg = "query"
-    )
+    ochre_abort("argument", "`query` needs a database connection as `file`.",
+                "Connect with DBI::dbConnect().", arg = "query")
   }
   if (is.data.frame(file)) return(boundaries_from_table(file, system))
   if (is.object(file) && !inherits(file, "connection") && is_geometry(file)) {
@@ -115,7 +113,7 @@ whole_boundaries <- function(file, layer, encoding = NULL, system = NULL,
 tell_source <- function(boundaries) {
   about <- attr(boundaries, "ochre_source")
   if (!is.null(about$system) && !"system" %in% getOption("ochre.quiet")) {
-    ochre_tell(sprintf("%s: %s", basename(about$name), transformed_words(about)))
+    ochre_tell("{basename(about$name)}: {transformed_words(about)}")
   }
   attr(boundaries, "ochre_source") <- NULL
   boundaries
@@ -177,18 +175,10 @@ check_degrees <- function(read, file, call = rlang::caller_env()) {
   if (share > 0.5) {
     ochre_abort(
       "system",
-      sprintf(
-        paste0(
-          "`%s`: the coordinates are not longitude and latitude (%s), and no reference ",
-          "system is named."
-        ),
-        file, extent
-      ),
-      paste0(
-        "They look projected: say in which system, for example system = \"EPSG:25832\", or ",
-        "export the file as WGS 84 (EPSG:4326)."
-      ),
-      file = file, call = call
+      paste0("`{file}`: the coordinates are not longitude and latitude ({extent}), and no ",
+             "reference system is named."),
+      paste0("They look projected: say in which system, for example system = \"EPSG:25832\", ",
+             "or export the file as WGS 84 (EPSG:4326).")
     )
   }
   ochre_warn(
@@ -196,8 +186,8 @@ check_degrees <- function(read, file, call = rlang::caller_env()) {
     sprintf(
       "`%s`: %s beyond longitude 180 or latitude 90 (%s).", file,
       count_words(read$beyond_degrees, "position lies", "positions lie"), extent
-    ),
-    "Look for a typing fault or swapped coordinates.", file = file, positions = read$beyond_degrees
+    ), "Look for a typing fault or swapped coordinates.", file = file,
+    positions = read$beyond_degrees
   )
 }
 
@@ -207,11 +197,9 @@ boundaries_from_table <- function(table, system = NULL, call = rlang::caller_env
   check_table(table, "file", call = call)
   found <- vapply(table, is_geometry, logical(1))
   if (sum(found) != 1) {
-    ochre_abort(
-      "argument",
-      sprintf("The data frame has %s, not one.", count_words(sum(found), "geometry column")),
-      "Keep one column of a geometry class, such as wk::wkb().", arg = "file", call = call
-    )
+    ochre_abort("argument",
+                "The data frame has {count_words(sum(found), 'geometry column')}, not one.",
+                "Keep one column of a geometry class, such as wk::wkb().", arg = "file")
   }
   geometry <- as_longlat(table[[which(found)]], "file", call, system)
   out <- tibble::as_tibble(unclass(table)[!found], .rows = nrow(table))
@@ -223,10 +211,8 @@ geometry_of <- function(data, arg, call = rlang::caller_env()) {
   refuse_missing(missing(data), arg, call)
   check_table(data, arg, call = call)
   if (!"geometry" %in% names(data)) {
-    ochre_abort(
-      "argument", sprintf("`%s` has no column `geometry`.", arg),
-      "Join the statistics to boundaries first, with join_statistics().", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` has no column `geometry`.",
+                "Join the statistics to boundaries first, with join_statistics().")
   }
   unclass(as_longlat(data$geometry, arg, call))
 }
@@ -248,13 +234,8 @@ as_longlat <- function(geometry, arg, call, system = NULL) {
     geometry <- wk::new_wk_wkb(geometry, crs = crs)
   }
   plain <- tryCatch(unclass(wk::as_wkb(geometry)), error = function(e) {
-    ochre_abort(
-      "geometry",
-      sprintf(
-        "`%s` has a geometry that cannot be read: %s.", arg, strip_period(conditionMessage(e))
-      ),
-      arg = arg, call = call
-    )
+    ochre_abort("geometry",
+                "`{arg}` has a geometry that cannot be read: {strip_period(conditionMessage(e))}.")
   })
   attributes(plain) <- NULL
   plain <- call_core(plain_wkb_core(plain), call = call)$geometry

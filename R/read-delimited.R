@@ -82,11 +82,8 @@ whole_records <- function(path, file, found, account, ends, call) {
   if (fits(table)) return(table)
   ochre_abort(
     "file",
-    sprintf(
-      "`%s`: %s were read of %s.", file, format(NROW(table[[1]]), big.mark = ","),
-      count_words(rows, "row")
-    ),
-    "Look for quotes within fields that are not doubled.", file = file, call = call
+    paste0("`{file}`: {format(NROW(table[[1]]), big.mark = ',')} were read of ",
+           "{count_words(rows, 'row')}."), "Look for quotes within fields that are not doubled."
   )
 }
 
@@ -95,8 +92,7 @@ check_account <- function(account, file, call) {
     ochre_abort(
       "file",
       sprintf("`%s`, line %.0f: holds a zero byte, which no text has.", file, account$nul_line),
-      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line),
-      call = call
+      "The file is damaged; fetch it again.", file = file, row = as.integer(account$nul_line)
     )
   }
   if (account$open_line) {
@@ -107,18 +103,12 @@ check_account <- function(account, file, call) {
     }
     ochre_abort(
       "file", sprintf("`%s`, line %.0f: %s.", file, account$open_line, what),
-      paste0(
-        "Quotes within a field are doubled, and the field as a whole stands in quotes; or ",
-        "the file is cut off."
-      ),
-      file = file, row = as.integer(account$open_line), call = call
+      paste0("Quotes within a field are doubled, and the field as a whole stands in quotes; ",
+             "or the file is cut off."), file = file, row = as.integer(account$open_line)
     )
   }
   if (!account$records) {
-    ochre_abort(
-      "file", sprintf("`%s` has no columns.", file), "Its first line must name them.", file = file,
-      call = call
-    )
+    ochre_abort("file", "`{file}` has no columns.", "Its first line must name them.")
   }
   check_column_limit(account$fields, file, call)
 }
@@ -127,10 +117,8 @@ check_account <- function(account, file, call) {
 check_names <- function(names, file, call) {
   longest <- max(0, nchar(names, "bytes"), na.rm = TRUE)
   if (longest <= 10000) return(invisible())
-  ochre_abort(
-    "file", sprintf("`%s`: a name in the first line is %s long.", file, size_words(longest)),
-    "Is this a table? Its first line must name the columns.", file = file, call = call
-  )
+  ochre_abort("file", "`{file}`: a name in the first line is {size_words(longest)} long.",
+              "Is this a table? Its first line must name the columns.")
 }
 
 # The first records of the file, without its header if that is one, as a list of columns of text.
@@ -237,8 +225,7 @@ abort_fields <- function(wrong, account, found, file, call) {
       } else {
         sprintf("Look for a missing or unquoted %s in that line.", shown_mark(found$delimiter))
       }
-    ),
-    file = file, row = as.integer(at$line), call = call
+    ), file = file, row = as.integer(at$line)
   )
 }
 

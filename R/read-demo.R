@@ -21,10 +21,8 @@ ochre_demo <- function(file = NULL) {
   file <- check_texts(file, "file")
   lost <- setdiff(file, basename(known))
   if (length(lost)) {
-    ochre_abort(
-      "file", sprintf("The demo has no file `%s`.", lost[1]),
-      did_you_mean(lost[1], basename(known), "Its files"), file = lost[1]
-    )
+    ochre_abort("file", "The demo has no file `{lost[1]}`.",
+                did_you_mean(lost[1], basename(known), "Its files"), file = lost[1])
   }
   known[match(file, basename(known))]
 }

@@ -38,10 +38,8 @@ read_features <- function(source, layer, tell, call) {
   if (read$texts_with_nul > 0) {
     ochre_warn(
       "text",
-      sprintf(
-        "`%s`: took the character U+0000 out of %s.", source$name,
-        count_words(read$texts_with_nul, "text")
-      ),
+      paste0("`{source$name}`: took the character U+0000 out of ",
+             "{count_words(read$texts_with_nul, 'text')}."),
       "No program can show it; look at how the file was made.", file = source$name
     )
   }
@@ -61,8 +59,7 @@ find_format <- function(source, call = rlang::caller_env()) {
   start <- first_bytes(source$path)
   if (!length(start)) {
     ochre_abort(
-      "file", sprintf("`%s`: the file is empty.", source$name), "Fetch it again.",
-      file = source$name, call = call
+      "file", "`{source$name}`: the file is empty.", "Fetch it again.", file = source$name
     )
   }
   if (begins_with(start, 0x00, 0x00, 0x27, 0x0a)) {
@@ -89,10 +86,7 @@ find_format <- function(source, call = rlang::caller_env()) {
     # A fragment may begin with what otherwise lies in a `kml`.
     if (has("<([a-z0-9]+:)?(kml|Document|Folder|Placemark)\\b")) return("kml")
     refuse_web_page(words, "boundaries", source, call)
-    ochre_abort(
-      "file", sprintf("`%s` is markup, but neither KML nor GPX.", source$name), file = source$name,
-      call = call
-    )
+    ochre_abort("file", "`{source$name}` is markup, but neither KML nor GPX.", file = source$name)
   }
   "table"
 }
@@ -106,20 +100,15 @@ refuse_web_page <- function(words, wanted, source, call) {
   if (!grepl("<html|<!doctype html", words, ignore.case = TRUE, useBytes = TRUE)) {
     return(invisible())
   }
-  ochre_abort(
-    "file", sprintf("`%s` is a web page, not %s.", source$name, wanted),
-    "Was it fetched with an expired or wrong address?", file = source$name, call = call
-  )
+  ochre_abort("file", "`{source$name}` is a web page, not {wanted}.",
+              "Was it fetched with an expired or wrong address?", file = source$name)
 }
 
 beside_shapefile <- function(source, call) {
   ochre_abort(
-    "file", sprintf("`%s` is one part of a shapefile.", source$name),
-    paste0(
-      "Name the part that ends in .shp, or the folder. A .dbf alone can be read by ",
-      "read_statistics()."
-    ),
-    file = source$name, call = call
+    "file", "`{source$name}` is one part of a shapefile.",
+    paste0("Name the part that ends in .shp, or the folder. A .dbf alone can be read by ",
+           "read_statistics()."), file = source$name
   )
 }
 

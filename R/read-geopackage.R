@@ -12,10 +12,7 @@ read_geopackage <- function(source, layer, call = rlang::caller_env()) {
     "gpkg_geometry_columns g ORDER BY g.table_name"
   ))
   if (!nrow(inside)) {
-    ochre_abort(
-      "file", sprintf("`%s` holds no layer with geometry.", source$name), file = source$name,
-      call = call
-    )
+    ochre_abort("file", "`{source$name}` holds no layer with geometry.", file = source$name)
   }
   one <- inside[choose_layer(inside$layer, layer, source$name, "layers", call), ]
   table <- DBI::dbQuoteIdentifier(con, one$layer)
@@ -42,10 +39,8 @@ ask_geopackage <- function(con, ..., name, call) {
   tryCatch(suppressWarnings(DBI::dbGetQuery(con, ...)), error = function(e) {
     ochre_abort(
       "file",
-      sprintf(
-        "`%s` is not a GeoPackage that can be read: %s.", name, strip_period(conditionMessage(e))
-      ),
-      "It may be cut off or another kind of database; fetch it again.", file = name, call = call
+      "`{name}` is not a GeoPackage that can be read: {strip_period(conditionMessage(e))}.",
+      "It may be cut off or another kind of database; fetch it again.", file = name
     )
   })
 }
@@ -73,11 +68,9 @@ check_pages <- function(source, call) {
     if (file.size(source$path) < size * number(29:32)) {
       ochre_abort(
         "file",
-        sprintf(
-          "`%s` is cut off: it should have %s and has %s.", source$name,
-          size_words(size * number(29:32)), size_words(file.size(source$path))
-        ),
-        "Fetch it again.", file = source$name, call = call
+        paste0("`{source$name}` is cut off: it should have {size_words(size * number(29:32))} ",
+               "and has {size_words(file.size(source$path))}."), "Fetch it again.",
+        file = source$name
       )
     }
   }
@@ -90,11 +83,8 @@ rows_with_geometry <- function(rows, column, name, call) {
   if (length(lost)) {
     ochre_warn(
       "columns",
-      sprintf(
-        "`%s`: left out the binary %s %s.", name, if (length(lost) == 1) "column" else "columns",
-        list_words(lost)
-      ),
-      file = name
+      paste0("`{name}`: left out the binary {if (length(lost) == 1) 'column' else 'columns'} ",
+             "{list_words(lost)}."), file = name
     )
   }
   columns <- as.list(rows[!binary & names(rows) != column])
@@ -115,18 +105,11 @@ rows_with_geometry <- function(rows, column, name, call) {
   )
 }
 
-# 64-bit integers as doubles where nothing is lost, else as text.
-whole_numbers <- function(x) {
-  text <- as.character(x)
-  number <- suppressWarnings(as.numeric(text))
-  if (all(is.na(text)) || max(abs(number), na.rm = TRUE) < 2^53) number else text
-}
-
 read_geoparquet <- function(source, call = rlang::caller_env()) {
   need_package("nanoparquet", "Reading GeoParquet", call)
   name <- source$name
   fail <- function(what, mend = NULL) {
-    ochre_abort("file", sprintf("`%s` %s", name, what), mend, file = name, call = call)
+    ochre_abort("file", "`{name}` {what}", mend, file = name)
   }
   broken <- function(e) {
     why <- strip_period(conditionMessage(e)[1])
@@ -144,17 +127,13 @@ read_geoparquet <- function(source, call = rlang::caller_env()) {
   column <- geo$primary_column
   about <- geo$columns[[column %||% ""]]
   if (is.null(about)) {
-    ochre_abort(
-      "file", sprintf("`%s`: its metadata do not say which column holds the geometry.", name),
-      file = name, call = call
-    )
+    ochre_abort("file", "`{name}`: its metadata do not say which column holds the geometry.",
+                file = name)
   }
   if (!identical(upper_case(about$encoding), "WKB")) {
     encoding <- about$encoding %||% "nothing known"
-    ochre_abort(
-      "file", sprintf("`%s`: its geometry is encoded as %s, not as WKB.", name, encoding),
-      "Write it again with the encoding WKB.", file = name, call = call
-    )
+    ochre_abort("file", "`{name}`: its geometry is encoded as {encoding}, not as WKB.",
+                "Write it again with the encoding WKB.", file = name)
   }
   rows <- tryCatch(read_parquet_apart(source), error = broken)
   if (is.null(rows[[column]])) {
@@ -198,10 +177,8 @@ parquet_system <- function(crs) {
 # All rows of a table or query.
 ask_database <- function(con, layer, query, params, call) {
   if (is.null(query) == is.null(layer)) {
-    ochre_abort(
-      "argument", "A database needs either `query` or `layer`, the name of a table.", arg = "query",
-      call = call
-    )
+    ochre_abort("argument", "A database needs either `query` or `layer`, the name of a table.",
+                arg = "query")
   }
   check_text(query, "query", null = TRUE, call = call)
   if (!is.null(layer)) {
@@ -216,8 +193,7 @@ ask_database <- function(con, layer, query, params, call) {
       "database",
       sprintf(
         "The database refuses the query: %s.", strip_period(gsub("\\s+", " ", conditionMessage(e)))
-      ),
-      sprintf("The query was: %s", substr(query, 1, 200)), query = query, call = call
+      ), "The query was: {substr(query, 1, 200)}", query = query
     )
   })
 }
@@ -236,63 +212,18 @@ read_database <- function(con, layer, query, params, call = rlang::caller_env())
   }
   if (length(found) != 1) {
     ochre_abort(
-      "argument",
-      sprintf("The query gives %s, not one.", count_words(length(found), "geometry column")),
+      "argument", "The query gives {count_words(length(found), 'geometry column')}, not one.",
       if (length(found)) {
-        sprintf("Keep one of %s.", list_words(found))
+        "Keep one of {list_words(found)}."
       } else {
         "Ask for it as well-known binary: SELECT code, ST_AsBinary(geom) AS geometry FROM \u2026"
-      },
-      arg = "query", call = call
+      }, arg = "query"
     )
   }
   if (is.character(rows[[found]])) {
     rows[[found]] <- from_text(rows[[found]], "the database", call)
   }
   rows_with_geometry(rows, found, "the database", call)
-}
-
-# The rows of a query. Errors of the driver are R's own: callers say whose query it was.
-fetch_rows <- function(con, query, params = NULL, call = rlang::caller_env()) {
-  refuse <- function(what, mend) ochre_abort("database", what, mend, call = call)
-  result <- DBI::dbSendQuery(con, query)
-  on.exit(DBI::dbClearResult(result))
-  if (length(params)) DBI::dbBind(result, unname(as.list(params)))
-  types <- if (is_postgres(con)) DBI::dbColumnInfo(result)
-  money <- which(types$.typname == "money")
-  if (length(money)) {
-    # Its text follows the server's locale, and the driver reads it as zero.
-    refuse(
-      sprintf("The column `%s` has type money, which cannot be read safely.", types$name[money[1]]),
-      "Cast it to numeric in the query."
-    )
-  }
-  rows <- withCallingHandlers(rows_of_result(result), warning = function(w) {
-    # SQLite's driver would coerce them to one type: text becomes zero.
-    said <- conditionMessage(w)
-    if (!grepl("mixed type", said)) return(invisible())
-    refuse(
-      sprintf("The column %s holds values of several types.", sub("^.*?(`.*`).*$", "\\1", said)),
-      "Cast it to one type in the query."
-    )
-  })
-  # char(n) is padded with spaces that mean nothing.
-  for (padded in which(types$.typname == "bpchar")) rows[[padded]] <- sub(" +$", "", rows[[padded]])
-  rows
-}
-
-rows_of_result <- function(result) {
-  parts <- list()
-  repeat {
-    parts[[length(parts) + 1]] <- DBI::dbFetch(result, n = 20000)
-    if (DBI::dbHasCompleted(result)) break
-    signal_progress(
-      sprintf("Fetching rows (%s)", format(20000 * length(parts), big.mark = ",")),
-      length(parts),
-      NA
-    )
-  }
-  if (length(parts) == 1) parts[[1]] else do.call(rbind, parts)
 }
 
 hex_pattern <- "^0[01][0-9A-Fa-f]{8,}$"
@@ -329,13 +260,9 @@ from_text <- function(x, name, call) {
   }
   x[!nzchar(x)] <- NA
   geometry <- tryCatch(wk::as_wkb(wk::new_wk_wkt(x)), error = function(e) {
-    ochre_abort(
-      "file",
-      sprintf(
-        "`%s`: a geometry is not well-known text: %s.", name, strip_period(conditionMessage(e))
-      ),
-      file = name, call = call
-    )
+    ochre_abort("file",
+                "`{name}`: a geometry is not well-known text: {strip_period(conditionMessage(e))}.",
+                file = name)
   })
   geometry <- unclass(geometry)
   attributes(geometry) <- NULL

@@ -15,10 +15,8 @@ guess_format <- function(path, file, delimiter, encoding, call = rlang::caller_e
       stringi::stri_encode(list(sample), encoding, "UTF-8"),
       error = function(e) {
         if (grepl("nul", conditionMessage(e), fixed = TRUE)) refuse_bytes(file, call)
-        ochre_abort(
-          "argument", sprintf("`encoding` names `%s`, which is not known here.", encoding),
-          "iconvlist() lists the names.", arg = "encoding", call = call
-        )
+        ochre_abort("argument", "`encoding` names `{encoding}`, which is not known here.",
+                    "iconvlist() lists the names.", arg = "encoding")
       },
       warning = function(w) {
         suppressWarnings(stringi::stri_encode(list(sample), encoding, "UTF-8"))
@@ -46,9 +44,8 @@ guess_encoding <- function(bytes) {
 
 refuse_bytes <- function(file, call) {
   ochre_abort(
-    "file", sprintf("`%s` is not a text file: it holds zero bytes.", file),
-    "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON.",
-    file = file, call = call
+    "file", "`{file}` is not a text file: it holds zero bytes.",
+    "It is none of the formats that read_statistics() knows; save it as CSV, Excel or JSON."
   )
 }
 

@@ -17,11 +17,9 @@ json_rows <- function(source, records, call = rlang::caller_env()) {
 # Records one a line are usual; whole documents one after the other are rather two files in one.
 warn_documents <- function(count, what, name) {
   if (count < 2) return(invisible())
-  ochre_warn(
-    "documents",
-    sprintf("`%s` holds %d %s one after the other; all are read.", name, as.integer(count), what),
-    "Was it put together by mistake? Give each a file of its own.", file = name
-  )
+  ochre_warn("documents",
+             "`{name}` holds {as.integer(count)} {what} one after the other; all are read.",
+             "Was it put together by mistake? Give each a file of its own.", file = name)
 }
 
 json_table <- function(content, records, name, call) {
@@ -49,20 +47,16 @@ parse_documents <- function(source, call) {
     bytes <- readBin(path, "raw", file.size(path))
   }
   if (any(bytes == 0)) {
-    ochre_abort(
-      "file", sprintf("`%s` is not a text file.", source$name),
-      "It begins like JSON but is spoilt; fetch it again.", file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` is not a text file.",
+                "It begins like JSON but is spoilt; fetch it again.", file = source$name)
   }
   account <- call_core(json_account_core(path), file = source$name, call = call)
   check_depth(account$depth, source$name, call)
   text <- account$joined %||% rawToChar(bytes)
   Encoding(text) <- "UTF-8"
   refuse <- function(reason) {
-    ochre_abort(
-      "file", sprintf("`%s` is not valid JSON: %s.", source$name, strip_period(reason)),
-      "It may be cut off; fetch it again.", file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` is not valid JSON: {strip_period(reason)}.",
+                "It may be cut off; fetch it again.", file = source$name)
   }
   if (account$documents && nzchar(trimws(account$rest))) {
     refuse(sprintf("after the last document stands \"%s\"", shorten(trimws(account$rest), 40)))
@@ -93,17 +87,9 @@ join_rows <- function(content, records, name, call) {
     if (!length(inside)) return(documents)
     ochre_abort(
       "records",
-      sprintf(
-        "`%s` holds %d JSON documents, and each has rows of its own.", name, length(documents)
-      ),
-      sprintf(
-        paste0(
-          "Put them together with records = \"%s\", or take each document as one row with ",
-          "records = \"\"."
-        ),
-        inside[1]
-      ),
-      file = name, found = inside, call = call
+      "`{name}` holds {length(documents)} JSON documents, and each has rows of its own.",
+      paste0("Put them together with records = \"{inside[1]}\", or take each document as one ",
+             "row with records = \"\"."), file = name, found = inside
     )
   }
   if (!nzchar(records)) return(documents)
@@ -111,11 +97,8 @@ join_rows <- function(content, records, name, call) {
   if (!all(vapply(rows, function(r) is_plain_list(r) && json_shape(r) %in% "records", NA))) {
     ochre_abort(
       "records",
-      sprintf(
-        "`%s` holds %d JSON documents, and not each has a list of records at `%s`.", name,
-        length(documents), records
-      ),
-      "Split the file.", file = name, call = call
+      paste0("`{name}` holds {length(documents)} JSON documents, and not each has a list of ",
+             "records at `{records}`."), "Split the file.", file = name
     )
   }
   unlist(rows, recursive = FALSE)
@@ -145,8 +128,7 @@ pointer_to_rows <- function(content, name, call) {
         "Say where the rows lie, as in records = \"/data/rows\". It begins with %s.",
         list_words(utils::head(names(content) %||% "a list", 8))
       )
-    },
-    file = name, found = found, call = call
+    }, file = name, found = found
   )
 }
 
@@ -165,13 +147,12 @@ at_pointer <- function(content, pointer, name, call) {
       })
     if (!known) {
       ochre_abort(
-        "records", sprintf("`%s` has nothing at `%s`: there is no `%s`.", name, pointer, parts[i]),
+        "records", "`{name}` has nothing at `{pointer}`: there is no `{parts[i]}`.",
         if (length(names(content))) {
           did_you_mean(parts[i], names(content), "There are")
         } else {
           "Before it lies no object."
-        },
-        file = name, call = call
+        }, file = name
       )
     }
     content <- if (is.null(names(content))) {
@@ -233,22 +214,17 @@ find_records <- function(x, at, depth = 0) {
 table_of_json <- function(x, name, call) {
   shape <- json_shape(x)
   if (is.na(shape)) {
-    ochre_abort(
-      "records", sprintf("`%s` has no rows where it was looked.", name),
-      "There should be a list of records, an object of columns, or a list of lists.", file = name,
-      call = call
-    )
+    ochre_abort("records", "`{name}` has no rows where it was looked.",
+                "There should be a list of records, an object of columns, or a list of lists.",
+                file = name)
   }
   lists <- function(names, rows) {
     odd <- which(lengths(rows) != length(names))
     if (length(odd)) {
       ochre_abort(
         "records",
-        sprintf(
-          "`%s`: row %d has %s, but there are %s.", name, odd[1],
-          count_words(length(rows[[odd[1]]]), "value"), count_words(length(names), "name")
-        ),
-        file = name, row = odd[1], call = call
+        paste0("`{name}`: row {odd[1]} has {count_words(length(rows[[odd[1]]]), 'value')}, ",
+               "but there are {count_words(length(names), 'name')}."), file = name, row = odd[1]
       )
     }
     stats::setNames(

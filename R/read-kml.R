@@ -5,9 +5,8 @@ read_markup <- function(source, call) {
   start <- rawToChar(first_bytes(source$path, 65536)[first_bytes(source$path, 65536) != 0])
   if (grepl("<!DOCTYPE|<!ENTITY", start, ignore.case = TRUE, useBytes = TRUE)) {
     ochre_abort(
-      "file", sprintf("`%s` declares a document type, which is not read.", source$name),
-      "Files of boundaries need none; remove the line with <!DOCTYPE.", file = source$name,
-      call = call
+      "file", "`{source$name}` declares a document type, which is not read.",
+      "Files of boundaries need none; remove the line with <!DOCTYPE.", file = source$name
     )
   }
   need_package("xml2", "Reading KML, GPX or a list of tiles", call)
@@ -17,8 +16,7 @@ read_markup <- function(source, call) {
       sprintf(
         "`%s` is not well-formed XML: %s.", source$name,
         strip_period(gsub("\\s+", " ", conditionMessage(e)))
-      ),
-      "It may be cut off; fetch it again.", file = source$name, call = call
+      ), "It may be cut off; fetch it again.", file = source$name
     )
   })
   doc
@@ -40,11 +38,9 @@ read_kml <- function(source, call = rlang::caller_env()) {
   doc <- read_markup(source, call)
   marks <- find_elements(doc, "descendant-or-self::Placemark")
   if (!length(marks)) {
-    ochre_abort(
-      "file", sprintf("`%s` has no placemarks.", source$name),
-      "A file that only links to others holds no boundaries; fetch the one it links to.",
-      file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` has no placemarks.",
+                "A file that only links to others holds no boundaries; fetch the one it links to.",
+                file = source$name)
   }
   n <- length(marks)
   # Numbers written into the document say later which placemark a piece of geometry belongs to.
@@ -114,12 +110,10 @@ runs_to_features <- function(text, kind, row, n, source, call) {
   if (!is.null(runs$bad)) {
     ochre_abort(
       "file",
-      sprintf(
-        "`%s`, feature %d: its coordinates cannot be read: \"%s\".", source$name, row[runs$bad],
-        substr(trimws(text[runs$bad]), 1, 60)
-      ),
+      paste0("`{source$name}`, feature {row[runs$bad]}: its coordinates cannot be read: ",
+             "\"{substr(trimws(text[runs$bad]), 1, 60)}\"."),
       "They are written longitude,latitude with a blank between positions.", file = source$name,
-      feature = row[runs$bad], call = call
+      feature = row[runs$bad]
     )
   }
   order <- order(row)
@@ -149,10 +143,7 @@ read_gpx <- function(source, layer, call = rlang::caller_env()) {
   })
   n <- lengths(found)
   if (!sum(n)) {
-    ochre_abort(
-      "file", sprintf("`%s` holds no waypoints, tracks or routes.", source$name),
-      file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` holds no waypoints, tracks or routes.", file = source$name)
   }
   runs <- gpx_runs(found, n)
   geometry <- runs_to_features(runs$text, runs$kind, runs$row, sum(n), source, call)

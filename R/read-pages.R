@@ -154,11 +154,8 @@ whole_service <- function(file, source, layer, records, call = rlang::caller_env
 
 # Somebody saved what only leads to features.
 refuse_saved <- function(file, what, href, call) {
-  ochre_abort(
-    "file", sprintf("`%s` describes %s, and holds no features.", file, what),
-    sprintf("Read them from the address where this was saved; it leads to %s.", href), file = file,
-    call = call
-  )
+  ochre_abort("file", "`{file}` describes {what}, and holds no features.",
+              "Read them from the address where this was saved; it leads to {href}.")
 }
 
 # Items of a collection, a thousand at a time.
@@ -196,20 +193,16 @@ warn_one_page <- function(file, rows, matched) {
     if (!is.null(matched)) sprintf("of %s in all", format_number(matched, 0))
   )
   part <- if (length(what)) paste0(": ", paste(what, collapse = " ")) else ""
-  ochre_warn(
-    "pages", sprintf("`%s` is one page of a service%s.", file, part),
-    "Read the service's address, and all pages are read.", file = file
-  )
+  ochre_warn("pages", "`{file}` is one page of a service{part}.",
+             "Read the service's address, and all pages are read.")
 }
 
 warn_other_number <- function(file, rows, matched) {
   if (is.null(matched) || matched == rows) return(invisible())
   ochre_warn(
     "pages",
-    sprintf(
-      "`%s` says that it has %s, and gave %s.", file, count_words(matched, "feature"),
-      format_number(rows, 0)
-    ),
-    "Did it change while it was read? Read it again.", url = file
+    paste0("`{file}` says that it has {count_words(matched, 'feature')}, and gave ",
+           "{format_number(rows, 0)}."), "Did it change while it was read? Read it again.",
+    url = file
   )
 }

@@ -11,29 +11,22 @@ read_picture <- function(path, limit = picture_limit, call = rlang::caller_env()
   if (size > limit) {
     ochre_abort(
       "picture",
-      sprintf(
-        "`%s` has %s; a picture in a page may have %s.", path, size_words(size), size_words(limit)
-      ),
-      "Save it smaller.", file = path, call = call
+      "`{path}` has {size_words(size)}; a picture in a page may have {size_words(limit)}.",
+      "Save it smaller.", file = path
     )
   }
   bytes <- readBin(path, "raw", size)
   type <- picture_type(bytes)
   if (is.na(type)) {
-    ochre_abort(
-      "picture", sprintf("`%s` is no picture that a browser shows.", path),
-      "Save it as PNG or JPEG.", file = path, call = call
-    )
+    ochre_abort("picture", "`{path}` is no picture that a browser shows.",
+                "Save it as PNG or JPEG.", file = path)
   }
   size <- picture_size(bytes, type)
   if (isTRUE(size$width * size$height > picture_pixels)) {
     ochre_abort(
       "picture",
-      sprintf(
-        "`%s` has %s by %s pixels, too many for a page.", path, format_number(size$width, 0),
-        format_number(size$height, 0)
-      ),
-      "Save it smaller.", file = path, call = call
+      paste0("`{path}` has {format_number(size$width, 0)} by {format_number(size$height, 0)} ",
+             "pixels, too many for a page."), "Save it smaller.", file = path
     )
   }
   c(list(bytes = bytes, type = type), size)
@@ -97,13 +90,9 @@ read_world <- function(picture, world, call = rlang::caller_env()) {
   flat <- function() number[1] * number[4] == number[2] * number[3]
   if (length(number) != 6 || any(!is.finite(number)) || flat()) {
     ochre_abort(
-      "picture",
-      sprintf("`%s` is no world file: it must hold six numbers that give a picture room.", world),
-      paste(
-        "One a line: two for a step to the right, two for a step down, two for the first",
-        "pixel's place."
-      ),
-      file = world, call = call
+      "picture", "`{world}` is no world file: it must hold six numbers that give a picture room.",
+      paste0("One a line: two for a step to the right, two for a step down, two for the first ",
+             "pixel's place."), file = world
     )
   }
   function(column, row) {
@@ -122,9 +111,6 @@ find_world <- function(picture, call) {
   known <- paste0(stem, ".", c(short, paste0(end, "w"), "wld", "PGW", "JGW"))
   there <- known[file.exists(known)]
   if (length(there)) return(there[1])
-  ochre_abort(
-    "picture", sprintf("`%s` has no `corners` and no world file beside it.", picture),
-    sprintf("Say `corners`, or put `%s` beside it.", basename(known[1])), file = picture,
-    call = call
-  )
+  ochre_abort("picture", "`{picture}` has no `corners` and no world file beside it.",
+              "Say `corners`, or put `{basename(known[1])}` beside it.", file = picture)
 }

@@ -46,21 +46,16 @@ mend_swapped <- function(lon, lat, columns, name) {
   if (length(wrong) > 0.5 * sum(both)) {
     ochre_warn(
       "swapped",
-      sprintf(
-        "`%s`: `%s` and `%s` hold each other's values; they were exchanged.", name, columns[1],
-        columns[2]
-      ),
+      "`{name}`: `{columns[1]}` and `{columns[2]}` hold each other's values; they were exchanged.",
       file = name
     )
     return(list(lon = lat, lat = lon))
   }
   ochre_warn(
     "swapped",
-    sprintf(
-      "`%s`: longitude and latitude look swapped in %s (%s).", name,
-      count_words(length(wrong), "row"), list_words(wrong, mark = "")
-    ),
-    file = name, rows = wrong
+    paste0("`{name}`: longitude and latitude look swapped in ",
+           "{count_words(length(wrong), 'row')} ({list_words(wrong, mark = '')})."), file = name,
+    rows = wrong
   )
   list(lon = lon, lat = lat)
 }
@@ -106,14 +101,9 @@ find_place_columns <- function(table, source, call) {
   }
   ochre_abort(
     "column",
-    sprintf(
-      paste0(
-        "`%s` is a table in which no columns of longitude and latitude, and none of ",
-        "well-known text, can be found."
-      ),
-      source$name
-    ),
-    sprintf("Name them `longitude` and `latitude`. Its columns: %s.", list_words(names(table), 12)),
-    file = source$name, call = call
+    paste0("`{source$name}` is a table in which no columns of longitude and latitude, and ",
+           "none of well-known text, can be found."),
+    "Name them `longitude` and `latitude`. Its columns: {list_words(names(table), 12)}.",
+    file = source$name
   )
 }

@@ -20,10 +20,8 @@ reading_report <- function(data) {
   refuse_missing(missing(data), "data", rlang::current_env())
   report <- attr(data, "ochre_reading")
   if (is.null(report)) {
-    ochre_abort(
-      "argument", "`data` has no reading report.",
-      "Give what read_statistics() returned, before changing it.", arg = "data"
-    )
+    ochre_abort("argument", "`data` has no reading report.",
+                "Give what read_statistics() returned, before changing it.", arg = "data")
   }
   report
 }

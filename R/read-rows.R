@@ -5,11 +5,9 @@ parquet_rows <- function(source, call = rlang::caller_env()) {
   rows <- tryCatch(read_parquet_apart(source), error = function(e) {
     ochre_abort(
       "file",
-      sprintf(
-        "`%s` is not a Parquet file that can be read: %s.", source$name,
-        strip_period(conditionMessage(e)[1])
-      ),
-      "It may be cut off; fetch it again.", file = source$name, call = call
+      paste0("`{source$name}` is not a Parquet file that can be read: ",
+             "{strip_period(conditionMessage(e)[1])}."), "It may be cut off; fetch it again.",
+      file = source$name
     )
   })
   list(table = plain_columns(rows, source$name), typed = TRUE)
@@ -73,11 +71,8 @@ plain_columns <- function(rows, name) {
   if (any(binary)) {
     ochre_warn(
       "columns",
-      sprintf(
-        "`%s`: left out the binary %s %s.", name, if (sum(binary) == 1) "column" else "columns",
-        list_words(names(rows)[binary])
-      ),
-      file = name
+      paste0("`{name}`: left out the binary {if (sum(binary) == 1) 'column' else 'columns'} ",
+             "{list_words(names(rows)[binary])}."), file = name
     )
   }
   columns <- lapply(as.list(rows)[!binary], function(x) {

@@ -33,19 +33,16 @@ features_of <- function(rows, url, call) {
     ochre_abort(
       "records",
       if (length(held)) {
-        sprintf("The records of `%s` have several geometries: %s.", url, list_words(held))
+        "The records of `{url}` have several geometries: {list_words(held)}."
       } else {
-        sprintf("The records of `%s` have no geometry.", url)
+        "The records of `{url}` have no geometry."
       },
       if (length(held)) {
         "Ask the service for one of them only."
       } else {
-        paste0(
-          "A member should hold one as GeoJSON has it. Places in columns are read with ",
-          "read_statistics(request = )."
-        )
-      },
-      file = url, found = held, call = call
+        paste0("A member should hold one as GeoJSON has it. Places in columns are read with ",
+               "read_statistics(request = ).")
+      }, file = url, found = held
     )
   }
   lapply(rows, function(r) {

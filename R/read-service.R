@@ -50,10 +50,8 @@ service_request <- function(query = NULL, headers = NULL, next_at = NULL, page =
   check_text(page, "page", null = TRUE)
   check_text(offset, "offset", null = TRUE)
   if (!is.null(offset) && (!is.null(page) || !is.null(next_at))) {
-    ochre_abort(
-      "argument", "`offset` cannot go with `page` or `next_at`.",
-      "A service counts either rows or pages.", arg = "offset"
-    )
+    ochre_abort("argument", "`offset` cannot go with `page` or `next_at`.",
+                "A service counts either rows or pages.", arg = "offset")
   }
   check_number(first, "first", min = 0, whole = TRUE)
   check_number(most_pages, "most_pages", min = 1, whole = TRUE)
@@ -78,10 +76,8 @@ check_pairs <- function(x, arg, call = rlang::caller_env()) {
   x <- as.list(x)
   plain <- vapply(x, function(v) is.atomic(v) && length(v) == 1 && !is.na(v), NA)
   if (length(x) && (is.null(names(x)) || any(!nzchar(names(x))) || !all(plain))) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be a named list of single texts or numbers.", arg),
-      sprintf("As in %s = list(year = 2031).", arg), arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be a named list of single texts or numbers.",
+                "As in {arg} = list(year = 2031).")
   }
   vapply(x, function(v) if (is.numeric(v)) as_key(v) else as.character(v), "")
 }
@@ -93,10 +89,8 @@ seconds_of <- function(x, arg, call = rlang::caller_env()) {
   if (length(parts) != 3 ||
       !parts[3] %in% names(time_units) ||
       is.na(suppressWarnings(as.numeric(parts[2])))) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be a time such as \"1 hour\", not \"%s\".", arg, x),
-      sprintf("Units: %s.", list_words(names(time_units))), arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be a time such as \"1 hour\", not \"{x}\".",
+                "Units: {list_words(names(time_units))}.")
   }
   as.numeric(parts[2]) * time_units[[parts[3]]]
 }
@@ -162,7 +156,7 @@ ask_service <- function(url, request, records, whole = FALSE, call = rlang::call
     ochre_error_service = function(e) {
       if (!is.finite(age)) rlang::cnd_signal(e)
       when <- format(file.mtime(path), "%Y-%m-%d %H:%M")
-      ochre_warn("offline", sprintf("%s The answer of %s is used.", e$what, when), url = url)
+      ochre_warn("offline", "{e$what} The answer of {when} is used.", url = url)
     }
   )
   path
@@ -186,18 +180,16 @@ pages_to_file <- function(file, fetch) {
 check_service <- function(url, request, call) {
   if (!inherits(request, "ochre_request")) {
     what <- "`request` must come from service_request()."
-    ochre_abort("argument", what, arg = "request", call = call)
+    ochre_abort("argument", what, arg = "request")
   }
   if (is.na(clean_address(url))) {
-    ochre_abort(
-      "argument", sprintf("`request` needs the address of a service as `file`, not `%s`.", url),
-      "As in https://statistics.example/api.", arg = "request", call = call
-    )
+    ochre_abort("argument", "`request` needs the address of a service as `file`, not `{url}`.",
+                "As in https://statistics.example/api.", arg = "request")
   }
 }
 
 service_fault <- function(url, what, mend = NULL, ..., call) {
-  ochre_abort("service", sprintf("`%s` %s.", url, what), mend, url = url, ..., call = call)
+  ochre_abort("service", "`{url}` {what}.", mend, ...)
 }
 
 key_pattern <- "\\{OCHRE_KEY_[A-Z0-9_]+\\}"
@@ -209,10 +201,8 @@ with_keys <- function(pairs, call) {
     name <- gsub("[{}]", "", regmatches(pairs[[i]], regexpr(key_pattern, pairs[[i]])))
     value <- Sys.getenv(name)
     if (!nzchar(value)) {
-      ochre_abort(
-        "service", sprintf("The environment variable `%s` is not set.", name),
-        "It holds the key of the service; set it in the shell or in ~/.Renviron.", call = call
-      )
+      ochre_abort("service", "The environment variable `{name}` is not set.",
+                  "It holds the key of the service; set it in the shell or in ~/.Renviron.")
     }
     pairs[[i]] <- sub(key_pattern, gsub("\\", "\\\\", value, fixed = TRUE), pairs[[i]])
   }

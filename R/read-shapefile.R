@@ -4,10 +4,8 @@
 read_shapefile <- function(source, encoding, tell, call = rlang::caller_env()) {
   table <- part_beside(source$path, "dbf")
   if (is.null(table)) {
-    ochre_warn(
-      "parts", sprintf("`%s` has no .dbf part beside it, so there are no columns.", source$name),
-      "Get all parts of the shapefile.", file = source$name
-    )
+    ochre_warn("parts", "`{source$name}` has no .dbf part beside it, so there are no columns.",
+               "Get all parts of the shapefile.", file = source$name)
   }
   read <- call_core(
     read_shapefile_core(source$path, table %||% "", tell),
@@ -55,13 +53,9 @@ finish_table <- function(read, source, encoding, call) {
     if (is.character(x)) as.Date(x, optional = TRUE) else none
   })
   if (read$deleted > 0) {
-    ochre_warn(
-      "deleted",
-      sprintf(
-        "`%s`: left out %s marked as deleted.", source$name, count_words(read$deleted, "row")
-      ),
-      file = source$name
-    )
+    ochre_warn("deleted",
+               "`{source$name}`: left out {count_words(read$deleted, 'row')} marked as deleted.",
+               file = source$name)
   }
   columns
 }
@@ -90,8 +84,7 @@ whole_texts <- function(columns, from, name) {
     sprintf(
       "`%s`: %s within a character by the width of the column; that character is left out.", name,
       count_words(mended, "text is cut", "texts are cut")
-    ),
-    "The rest is as in the file; another format has room for the whole text.", file = name
+    ), "The rest is as in the file; another format has room for the whole text.", file = name
   )
   whole
 }
@@ -122,10 +115,8 @@ to_utf8 <- function(x, from, name, call) {
     if (any(bad)) {
       ochre_warn(
         "encoding",
-        sprintf(
-          "`%s`: %s not valid UTF-8, which the file says it is; read as Windows-1252.", name,
-          count_words(sum(bad), "text is", "texts are")
-        ),
+        paste0("`{name}`: {count_words(sum(bad), 'text is', 'texts are')} not valid UTF-8, ",
+               "which the file says it is; read as Windows-1252."),
         "Name the right one with `encoding`.", file = name
       )
     }
@@ -133,10 +124,8 @@ to_utf8 <- function(x, from, name, call) {
     return(seen[match(x, unique(x))])
   }
   out <- tryCatch(iconv(seen, from, "UTF-8", sub = "\ufffd"), error = function(e) {
-    ochre_abort(
-      "argument", sprintf("`%s`: the encoding `%s` is not known here.", name, from),
-      "Name it with `encoding`; iconvlist() lists the names.", arg = "encoding", call = call
-    )
+    ochre_abort("argument", "`{name}`: the encoding `{from}` is not known here.",
+                "Name it with `encoding`; iconvlist() lists the names.", arg = "encoding")
   })
   out[match(x, seen)]
 }

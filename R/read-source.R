@@ -42,10 +42,8 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
     return(unpack_source(list(path = copy, name = file, kinds = kinds), layer, trash, call))
   }
   if (has_pattern(file, "^[a-z][a-z0-9+.-]+://")) {
-    ochre_abort(
-      "url", sprintf("`%s` is an address that Ochre does not read.", file),
-      "Give one that begins with https:// or http://, or a path.", file = file, call = call
-    )
+    ochre_abort("url", "`{file}` is an address that Ochre does not read.",
+                "Give one that begins with https:// or http://, or a path.")
   }
   file <- as_path(file, call)
   path <- path.expand(file)
@@ -68,29 +66,23 @@ check_file <- function(file, call = rlang::caller_env()) {
   file <- as_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) {
-    ochre_abort(
-      "file", sprintf("`%s` is a folder, not a file.", file), "Name the file in it.", file = file,
-      call = call
-    )
+    ochre_abort("file", "`{file}` is a folder, not a file.", "Name the file in it.")
   }
   if (!file.exists(path)) {
     here <- list.files(dirname(path))
     near <- nearest_word(basename(path), here)
     ochre_abort(
-      "file", sprintf("There is no file `%s`.", file),
+      "file", "There is no file `{file}`.",
       if (is.null(near)) {
         sprintf("Looked in `%s`.", normalizePath(dirname(path), "/", mustWork = FALSE))
       } else {
         sprintf("Did you mean `%s`?", file.path(dirname(file), near))
-      },
-      file = file, call = call
+      }
     )
   }
   if (call_core(file_kind_core(path)) == "other") {
-    ochre_abort(
-      "file", sprintf("`%s` is no plain file but a pipe or device.", file),
-      "Save what it gives to a file first.", file = file, call = call
-    )
+    ochre_abort("file", "`{file}` is no plain file but a pipe or device.",
+                "Save what it gives to a file first.")
   }
   as_path(normalizePath(path, "/"))
 }
@@ -104,15 +96,12 @@ source_in_folder <- function(path, file, layer, call) {
     parts <- parts[!grepl("(^|/)_", parts)]
     if (length(parts)) {
       count <- count_words(length(parts), "Parquet part")
-      ochre_tell(sprintf("`%s`: %s of one table.", file, count))
+      ochre_tell("`{file}`: {count} of one table.")
       parts <- stats::setNames(file.path(path, parts), dirname(parts))
       return(list(path = parts[[1]], parts = parts, name = file))
     }
-    ochre_abort(
-      "file",
-      sprintf("The folder `%s` has neither a shapefile nor parts of a Parquet table.", file),
-      "Name a file in it.", file = file, call = call
-    )
+    ochre_abort("file", "The folder `{file}` has neither a shapefile nor parts of a Parquet table.",
+                "Name a file in it.")
   }
   chosen <- choose_layer(tools::file_path_sans_ext(inside), layer, file, "shapefiles", call)
   list(
@@ -130,16 +119,15 @@ choose_layer <- function(names, layer, file, what, call = rlang::caller_env()) {
   ochre_abort(
     "layer",
     if (is.null(layer)) {
-      sprintf("`%s` holds %d %s: %s.", file, length(names), what, list_words(names, 12))
+      "`{file}` holds {length(names)} {what}: {list_words(names, 12)}."
     } else {
-      sprintf("`%s` has no layer `%s`.", file, layer)
+      "`{file}` has no layer `{layer}`."
     },
     if (is.null(layer)) {
-      sprintf("Name one, for example layer = \"%s\".", names[1])
+      "Name one, for example layer = \"{names[1]}\"."
     } else {
-      did_you_mean(layer, names, "Its layers")
-    },
-    file = file, layers = names, holds = what, call = call
+      "{did_you_mean(layer, names, 'Its layers')}"
+    }, file = file, layers = names, holds = what
   )
 }
 
@@ -168,7 +156,7 @@ copy_limited <- function(from, to, name, call) {
 read_piece <- function(from, name, call) {
   fail <- function(words, condition, mend) {
     what <- sprintf(words, name, strip_period(conditionMessage(condition)))
-    ochre_abort("file", what, mend, file = name, call = call)
+    ochre_abort("file", what, mend, file = name)
   }
   tryCatch(
     readBin(from, "raw", 2^20),
@@ -181,13 +169,7 @@ read_piece <- function(from, name, call) {
 
 refuse_size <- function(what, name, call) {
   mend <- "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9)."
-  ochre_abort("file", what, mend, file = name, call = call)
-}
-
-size_words <- function(bytes) {
-  unit <- c("bytes", "kB", "MB", "GB")
-  k <- min(3, max(0, floor(log10(max(bytes, 1)) / 3)))
-  paste(format(signif(bytes / 1000^k, 3), trim = TRUE, drop0trailing = TRUE), unit[k + 1])
+  ochre_abort("file", what, mend, file = name)
 }
 
 first_bytes <- function(path, n = 4096) readBin(path, "raw", n)
@@ -199,10 +181,8 @@ begins_with <- function(bytes, ...) {
 unpack_source <- function(source, layer, trash, call, depth = 0) {
   start <- first_bytes(source$path, 8)
   if (depth > 2) {
-    ochre_abort(
-      "file", sprintf("`%s` is nested in too many archives.", source$name), "Unpack it first.",
-      file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` is nested in too many archives.", "Unpack it first.",
+                file = source$name)
   }
   if (begins_with(start, 0x1f, 0x8b) ||
       begins_with(start, 0x42, 0x5a, 0x68) ||
@@ -223,10 +203,8 @@ zip_members <- function(source, call) {
   inside <- tryCatch(
     suppressWarnings(utils::unzip(source$path, list = TRUE)),
     error = function(e) {
-      ochre_abort(
-        "file", sprintf("`%s` is a zip archive that cannot be opened.", source$name),
-        "It may be cut off; fetch it again.", file = source$name, call = call
-      )
+      ochre_abort("file", "`{source$name}` is a zip archive that cannot be opened.",
+                  "It may be cut off; fetch it again.", file = source$name)
     }
   )
   # Names are in any encoding; `Member` opens the file, `Name` is looked at and shown.
@@ -245,11 +223,9 @@ zip_members <- function(source, call) {
   if (any(climbs)) {
     ochre_abort(
       "file",
-      sprintf(
-        "`%s` holds a file that would be unpacked elsewhere: `%s`.", source$name,
-        substr(inside$Name[climbs][1], 1, 80)
-      ),
-      "Such an archive is not to be trusted; ask for another.", file = source$name, call = call
+      paste0("`{source$name}` holds a file that would be unpacked elsewhere: ",
+             "`{substr(inside$Name[climbs][1], 1, 80)}`."),
+      "Such an archive is not to be trusted; ask for another.", file = source$name
     )
   }
   inside
@@ -267,11 +243,9 @@ unpack_zip <- function(source, layer, trash, call, depth) {
   at <- wanted[if (one) 1L else choose_layer(label, layer, source$name, "files", call)]
   stem <- tools::file_path_sans_ext(inside$Name[at])
   if (has_pattern(source$name, "[.]kmz$") && inside$kind[at] != "kml") {
-    ochre_warn(
-      "format",
-      sprintf("`%s` is named as KML in an archive, and holds `%s`.", source$name, inside$Name[at]),
-      "It is read as what it is; look at how the file was made.", file = source$name
-    )
+    ochre_warn("format",
+               "`{source$name}` is named as KML in an archive, and holds `{inside$Name[at]}`.",
+               "It is read as what it is; look at how the file was made.", file = source$name)
   }
   whole <- inside$kind[at] %in% c("shp", "dbf")
   alike <- lower_case(tools::file_path_sans_ext(inside$Name)) == lower_case(stem)
@@ -289,10 +263,8 @@ wanted_members <- function(inside, source, call) {
   if (any(inside$kind[wanted] == "shp")) wanted <- which(inside$kind == "shp")
   if (length(wanted)) return(wanted)
   held <- if (nrow(inside)) list_words(inside$Name, 6) else "nothing"
-  ochre_abort(
-    "file", sprintf("`%s` holds no file that can be read.", source$name),
-    sprintf("It holds %s.", held), file = source$name, call = call
-  )
+  ochre_abort("file", "`{source$name}` holds no file that can be read.", "It holds {held}.",
+              file = source$name)
 }
 
 # The members as files `part.*` in a folder.

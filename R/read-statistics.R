@@ -89,10 +89,8 @@ read_statistics <- function(file, delimiter = NULL, decimal_mark = NULL, encodin
     )))
   }
   if (!is.null(query)) {
-    ochre_abort(
-      "argument", "`query` needs a database connection as `file`.",
-      "Connect with DBI::dbConnect().", arg = "query"
-    )
+    ochre_abort("argument", "`query` needs a database connection as `file`.",
+                "Connect with DBI::dbConnect().", arg = "query")
   }
   check_text(file, "file")
   rows <- function(source) {
@@ -130,10 +128,7 @@ rows_of <- function(source, format, layer, wishes, call = rlang::caller_env()) {
 
 statistics_format <- function(source, call = rlang::caller_env()) {
   if (file.size(source$path) == 0) {
-    ochre_abort(
-      "file", sprintf("`%s` is empty.", source$name), "Fetch it again.", file = source$name,
-      call = call
-    )
+    ochre_abort("file", "`{source$name}` is empty.", "Fetch it again.", file = source$name)
   }
   start <- first_bytes(source$path)
   if (begins_with(start, 0x50, 0x41, 0x52, 0x31)) return("parquet")
@@ -158,18 +153,14 @@ refuse_markup <- function(words, source, call) {
   if (!grepl("<(\\?xml|!|([A-Za-z0-9]+:)?(kml|gpx)\\b)", words, useBytes = TRUE)) {
     return(invisible())
   }
-  ochre_abort(
-    "file", sprintf("`%s` is markup, not a table.", source$name),
-    "If it is KML or GPX, read it with read_boundaries(); else ask for another format.",
-    file = source$name, call = call
-  )
+  ochre_abort("file", "`{source$name}` is markup, not a table.",
+              "If it is KML or GPX, read it with read_boundaries(); else ask for another format.",
+              file = source$name)
 }
 
 # With its report as an attribute.
 typed_rows <- function(rows, name, wishes, call = rlang::caller_env()) {
-  if (!length(rows$table)) {
-    ochre_abort("file", sprintf("`%s` has no columns.", name), file = name, call = call)
-  }
+  if (!length(rows$table)) ochre_abort("file", "`{name}` has no columns.", file = name)
   text <- if (!is.null(wishes$text)) check_column(rows$table, wishes$text, "text", call = call)
   decimal_mark <- wishes$decimal_mark %||% if (rows$format == "table") {
     guess_decimal_mark(rows$table, rows$delimiter)
@@ -216,8 +207,6 @@ tell_reading <- function(table) {
 check_delimiter <- function(x, call = rlang::caller_env()) {
   check_text(x, "delimiter", null = TRUE, call = call)
   if (is.null(x) || (nchar(x, "bytes") == 1 && !x %in% c("\"", "\n", "\r"))) return(invisible())
-  ochre_abort(
-    "argument", sprintf("`delimiter` must be one character of ASCII, not %s.", describe(x)),
-    "For example \";\" or \"\\t\".", arg = "delimiter", call = call
-  )
+  ochre_abort("argument", "`delimiter` must be one character of ASCII, not {describe(x)}.",
+              "For example \";\" or \"\\t\".", arg = "delimiter")
 }

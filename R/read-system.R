@@ -9,12 +9,9 @@ check_system <- function(system, call = rlang::caller_env()) {
   check_text(system, "system", call = call)
   if (grepl("^[0-9]+$", system)) return(paste0("EPSG:", system))
   if (!is_system(system)) {
-    ochre_abort(
-      "argument",
-      sprintf("`system` is \"%s\", which is no reference system.", system_words(system)),
-      "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.", arg = "system",
-      call = call
-    )
+    ochre_abort("argument", "`system` is \"{system_words(system)}\", which is no reference system.",
+                "Give an authority's code such as \"EPSG:25832\", WKT, or a PROJ string.",
+                arg = "system")
   }
   system
 }
@@ -112,26 +109,21 @@ to_degrees <- function(geometry, system, name, own = TRUE, call = rlang::caller_
 refuse_system <- function(system, name, why, call) {
   ochre_abort(
     "system",
-    sprintf(
-      "`%s`: coordinates cannot be transformed from %s to longitude and latitude.", name,
-      system_words(system)
-    ),
+    paste0("`{name}`: coordinates cannot be transformed from {system_words(system)} to ",
+           "longitude and latitude."),
     c(
       "Is it the right system? Give another with `system`, for example system = \"EPSG:25832\".",
       sprintf("%s.", strip_period(why))
-    ),
-    file = name, system = system, call = call
+    ), file = name, system = system
   )
 }
 
 warn_degrees <- function(system, name) {
   ochre_warn(
     "system",
-    sprintf(
-      paste("`%s` is declared as %s, but its numbers look like longitude and", "latitude already."),
-      name, system_words(system)
-    ),
-    "If they are, say so: system = \"EPSG:4326\".", file = name, system = system
+    paste0("`{name}` is declared as {system_words(system)}, but its numbers look like ",
+           "longitude and latitude already."), "If they are, say so: system = \"EPSG:4326\".",
+    file = name, system = system
   )
 }
 
@@ -139,15 +131,10 @@ need_system_package <- function(system, name, call) {
   if (has_package("PROJ")) return(invisible())
   ochre_abort(
     "system",
-    sprintf(
-      paste0(
-        "`%s` is in the system %s, and package PROJ, which brings it to longitude and ",
-        "latitude, is not installed."
-      ),
-      name, system_words(system)
-    ),
+    paste0("`{name}` is in the system {system_words(system)}, and package PROJ, which brings ",
+           "it to longitude and latitude, is not installed."),
     "Install it with install.packages(\"PROJ\"), or export the file as WGS 84 (EPSG:4326).",
-    file = name, system = system, call = call
+    file = name, system = system
   )
 }
 
@@ -212,13 +199,8 @@ extent_of <- function(at) if (nrow(at)) max(diff(range(at[, 1])), diff(range(at[
 warn_of_system <- function(system, name, why) {
   ochre_warn(
     "system",
-    sprintf(
-      paste0(
-        "`%s`: the system that it names (%s) %s; the numbers are degrees and were read as ",
-        "longitude and latitude."
-      ),
-      name, system_words(system), why
-    ),
+    paste0("`{name}`: the system that it names ({system_words(system)}) {why}; the numbers ",
+           "are degrees and were read as longitude and latitude."),
     "If that is wrong, say which system it is, for example system = \"EPSG:25832\".", file = name,
     system = system
   )

@@ -25,10 +25,8 @@ with_copy <- function(file, read, call = rlang::caller_env()) {
   if (!is.null(got$part) && got$have) {
     ochre_warn(
       "offline",
-      sprintf(
-        "What `%s` gives now cannot be read (%s); the copy of %s is used.", file,
-        strip_period(out$what), got$known$fetched
-      ),
+      paste0("What `{file}` gives now cannot be read ({strip_period(out$what)}); the copy of ",
+             "{got$known$fetched} is used."),
       "Look at the address in a browser: does it want a login?", url = file
     )
     return(read(got$kept))
@@ -52,11 +50,8 @@ unreadable <- c(
 fetch_copy <- function(url, call = rlang::caller_env(), anew = FALSE) {
   need_package("curl", "Reading from the web", call)
   if (is.na(clean_address(url))) {
-    ochre_abort(
-      "url", sprintf("`%s` is no address that can be followed.", url),
-      "It begins with http or https and a host, and holds no blanks, user or password.", url = url,
-      call = call
-    )
+    ochre_abort("url", "`{url}` is no address that can be followed.",
+                "It begins with http or https and a host, and holds no blanks, user or password.")
   }
   kept <- file.path(cache_folder(), digest::digest(url, "sha256", serialize = FALSE))
   note <- paste0(kept, ".json")
@@ -105,19 +100,15 @@ fetch_failure <- function(got, known) {
 }
 
 refuse_fetch <- function(url, why, status, call) {
-  ochre_abort(
-    "url", sprintf("`%s` cannot be fetched: %s.", url, why),
-    "Check the address and the connection.", url = url, status = status, call = call
-  )
+  ochre_abort("url", "`{url}` cannot be fetched: {why}.", "Check the address and the connection.",
+              status = status)
 }
 
 keep_copy <- function(got, call = rlang::caller_env()) {
   if (is.null(got$part)) return(invisible())
   if (!file.rename(got$part, got$kept)) {
-    ochre_abort(
-      "url", sprintf("The cache folder `%s` cannot be written.", cache_folder()),
-      "Set another with options(ochre.cache = \"\u2026\").", call = call
-    )
+    ochre_abort("url", "The cache folder `{cache_folder()}` cannot be written.",
+                "Set another with options(ochre.cache = \"\u2026\").")
   }
   about <- list(
     url = got$url,

@@ -16,7 +16,7 @@ read_wmts <- function(capabilities, layer, style = NULL, call = rlang::caller_en
   })
   fault <- function(what, mend = NULL) {
     what <- sprintf("`%s` %s.", capabilities, what)
-    ochre_abort("service", what, mend, file = capabilities, call = call)
+    ochre_abort("service", what, mend, file = capabilities)
   }
   layers <- find_all(doc, "/Capabilities/Contents/Layer")
   if (!length(layers)) {

@@ -24,13 +24,12 @@ workbook_rows <- function(source, format, sheet, call = rlang::caller_env()) {
   if (!length(table$table)) {
     others <- setdiff(book$sheets, book$sheets[chosen])
     ochre_abort(
-      "file", sprintf("`%s`: the sheet `%s` is empty.", source$name, book$sheets[chosen]),
+      "file", "`{source$name}`: the sheet `{book$sheets[chosen]}` is empty.",
       if (length(others)) {
-        sprintf("It also has %s: layer = \"%s\".", list_words(others), others[1])
+        "It also has {list_words(others)}: layer = \"{others[1]}\"."
       } else {
         "Fetch it again."
-      },
-      file = source$name, call = call
+      }, file = source$name
     )
   }
   # Which one was taken is said where nobody named one.
@@ -73,8 +72,7 @@ open_workbook <- function(source, format, call) {
       sprintf(
         "`%s` is not a workbook that can be read: %s.", source$name,
         strip_period(gsub("\\s+", " ", conditionMessage(e)))
-      ),
-      "It may be cut off; fetch it again.", file = source$name, call = call
+      ), "It may be cut off; fetch it again.", file = source$name
     )
   }
   packed <- !begins_with(first_bytes(source$path, 4), 0xd0, 0xcf, 0x11, 0xe0)
@@ -109,11 +107,9 @@ open_workbook <- function(source, format, call) {
 check_unpacked <- function(source, call) {
   size <- sum(zip_members(source, call)$Length)
   if (size > unpack_limit()) {
-    ochre_abort(
-      "file", sprintf("`%s` says that it unpacks to %s.", source$name, size_words(size)),
-      "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).",
-      file = source$name, call = call
-    )
+    ochre_abort("file", "`{source$name}` says that it unpacks to {size_words(size)}.",
+                "If it is to be trusted, raise the limit: options(ochre.unpack_limit = 8e9).",
+                file = source$name)
   }
 }
 

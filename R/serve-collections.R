@@ -30,7 +30,7 @@ map_collections <- function(made, name, fields) {
   found <- lapply(seq_along(made$sheet$layers), function(k) {
     layer <- made$sheet$layers[[k]]
     drawn <- plan$layers[[first + k]]
-    if (!drawn$kind %in% c("areas", "lines", "symbols")) return(NULL)
+    if (!layer_is(drawn, "listed")) return(NULL)
     data <- layer_rows(layer, drawn, plan, fields)
     if (is.null(data)) return(NULL)
     new_collection(data, list(
@@ -84,7 +84,7 @@ row_classes <- function(layer, drawn, plan) {
   }
   # Symbols stand in the plan from the largest on, and without those off the map.
   if (!is.null(drawn$key)) return(put(out, drawn$key, drawn$row %||% seq_len(n)))
-  if (drawn$kind != "areas" || is.null(drawn$class %||% drawn$panels)) return(NULL)
+  if (!layer_is(drawn, "shaded") || is.null(drawn$class %||% drawn$panels)) return(NULL)
   if (is.null(drawn$panels)) return(put(out, drawn, seq_len(n)))
   rows <- panel_areas(layer, panel_labels(list(layer)))$rows
   for (p in seq_len(ncol(rows))) out <- put(out, in_panel(drawn, p), rows[, p])

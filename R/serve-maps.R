@@ -74,11 +74,9 @@ check_origins <- function(origins, call = rlang::caller_env()) {
   origins <- check_texts(origins, "origins", call)
   good <- origins == "*" | grepl("^https?://[A-Za-z0-9.-]+(:[0-9]{1,5})?$", origins)
   if (all(good)) return(origins)
-  ochre_abort(
-    "argument", sprintf("`%s` is not the origin of a page.", origins[!good][1]),
-    "Name it as a browser does, such as \"https://paper.example\", or \"*\" for all.",
-    arg = "origins", call = call
-  )
+  ochre_abort("argument", "`{origins[!good][1]}` is not the origin of a page.",
+              "Name it as a browser does, such as \"https://paper.example\", or \"*\" for all.",
+              arg = "origins")
 }
 
 # The address without a slash at its end.
@@ -87,10 +85,8 @@ check_public_address <- function(address, call = rlang::caller_env()) {
   if (is.null(address)) return(NULL)
   clean <- clean_address(address)
   if (!is.na(clean) && !grepl("[?#]", address)) return(sub("/+$", "", clean))
-  ochre_abort(
-    "argument", sprintf("`%s` is not the address of a service.", address),
-    "As in \"https://maps.example/visits\", without a query.", arg = "address", call = call
-  )
+  ochre_abort("argument", "`{address}` is not the address of a service.",
+              "As in \"https://maps.example/visits\", without a query.", arg = "address")
 }
 
 # Sheets by their names.
@@ -102,10 +98,9 @@ check_served <- function(maps, call = rlang::caller_env()) {
   }
   fit <- is.list(maps) && length(maps) && all(vapply(maps, inherits, NA, "ochre_sheet"))
   if (!fit) {
-    ochre_abort(
-      "argument", "`maps` must be a sheet, paths of sheet files, or a list of sheets with names.",
-      "For example \"map.ochre.yml\", or list(visits = sheet).", arg = "maps", call = call
-    )
+    ochre_abort("argument",
+                "`maps` must be a sheet, paths of sheet files, or a list of sheets with names.",
+                "For example \"map.ochre.yml\", or list(visits = sheet).", arg = "maps")
   }
   names <- file_word(names(maps) %||% rep("", length(maps)))
   names[!nzchar(names)] <- "map"

@@ -29,11 +29,9 @@ check_systems <- function(systems, call = rlang::caller_env()) {
   codes <- sub("^([0-9]+)$", "EPSG:\\1", codes)
   odd <- !grepl("^EPSG:[0-9]{1,7}$", codes)
   if (any(odd)) {
-    ochre_abort(
-      "argument",
-      sprintf("`systems` has \"%s\", which is no code of the register EPSG.", codes[odd][1]),
-      "As in \"EPSG:25832\".", arg = "systems", call = call
-    )
+    ochre_abort("argument",
+                "`systems` has \"{codes[odd][1]}\", which is no code of the register EPSG.",
+                "As in \"EPSG:25832\".", arg = "systems")
   }
   uris <- register_uri(sub("EPSG:", "", codes, fixed = TRUE))
   new <- !uris %in% system_uris(service_systems)
@@ -41,11 +39,9 @@ check_systems <- function(systems, call = rlang::caller_env()) {
   Map(function(code, uri) {
     axes <- system_axes(code)
     if (is.list(axes)) return(c(list(code = code, uri = uri), axes))
-    ochre_abort(
-      "system", sprintf("Maps cannot be served in %s: %s.", code, axes),
-      "Give the code of a flat system, with axes to the east and the north.", arg = "systems",
-      call = call
-    )
+    ochre_abort("system", "Maps cannot be served in {code}: {axes}.",
+                "Give the code of a flat system, with axes to the east and the north.",
+                arg = "systems")
   }, codes[new], uris[new])
 }
 
@@ -57,10 +53,8 @@ add_systems <- function(collection, systems, call = rlang::caller_env()) {
     moved <- if (nrow(at)) transform_positions(at, "OGC:CRS84", system$code) else at
     lost <- if (is.character(moved)) moved else lost_positions(at, moved, system$code)
     if (!is.null(lost)) {
-      ochre_abort(
-        "system", sprintf("`%s` cannot be served in %s: %s.", collection$title, system$code, lost),
-        "Leave that system out, or serve this map by itself.", arg = "systems", call = call
-      )
+      ochre_abort("system", "`{collection$title}` cannot be served in {system$code}: {lost}.",
+                  "Leave that system out, or serve this map by itself.", arg = "systems")
     }
     wkb <- call_core(with_positions_core(collection$wkb, moved[, 1], moved[, 2]))
     list(system = system, wkb = wkb, boxes = geometry_boxes(wkb))

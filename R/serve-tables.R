@@ -12,8 +12,7 @@ table_collections <- function(tables, call = rlang::caller_env()) {
   if (!fit) {
     ochre_abort(
       "argument", "`tables` must be a list of tables in a database, each by a name of its own.",
-      "For example list(stations = dplyr::tbl(connection, \"stations\")).", arg = "tables",
-      call = call
+      "For example list(stations = dplyr::tbl(connection, \"stations\")).", arg = "tables"
     )
   }
   Map(table_collection, tables, names(tables), names, list(call))
@@ -62,9 +61,8 @@ table_collection <- function(table, title, id, call) {
 
 refuse_key <- function(title, what, call) {
   ochre_abort(
-    "column", sprintf("The first column of the table `%s` %s.", title, what),
-    "The first column is the key of the pages: put a unique column first.", arg = "tables",
-    call = call
+    "column", "The first column of the table `{title}` {what}.",
+    "The first column is the key of the pages: put a unique column first.", arg = "tables"
   )
 }
 

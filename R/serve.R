@@ -9,11 +9,9 @@ serve_here <- function(app, port, what, ready = function(address) NULL, round = 
   server <- tryCatch(
     httpuv::startServer("127.0.0.1", as.integer(port), app, quiet = TRUE),
     error = function(e) {
-      ochre_abort(
-        "port", sprintf("Port %d is taken.", as.integer(port)),
-        "Is the server running already? Name another port, or 0 for a free one.", port = port,
-        call = call
-      )
+      ochre_abort("port", "Port {as.integer(port)} is taken.",
+                  "Is the server running already? Name another port, or 0 for a free one.",
+                  port = port)
     }
   )
   on.exit(httpuv::stopServer(server))

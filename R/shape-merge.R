@@ -72,10 +72,8 @@ groups_of <- function(boundaries, by) {
   x <- boundaries[[by]]
   value <- unique(x[!is.na(x)])
   if (anyNA(x)) {
-    ochre_warn(
-      "missing", sprintf("Left out %s without `%s`.", count_words(sum(is.na(x)), "row"), by),
-      rows = which(is.na(x))
-    )
+    ochre_warn("missing", "Left out {count_words(sum(is.na(x)), 'row')} without `{by}`.",
+               rows = which(is.na(x)))
   }
   list(number = match(x, value, incomparables = NA), value = value)
 }
@@ -99,11 +97,8 @@ abort_unmergeable <- function(boundaries, wkb, rows, groups, call = rlang::calle
         )
       )
     ),
-    paste0(
-      "mend_boundaries() unties what crosses itself; of areas that lie over each other, keep ",
-      "one. check_boundaries() names places."
-    ),
-    arg = "boundaries", rows = found, call = call
+    paste0("mend_boundaries() unties what crosses itself; of areas that lie over each other, ",
+           "keep one. check_boundaries() names places."), arg = "boundaries", rows = found
   )
 }
 
@@ -117,8 +112,7 @@ abort_repeated <- function(boundaries, rows, group, call = rlang::caller_env()) 
     sprintf(
       "Keep one row for each area before, for example one period (see %s).",
       list_words(row_names_of(boundaries, utils::head(rows, 3)), mark = "")
-    ),
-    arg = "boundaries", rows = rows, call = call
+    ), arg = "boundaries", rows = rows
   )
 }
 
@@ -137,11 +131,7 @@ row_names_of <- function(boundaries, rows) {
 
 check_areas <- function(wkb, arg, call = rlang::caller_env()) {
   shape <- call_core(extent_core(list(wkb), list(), ""))$shapes
-  if (!shape %in% c("areas", "none")) {
-    ochre_abort(
-      "geometry", sprintf("`%s` holds %s, not areas.", arg, shape), arg = arg, call = call
-    )
-  }
+  if (!shape %in% c("areas", "none")) ochre_abort("geometry", "`{arg}` holds {shape}, not areas.")
 }
 
 #' Borders and outlines as lines

@@ -47,10 +47,8 @@ simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budge
   check_table(boundaries, "boundaries")
   given <- c(keep = !is.null(keep), tolerance = !is.null(tolerance), budget = !is.null(budget))
   if (sum(given) != 1) {
-    ochre_abort(
-      "argument", "Give one of `keep`, `tolerance` and `budget`.",
-      "For example budget = \"500 kB\".", arg = "keep"
-    )
+    ochre_abort("argument", "Give one of `keep`, `tolerance` and `budget`.",
+                "For example budget = \"500 kB\".", arg = "keep")
   }
   check_number(keep, "keep", min = 0, max = 1, null = TRUE)
   check_number(tolerance, "tolerance", min = 0, max = 1e6, null = TRUE)
@@ -77,12 +75,10 @@ refuse_boundaries <- function(budget, least, for_file, call = rlang::caller_env(
   }
   ochre_abort(
     "budget",
-    sprintf(
-      "The boundaries do not fit in %s: the lightest form has %s.", size_words(budget),
-      size_words(least)
-    ),
+    paste0("The boundaries do not fit in {size_words(budget)}: the lightest form has ",
+           "{size_words(least)}."),
     c("Raise the budget, leave out columns, or drop small islands with `drop_below`.", page),
-    budget = budget, least = least, call = call
+    budget = budget, least = least
   )
 }
 
@@ -135,10 +131,8 @@ check_bytes <- function(x, arg, call = rlang::caller_env()) {
     }
   }
   if (!is.numeric(x) || length(x) != 1 || is.na(x) || x <= 0) {
-    ochre_abort(
-      "argument", sprintf("`%s` must be a size such as \"500 kB\", not %s.", arg, describe(x)),
-      "Units are B, kB, MB and GB.", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must be a size such as \"500 kB\", not {describe(x)}.",
+                "Units are B, kB, MB and GB.")
   }
   x
 }

@@ -116,11 +116,9 @@ check_step_weight <- function(steps, data, call = rlang::caller_env()) {
 # Areas of one colour. `given` names arguments that only a value gives a meaning.
 shade_plain <- function(sheet, data, said, given, call = rlang::caller_env()) {
   if (length(given)) {
-    ochre_abort(
-      "argument", sprintf("`%s` needs a `value`.", given[1]),
-      "Name the column to shade by, or leave it out for areas of one colour.", arg = given[1],
-      call = call
-    )
+    ochre_abort("argument", "`{given[1]}` needs a `value`.",
+                "Name the column to shade by, or leave it out for areas of one colour.",
+                arg = given[1])
   }
   check_one_period(data, call)
   check_text(said$legend, "legend", null = TRUE, call = call)
@@ -140,20 +138,16 @@ shade_plain <- function(sheet, data, said, given, call = rlang::caller_env()) {
 
 check_no_fill <- function(fill, call = rlang::caller_env()) {
   if (is.null(fill)) return(invisible())
-  ochre_abort(
-    "argument", "`fill` is for areas without a `value`; those with one have a `ramp`.",
-    "Leave out one of them.", arg = "fill", call = call
-  )
+  ochre_abort("argument", "`fill` is for areas without a `value`; those with one have a `ramp`.",
+              "Leave out one of them.", arg = "fill")
 }
 
 hatch_column <- function(quo, data, call = rlang::caller_env()) {
   hatch <- column_name(quo, data, "hatch", null = TRUE, call = call)
   if (!is.null(hatch) && is.numeric(data[[hatch]])) {
-    ochre_abort(
-      "column", sprintf("`hatch` names the column `%s`, which is numeric.", hatch),
-      "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.", arg = "hatch",
-      column = hatch, call = call
-    )
+    ochre_abort("column", "`hatch` names the column `{hatch}`, which is numeric.",
+                "Name one of TRUE and FALSE, or of reasons, such as flag_unsteady() makes.",
+                arg = "hatch", column = hatch)
   }
   hatch
 }

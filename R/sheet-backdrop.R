@@ -55,18 +55,15 @@ lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels 
   check_tile_address(url, "url")
   for (field in c("{z}", "{x}", "{y}")) {
     if (!grepl(field, url, fixed = TRUE)) {
-      ochre_abort(
-        "argument", sprintf("`url` has no `%s`.", field),
-        "As in \"https://tiles.example/{z}/{x}/{y}.png\".", arg = "url"
-      )
+      ochre_abort("argument", "`url` has no `{field}`.",
+                  "As in \"https://tiles.example/{{z}}/{{x}}/{{y}}.png\".", arg = "url")
     }
   }
   other <- setdiff(regmatches(url, gregexpr("\\{[^}]*\\}", url))[[1]], c("{z}", "{x}", "{y}"))
   if (length(other)) {
-    ochre_abort(
-      "argument", sprintf("`url` has `%s`, which Ochre does not fill in.", other[1]),
-      "Write a value in its place; only {z}, {x} and {y} are filled in.", arg = "url"
-    )
+    ochre_abort("argument", "`url` has `{other[1]}`, which Ochre does not fill in.",
+                "Write a value in its place; only {{z}}, {{x}} and {{y}} are filled in.",
+                arg = "url")
   }
   levels <- as.numeric(unlist(levels))
   if (length(levels) != 2 ||
@@ -132,17 +129,13 @@ lay_picture <- function(sheet, file, attribution, corners = NULL, world = NULL, 
   if (has_pattern(file, "^[a-z]+://")) {
     check_tile_address(file, "file")
     if (is.null(corners)) {
-      ochre_abort(
-        "argument", "A picture with an address needs `corners`.",
-        "Say where its four corners lie, or fetch it first.", arg = "corners"
-      )
+      ochre_abort("argument", "A picture with an address needs `corners`.",
+                  "Say where its four corners lie, or fetch it first.", arg = "corners")
     }
   }
   if (!is.null(corners) && (!is.null(world) || !is.null(system))) {
-    ochre_abort(
-      "argument", "`corners` cannot go with `world` or `system`.",
-      "Corners are degrees; leave out one of them.", arg = "corners"
-    )
+    ochre_abort("argument", "`corners` cannot go with `world` or `system`.",
+                "Corners are degrees; leave out one of them.", arg = "corners")
   }
   with_backdrop(
     sheet,
@@ -173,10 +166,8 @@ with_backdrop <- function(sheet, kind, about, what, call = rlang::caller_env()) 
   check_text(name, "name", null = TRUE, call = call)
   check_text(attribution, "attribution", call = call)
   if (!nzchar(trimws(attribution))) {
-    ochre_abort(
-      "argument", "`attribution` is empty.",
-      "Say whose it is; readers have a right to know.", arg = "attribution", call = call
-    )
+    ochre_abort("argument", "`attribution` is empty.",
+                "Say whose it is; readers have a right to know.", arg = "attribution")
   }
   check_text(link, "link", null = TRUE, call = call)
   if (!is.null(link)) link <- check_tile_address(link, "link", character(), call)
@@ -211,20 +202,15 @@ check_corners <- function(corners, call = rlang::caller_env()) {
   if (!good || any(abs(place[, 1]) > 360 | abs(place[, 2]) > 90)) {
     ochre_abort(
       "argument", "`corners` must be four pairs of longitude and latitude in degrees.",
-      paste0(
-        "From the upper left corner clockwise, for example list(c(-41, 48), c(-36, 48), ",
-        "c(-36, 45), c(-41, 45))."
-      ),
-      arg = "corners", call = call
+      paste0("From the upper left corner clockwise, for example list(c(-41, 48), c(-36, 48), ",
+             "c(-36, 45), c(-41, 45))."), arg = "corners"
     )
   }
   # Twice the area of the shape: corners on one line hold no picture.
   turn <- sum(place[, 1] * place[c(2:4, 1), 2] - place[c(2:4, 1), 1] * place[, 2])
   if (abs(turn) < 1e-12) {
-    ochre_abort(
-      "argument", "`corners` lie on one line.",
-      "Look whether longitude and latitude of each are in this order.", arg = "corners", call = call
-    )
+    ochre_abort("argument", "`corners` lie on one line.",
+                "Look whether longitude and latitude of each are in this order.", arg = "corners")
   }
   place
 }

@@ -47,11 +47,8 @@ colour_steps <- function(column, data, steps, call = rlang::caller_env()) {
 check_field_formats <- function(formats, data, call = rlang::caller_env()) {
   if (is.null(formats)) return(NULL)
   if (!is.list(formats) || inherits(formats, "ochre_format") || is.null(names(formats))) {
-    ochre_abort(
-      "argument", "`field_formats` must be a named list of formats.",
-      "For example list(population = number_format(digits = 0)).", arg = "field_formats",
-      call = call
-    )
+    ochre_abort("argument", "`field_formats` must be a named list of formats.",
+                "For example list(population = number_format(digits = 0)).", arg = "field_formats")
   }
   for (column in names(formats)) {
     check_numeric(
@@ -74,11 +71,8 @@ panel_column <- function(quo, data, call = rlang::caller_env()) {
   if (is.null(column)) return(NULL)
   known <- sum(!duplicated(data[[column]]))
   if (known > 200) {
-    ochre_abort(
-      "argument",
-      sprintf("`by` names the column `%s`, which has %d different values.", column, known),
-      "A map can have 200 panels; name a column of periods or groups.", arg = "by", call = call
-    )
+    ochre_abort("argument", "`by` names the column `{column}`, which has {known} different values.",
+                "A map can have 200 panels; name a column of periods or groups.", arg = "by")
   }
   column
 }
@@ -91,10 +85,7 @@ check_one_period <- function(data, call = rlang::caller_env()) {
   if (length(known) < 2) return(invisible())
   ochre_abort(
     "argument",
-    sprintf(
-      "`data` has each area %d times, once for each `%s`; a layer shows one.", length(known), period
-    ),
-    sprintf("Keep one, for example keep_where(%s, \"%s\").", period, format(known[length(known)])),
-    arg = "data", call = call
+    "`data` has each area {length(known)} times, once for each `{period}`; a layer shows one.",
+    "Keep one, for example keep_where({period}, \"{format(known[length(known)])}\").", arg = "data"
   )
 }

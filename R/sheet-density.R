@@ -39,10 +39,8 @@ shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equa
   weight <- weight_column(rlang::enquo(weight), data)
   check_steps(steps, "steps")
   if (steps$method == "categories") {
-    ochre_abort(
-      "argument", "Densities are numbers, and cannot be categories.", "For example steps_equal(5).",
-      arg = "steps"
-    )
+    ochre_abort("argument", "Densities are numbers, and cannot be categories.",
+                "For example steps_equal(5).", arg = "steps")
   }
   check_flag(reverse, "reverse")
   check_number(opacity, "opacity", min = 0.2, max = 1)

@@ -111,9 +111,7 @@ sheet_content <- function(file, lines, call) {
       sprintf(
         "`%s` is not valid YAML: %s.", file,
         strip_period(sub("^\\(<text>\\) *", "", trimws(conditionMessage(e))))
-      ),
-      "Look at this line and the one above for a missing colon, quote or space.", file = file,
-      call = call
+      ), "Look at this line and the one above for a missing colon, quote or space.", file = file
     )
   })
 }
@@ -121,7 +119,7 @@ sheet_content <- function(file, lines, call) {
 sheet_lines <- function(file, call) {
   path <- check_file(file, call)
   refuse <- function(what, mend) {
-    ochre_abort("sheet", sprintf("`%s` %s.", file, what), mend, file = file, call = call)
+    ochre_abort("sheet", "`{file}` {what}.", mend)
   }
   if (file.size(path) > sheet_bytes) {
     refuse(
@@ -196,18 +194,10 @@ refuse_sheet <- function(faults, file, lines, call) {
   said <- sub("^: ", "", paste0(said, "."))
   mends <- lapply(faults, function(fault) paste(fault$mend, collapse = " "))
   one <- length(faults) == 1
-  ochre_abort(
-    "sheet",
-    if (one) {
-      sprintf("`%s`, %s", file, said)
-    } else {
-      sprintf("`%s` has %d faults.", file, length(faults))
-    },
-    if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file,
-    path = place_words(faults[[1]]$place), line = line_of(lines, faults[[1]]$place),
-    paths = vapply(faults, function(fault) place_words(fault$place), ""),
-    call = call
-  )
+  ochre_abort("sheet", if (one) "`{file}`, {said}" else "`{file}` has {length(faults)} faults.",
+              if (one) faults[[1]]$mend else trimws(paste(said, mends)), file = file,
+              path = place_words(faults[[1]]$place), line = line_of(lines, faults[[1]]$place),
+              paths = vapply(faults, function(fault) place_words(fault$place), ""))
 }
 
 # What stands among the layers and draws no data.

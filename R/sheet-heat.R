@@ -34,10 +34,8 @@ shade_heat <- function(sheet, data, radius = 28, weight = NULL, ramp = NULL, rev
   weight <- weight_column(rlang::enquo(weight), data)
   ramp <- check_ramp_wish(ramp)
   if (length(ramp) == 1 && ramp_paths[[ramp]]$kind == "categories") {
-    ochre_abort(
-      "argument", sprintf("The colours of `%s` have no order.", ramp), "Name a sequential ramp.",
-      arg = "ramp"
-    )
+    ochre_abort("argument", "The colours of `{ramp}` have no order.", "Name a sequential ramp.",
+                arg = "ramp")
   }
   check_flag(reverse, "reverse")
   check_number(opacity, "opacity", min = 0.2, max = 1)

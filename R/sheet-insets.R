@@ -11,10 +11,9 @@ check_insets <- function(inset, call = rlang::caller_env()) {
     all(vapply(inset, function(b) length(b) == 4 && all(vapply(b, is.numeric, NA)), NA))
   if (!good) {
     ochre_abort(
-      "argument",
-      sprintf("`inset` must be TRUE, FALSE or a list of boxes, not %s.", describe(given)),
+      "argument", "`inset` must be TRUE, FALSE or a list of boxes, not {describe(given)}.",
       "A box is c(west, south, east, north) in degrees, and its name is the inset's label.",
-      arg = "inset", call = call
+      arg = "inset"
     )
   }
   inset <- lapply(inset, function(b) as.numeric(unlist(b)))
@@ -32,11 +31,8 @@ check_insets <- function(inset, call = rlang::caller_env()) {
   if (any(bad)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "The box of inset %d is not west, south, east, north: %s.", which(bad)[1],
-        paste(inset[[which(bad)[1]]], collapse = ", ")
-      ),
-      arg = "inset", call = call
+      paste0("The box of inset {which(bad)[1]} is not west, south, east, north: ",
+             "{paste(inset[[which(bad)[1]]], collapse = ', ')}."), arg = "inset"
     )
   }
   labels <- names(inset) %||% rep("", length(inset))

@@ -46,9 +46,8 @@ write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9,
   if (is.null(template)) {
     name <- name_column(data)
     if (is.na(name)) {
-      ochre_abort(
-        "argument", "`text` must say what to write: the data have no column of texts.", arg = "text"
-      )
+      ochre_abort("argument", "`text` must say what to write: the data have no column of texts.",
+                  arg = "text")
     }
     template <- as_field(name)
   }

@@ -46,18 +46,14 @@ check_live_address <- function(address, call = rlang::caller_env()) {
     return(check_tile_address(address, "address", character(), call = call))
   }
   if (!grepl("^$|^([/\\\\]{2}|#)|[[:cntrl:][:space:]\\\\]", address)) return(address)
-  ochre_abort(
-    "argument", "`address` is neither an address of the web nor a path beside the page.",
-    "For example \"https://data.example/visits.json\" or \"visits.json\".", arg = "address",
-    call = call
-  )
+  ochre_abort("argument", "`address` is neither an address of the web nor a path beside the page.",
+              "For example \"https://data.example/visits.json\" or \"visits.json\".",
+              arg = "address")
 }
 
 check_live <- function(live, call = rlang::caller_env()) {
   if (is.null(live) || inherits(live, "ochre_live")) return(live)
   if (is.list(live)) return(make_with(live_values, live, "live", call))
-  ochre_abort(
-    "argument", sprintf("`live` must come from live_values(), not %s.", describe(live)),
-    "For example live_values(\"values.json\", every = 30).", arg = "live", call = call
-  )
+  ochre_abort("argument", "`live` must come from live_values(), not {describe(live)}.",
+              "For example live_values(\"values.json\", every = 30).", arg = "live")
 }

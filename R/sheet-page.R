@@ -60,10 +60,9 @@ page_style <- function(hover = "pointer", click = "popup", search = NULL, layers
   if (!is.null(places)) {
     places <- check_tile_address(places, "places", character())
     if (grepl("[{}#]", places)) {
-      ochre_abort(
-        "argument", "`places` holds a brace or a `#`.",
-        "Give the plain address of the service; the words are added to it.", arg = "places"
-      )
+      ochre_abort("argument", "`places` holds a brace or a `#`.",
+                  "Give the plain address of the service; the words are added to it.",
+                  arg = "places")
     }
   }
   for (flag in c("table", "download", "scale_bar", "locator")) check_flag(get(flag), flag)
@@ -112,18 +111,14 @@ show_layer <- function(sheet, off = FALSE, zooms = NULL, opacity = 1) {
         zooms[2] < 1)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`zooms` must be two numbers, the least and the greatest zoom, not %s.", describe(zooms)
-      ),
+      "`zooms` must be two numbers, the least and the greatest zoom, not {describe(zooms)}.",
       "For example c(2, 64).", arg = "zooms"
     )
   }
   last <- length(sheet$layers)
   if (!last) {
-    ochre_abort(
-      "sheet", "There is no layer to show or hide yet.",
-      "Add one first, for example with draw_lines()."
-    )
+    ochre_abort("sheet", "There is no layer to show or hide yet.",
+                "Add one first, for example with draw_lines().")
   }
   sheet$layers[[last]]$show <- list(off = off, zooms = zooms, opacity = opacity)
   sheet
@@ -135,13 +130,9 @@ check_zooms <- function(zooms, arg, call = rlang::caller_env()) {
   fit <- is.numeric(zooms) && length(zooms) == 2 && !anyNA(zooms) &&
     zooms[1] <= zooms[2] && zooms[1] >= 1 && zooms[2] <= 1024
   if (fit) return(as.numeric(zooms))
-  ochre_abort(
-    "argument",
-    sprintf(
-      "`%s` must be two numbers from 1 to 1024, the least first, not %s.", arg, describe(zooms)
-    ),
-    "1 is the whole map; c(1, 1) disables zooming.", arg = arg, call = call
-  )
+  ochre_abort("argument",
+              "`{arg}` must be two numbers from 1 to 1024, the least first, not {describe(zooms)}.",
+              "1 is the whole map; c(1, 1) disables zooming.")
 }
 
 check_view <- function(view, call = rlang::caller_env()) {
@@ -160,8 +151,7 @@ check_view <- function(view, call = rlang::caller_env()) {
     } else {
       sprintf("`view` must be a box of four numbers or the name of an area, not %s.",
               describe(view))
-    },
-    "For example c(-40, 45, -38, 47): west, south, east, north.", arg = "view", call = call
+    }, "For example c(-40, 45, -38, 47): west, south, east, north.", arg = "view"
   )
 }
 
@@ -178,8 +168,7 @@ embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
       sprintf(
         "%s left out of the popup: %s.", count_words(sum(!there), "picture is", "pictures are"),
         if (all(inside)) "there is no such file" else "there is no such file in the folder"
-      ),
-      sprintf("Looked for `%s`.", file.path(folder, paths[!there][1])), paths = paths[!there]
+      ), "Looked for `{file.path(folder, paths[!there][1])}`.", paths = paths[!there]
     )
   }
   out <- rep(NA_character_, length(paths))
@@ -187,11 +176,8 @@ embed_pictures <- function(paths, folder, call = rlang::caller_env()) {
   if (isTRUE(size > picture_limit)) {
     ochre_abort(
       "picture",
-      sprintf(
-        "The pictures of the popup have %s together; a page may have %s.", size_words(size),
-        size_words(picture_limit)
-      ),
-      "Save them smaller.", call = call
+      paste0("The pictures of the popup have {size_words(size)} together; a page may have ",
+             "{size_words(picture_limit)}."), "Save them smaller."
     )
   }
   # A picture of several rows is read once.

@@ -24,10 +24,8 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
   rich <- lapply(entries, function(e) if (is.list(e)) e)
   entries <- lapply(entries, function(e) if (is.list(e)) e$url else e)
   if (!all(vapply(entries, function(e) is.character(e) && length(e) == 1 && !is.na(e), NA))) {
-    ochre_abort(
-      "argument", "`popup` must be columns or templates, such as c(\"Visits\" = visits).",
-      arg = "popup", call = call
-    )
+    ochre_abort("argument", "`popup` must be columns or templates, such as c(\"Visits\" = visits).",
+                arg = "popup")
   }
   labels <- names(entries) %||% rep("", length(entries))
   fields <- vapply(
@@ -95,10 +93,8 @@ as_popup_field <- function(entry, call = rlang::caller_env()) {
   if (!is.null(entry$picture)) {
     return(popup_picture(entry$picture, entry$text %||% "", entry$folder %||% "."))
   }
-  ochre_abort(
-    "argument", "A field of `popup` must be a text, or hold `link` or `picture`.", arg = "popup",
-    call = call
-  )
+  ochre_abort("argument", "A field of `popup` must be a text, or hold `link` or `picture`.",
+              arg = "popup")
 }
 
 # Addresses from a template, NA where they are missing or may not be followed. A value that begins
@@ -147,7 +143,7 @@ warn_addresses <- function(rows) {
   ochre_warn(
     "link",
     sprintf("%s left out of the popup.", count_words(length(rows), "address is", "addresses are")),
-    sprintf("Links begin with http, https or mailto, and have no blanks; look at row %d.", rows[1]),
+    "Links begin with http, https or mailto, and have no blanks; look at row {rows[1]}.",
     rows = rows
   )
 }

@@ -35,8 +35,6 @@ check_fields <- function(fields, sheets, call = rlang::caller_env()) {
   known <- unique(unlist(lapply(layers, function(l) names(l$data))))
   lost <- setdiff(fields, setdiff(known, "geometry"))
   if (!length(lost)) return(fields)
-  ochre_abort(
-    "column", sprintf("`fields` names the column `%s`, which no layer has.", lost[1]),
-    did_you_mean(lost[1], setdiff(known, "geometry"), "Columns"), arg = "fields", call = call
-  )
+  ochre_abort("column", "`fields` names the column `{lost[1]}`, which no layer has.",
+              did_you_mean(lost[1], setdiff(known, "geometry"), "Columns"), arg = "fields")
 }

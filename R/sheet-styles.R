@@ -61,11 +61,8 @@ figure_style <- function(size = "screen", text = NULL, scale_bar = FALSE, north 
       any(size < 40 | size > 2500)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "`size` must be %s, or one or two numbers of millimetres from 40 to 2500, not %s.",
-        list_words(names(figure_sizes)), describe(size)
-      ),
-      arg = "size"
+      paste0("`size` must be {list_words(names(figure_sizes))}, or one or two numbers of ",
+             "millimetres from 40 to 2500, not {describe(size)}."), arg = "size"
     )
   }
   check_number(text, "text", min = 4, max = 40, null = TRUE)
@@ -107,8 +104,5 @@ check_style <- function(style, arg, make, call = rlang::caller_env()) {
   if (inherits(style, class(make())[1])) return(style)
   if (is.null(style)) return(make())
   if (is.list(style) && !is.object(style)) return(make_with(make, style, arg, call))
-  ochre_abort(
-    "argument", sprintf("`%s` must come from %s_style().", arg, sub("s$", "", arg)), arg = arg,
-    call = call
-  )
+  ochre_abort("argument", "`{arg}` must come from {sub('s$', '', arg)}_style().")
 }

@@ -127,11 +127,9 @@ check_sizes <- function(sizes, plain, call = rlang::caller_env()) {
     } else {
       "the diameters of the smallest and the largest symbol in pixels, up to 400"
     }
-    ochre_abort(
-      "argument", sprintf("`sizes` must be %s, not %s.", words, describe(sizes)),
-      if (plain) "For example sizes = 8." else "For example sizes = c(4, 60).", arg = "sizes",
-      call = call
-    )
+    ochre_abort("argument", "`sizes` must be {words}, not {describe(sizes)}.",
+                if (plain) "For example sizes = 8." else "For example sizes = c(4, 60).",
+                arg = "sizes")
   }
   sizes
 }
@@ -143,11 +141,9 @@ check_span <- function(span, call = rlang::caller_env()) {
       span[2] > span[1]) {
     return(span)
   }
-  ochre_abort(
-    "argument",
-    sprintf("`span` must be two rising numbers, not below zero, not %s.", describe(span)),
-    "For example span = c(0, 1000).", arg = "span", call = call
-  )
+  ochre_abort("argument",
+              "`span` must be two rising numbers, not below zero, not {describe(span)}.",
+              "For example span = c(0, 1000).", arg = "span")
 }
 
 # What only symbols with a size have.
@@ -155,18 +151,16 @@ check_sized <- function(size, given, call = rlang::caller_env()) {
   given <- names(Filter(Negate(is.null), given))
   if (!is.null(size) || !length(given)) return(invisible())
   arg <- sub("^bar$", "shape", given[1])
-  ochre_abort(
-    "argument", sprintf("`%s` needs a `size`.", if (given[1] == "bar") "shape = \"bar\"" else arg),
-    "Name the column that sizes the symbols.", arg = arg, call = call
-  )
+  ochre_abort("argument",
+              sprintf("`%s` needs a `size`.", if (given[1] == "bar") "shape = \"bar\"" else arg),
+              "Name the column that sizes the symbols.", arg = arg)
 }
 
 check_one_scale <- function(size_steps, sizes, span, call = rlang::caller_env()) {
   if (is.null(size_steps) || (is.null(sizes) && is.null(span))) return(invisible())
-  ochre_abort(
-    "argument", "`size_steps` has sizes of its own, which `sizes` and `span` cannot change.",
-    "Leave out one of them.", arg = if (is.null(span)) "sizes" else "span", call = call
-  )
+  ochre_abort("argument",
+              "`size_steps` has sizes of its own, which `sizes` and `span` cannot change.",
+              "Leave out one of them.", arg = if (is.null(span)) "sizes" else "span")
 }
 
 # How symbols grow as the reader comes nearer: from the size that they have on the whole map.
@@ -174,33 +168,25 @@ check_grow <- function(grow, call = rlang::caller_env()) {
   if (is.null(grow)) return(NULL)
   grow <- check_by_zoom(grow, "grow", 0.1, 20, call = call)
   if (grow$zooms[1] == 1 && grow$values[1] == 1) return(grow)
-  ochre_abort(
-    "argument", "`grow` must begin with 1 at zoom 1.", "For example by_zoom(c(1, 8), c(1, 3)).",
-    arg = "grow", call = call
-  )
+  ochre_abort("argument", "`grow` must begin with 1 at zoom 1.",
+              "For example by_zoom(c(1, 8), c(1, 3)).", arg = "grow")
 }
 
 warn_radius <- function(size) {
-  ochre_warn(
-    "radius", sprintf("With a radius in proportion, twice `%s` looks four times as large.", size),
-    "scale = \"area\" shows amounts as they are."
-  )
+  ochre_warn("radius", "With a radius in proportion, twice `{size}` looks four times as large.",
+             "scale = \"area\" shows amounts as they are.")
 }
 
 check_split <- function(data, size, second, shape, size_steps, colours,
                         call = rlang::caller_env()) {
   check_counts(data, second, "second", call = call)
   if (shape != "circle") {
-    ochre_abort(
-      "argument", sprintf("Only circles can be split, not the shape `%s`.", shape),
-      "Leave out `shape` or `second`.", arg = "shape", call = call
-    )
+    ochre_abort("argument", "Only circles can be split, not the shape `{shape}`.",
+                "Leave out `shape` or `second`.", arg = "shape")
   }
   if (!is.null(size_steps) || !is.null(colours$column)) {
-    ochre_abort(
-      "argument", "The halves of split circles have colours and sizes of their own.",
-      "Leave out `size_steps` and a column for `colour`, or `second`.", arg = "second", call = call
-    )
+    ochre_abort("argument", "The halves of split circles have colours and sizes of their own.",
+                "Leave out `size_steps` and a column for `colour`, or `second`.", arg = "second")
   }
 }
 

@@ -43,11 +43,10 @@ value_like <- function(own, text, name, call) {
   if (!is.null(made)) return(if (is.integer(own) && made == round(made)) as.integer(made) else made)
   ochre_abort(
     "argument",
-    sprintf("The value `%s` is \"%s\", and the sheet has a %s there.", name, text,
-            if (is.logical(own)) "flag" else "number"),
+    paste0("The value `{name}` is \"{text}\", and the sheet has a ",
+           "{if (is.logical(own)) 'flag' else 'number'} there."),
     if (is.logical(own)) "Give true or false." else "Give a number, with a point for decimals.",
-    arg = name,
-    call = call
+    arg = name
   )
 }
 
@@ -59,10 +58,7 @@ refuse_strange_values <- function(given, known, file, call) {
   } else {
     "Name it there: values: {year: 2031}, and write $(year) where it belongs."
   }
-  ochre_abort(
-    "argument", sprintf("The sheet `%s` has no value `%s`.", file, strange[1]), mend,
-    arg = strange[1], call = call
-  )
+  ochre_abort("argument", "The sheet `{file}` has no value `{strange[1]}`.", mend, arg = strange[1])
 }
 
 # A text that is a name alone becomes the value itself; within a text, and in paths to be written,
@@ -77,10 +73,8 @@ fill_part <- function(part, values, is_path, file, call) {
   for (mark in unique(names)) {
     name <- substr(mark, 3, nchar(mark) - 1)
     if (!name %in% names(values)) {
-      ochre_abort(
-        "sheet", sprintf("`%s` has `%s`, and there is no value `%s`.", file, mark, name),
-        did_you_mean(name, names(values), "Values"), file = file, call = call
-      )
+      ochre_abort("sheet", "`{file}` has `{mark}`, and there is no value `{name}`.",
+                  did_you_mean(name, names(values), "Values"))
     }
     if (identical(part, mark) && !is_path) return(values[[name]])
     word <- as.character(values[[name]])
@@ -100,11 +94,9 @@ file_word <- function(text) {
 path_word <- function(value, name, file, call) {
   word <- file_word(value)
   if (nzchar(word)) return(word)
-  ochre_abort(
-    "sheet",
-    sprintf("`$(%s)` names a file, and its value \"%s\" has no letter or digit.", name, value),
-    "Give a value that can name a file.", file = file, call = call
-  )
+  ochre_abort("sheet",
+              "`$({name})` names a file, and its value \"{value}\" has no letter or digit.",
+              "Give a value that can name a file.", file = file)
 }
 
 # All values that a map is made with, wherever they were set.
@@ -119,11 +111,8 @@ each_value <- function(content, given, file, call) {
   name <- names(content$each)
   if (is.null(name)) return(NULL)
   if (!is.null(given[[name]])) return(given[name])
-  ochre_abort(
-    "sheet", sprintf("`%s` makes a map for each `%s`, and it is not said which.", file, name),
-    sprintf("Build all with read_sheets() or `ochre build`, or give one: --set %s=\u2026", name),
-    file = file, call = call
-  )
+  ochre_abort("sheet", "`{file}` makes a map for each `{name}`, and it is not said which.",
+              "Build all with read_sheets() or `ochre build`, or give one: --set {name}=\u2026")
 }
 
 # All values of `each`, as texts; NULL where the sheet makes one map.
@@ -134,16 +123,12 @@ each_values <- function(text, call = rlang::caller_env()) {
   values <- if (is.null(each[[1]]$column)) unlist(each[[1]]) else column_values(each[[1]], text)
   values <- unique(as.character(values[!is.na(values)]))
   words <- file_word(values)
-  if (!length(values)) {
-    ochre_abort("sheet", sprintf("`each` of `%s` has no values.", text$file), call = call)
-  }
+  if (!length(values)) ochre_abort("sheet", "`each` of `{text$file}` has no values.")
   twice <- which(duplicated(words) | !nzchar(words))[1]
   if (!is.na(twice)) {
-    ochre_abort(
-      "sheet",
-      sprintf("Two maps of `%s` would have one name: that of \"%s\".", text$file, values[twice]),
-      "File names take letters and digits only; use a code in place of the name.", call = call
-    )
+    ochre_abort("sheet",
+                "Two maps of `{text$file}` would have one name: that of \"{values[twice]}\".",
+                "File names take letters and digits only; use a code in place of the name.")
   }
   stats::setNames(values, rep(name, length(values)))
 }
@@ -202,19 +187,16 @@ check_each <- function(each, file, call) {
   column <- one && setequal(names(from), c("file", "column"))
   if (listed || column) return(invisible())
   ochre_abort(
-    "sheet", sprintf("`each` of `%s` cannot be read.", file),
-    "As in {region: [Hesper, Varn]}, or {region: {file: districts.csv, column: region}}.",
-    file = file, call = call
+    "sheet", "`each` of `{file}` cannot be read.",
+    "As in {{region: [Hesper, Varn]}}, or {{region: {{file: districts.csv, column: region}}}}."
   )
 }
 
 check_values <- function(values, call = rlang::caller_env()) {
   if (is.atomic(values)) values <- as.list(values)
   if (!length(values) || are_values(values)) return(values)
-  ochre_abort(
-    "argument", "`values` must be a list of single values with names.",
-    "For example list(year = 2031).", arg = "values", call = call
-  )
+  ochre_abort("argument", "`values` must be a list of single values with names.",
+              "For example list(year = 2031).", arg = "values")
 }
 
 are_values <- function(values) {

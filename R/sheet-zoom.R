@@ -27,10 +27,8 @@ by_zoom <- function(zooms, values, stepped = FALSE) {
       anyNA(zooms) ||
       is.unsorted(zooms, strictly = TRUE) ||
       any(zooms < 1 | zooms > 64)) {
-    ochre_abort(
-      "argument", "`zooms` must be rising numbers from 1 to 64.", "For example c(1, 8).",
-      arg = "zooms"
-    )
+    ochre_abort("argument", "`zooms` must be rising numbers from 1 to 64.", "For example c(1, 8).",
+                arg = "zooms")
   }
   values <- lapply(as.list(values), function(v) unlist(v))
   size <- unique(lengths(values))
@@ -43,8 +41,7 @@ by_zoom <- function(zooms, values, stepped = FALSE) {
       sprintf(
         "`values` must be %s, one for each zoom.",
         count_words(length(zooms), "number or pair", "numbers or pairs")
-      ),
-      arg = "values"
+      ), arg = "values"
     )
   }
   check_flag(stepped, "stepped")
@@ -87,10 +84,8 @@ is_by_zoom <- function(x) {
 # As given, or the same words from a sheet file; `size` is 2 for pairs.
 check_by_zoom <- function(x, arg, min, max, size = 1, call = rlang::caller_env()) {
   if (!is_by_zoom(x)) {
-    ochre_abort(
-      "argument", sprintf("`%s` must come from by_zoom(), not be %s.", arg, describe(x)),
-      "For example by_zoom(c(1, 8), c(1, 3)).", arg = arg, call = call
-    )
+    ochre_abort("argument", "`{arg}` must come from by_zoom(), not be {describe(x)}.",
+                "For example by_zoom(c(1, 8), c(1, 3)).")
   }
   if (!inherits(x, "ochre_by_zoom")) {
     x <- do.call(by_zoom, x[intersect(names(x), names(formals(by_zoom)))])
@@ -99,11 +94,8 @@ check_by_zoom <- function(x, arg, min, max, size = 1, call = rlang::caller_env()
       any(unlist(x$values) < min | unlist(x$values) > max)) {
     ochre_abort(
       "argument",
-      sprintf(
-        "Values of `%s` must be %s from %s to %s.", arg,
-        if (size == 2) "pairs of numbers" else "numbers", format(min), format(max)
-      ),
-      arg = arg, call = call
+      paste0("Values of `{arg}` must be {if (size == 2) 'pairs of numbers' else 'numbers'} ",
+             "from {format(min)} to {format(max)}.")
     )
   }
   x

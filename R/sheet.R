@@ -93,10 +93,8 @@ check_source_link <- function(source, link, call = rlang::caller_env()) {
   if (is.null(link)) return(NULL)
   check_text(link, "source_link", call = call)
   if (is.null(source)) {
-    ochre_abort(
-      "argument", "`source_link` needs a `source`, whose words lead there.", arg = "source_link",
-      call = call
-    )
+    ochre_abort("argument", "`source_link` needs a `source`, whose words lead there.",
+                arg = "source_link")
   }
   check_tile_address(link, "source_link", character(), call)
 }
@@ -109,10 +107,8 @@ projection_names <- c(
 check_sheet <- function(sheet, call = rlang::caller_env()) {
   refuse_missing(missing(sheet), "sheet", call)
   if (!inherits(sheet, "ochre_sheet")) {
-    ochre_abort(
-      "argument", sprintf("`sheet` must come from map_sheet(), not be %s.", describe(sheet)),
-      "Start with map_sheet(\"A title\").", arg = "sheet", call = call
-    )
+    ochre_abort("argument", "`sheet` must come from map_sheet(), not be {describe(sheet)}.",
+                "Start with map_sheet(\"A title\").", arg = "sheet")
   }
   invisible(sheet)
 }
@@ -132,17 +128,16 @@ format.ochre_sheet <- function(x, ...) {
 
 # A layer of a sheet in a line.
 layer_words <- function(layer) {
-  more <- switch(layer$kind,
-    areas = area_words(layer),
-    symbols = if (is.null(layer$size)) ", all alike" else sprintf(", sized by `%s`", layer$size),
-    density = sprintf(", kernel %s m", format_number(layer$kernel, 0)),
-    heat = sprintf(", radius %s px", format_number(layer$radius, 0)),
-    ""
-  )
-  sprintf("%s: %s%s", layer$kind, count_words(nrow(layer$data), "row"), more)
+  more <- for_kind("words", layer$kind)(layer)
+  paste0(layer$kind, ": ", count_words(nrow(layer$data), "row"), more)
 }
 
-area_words <- function(layer) {
+words_symbols <- function(layer) {
+  if (is.null(layer$size)) ", all alike" else sprintf(", sized by `%s`", layer$size)
+}
+words_density <- function(layer) sprintf(", kernel %s m", format_number(layer$kernel, 0))
+words_heat <- function(layer) sprintf(", radius %s px", format_number(layer$radius, 0))
+words_areas <- function(layer) {
   if (is.null(layer$value)) return(" of one colour")
   if (!is.null(layer$second)) {
     return(sprintf(" of `%s` and `%s`, ramp %s", layer$value, layer$second, layer$ramp))

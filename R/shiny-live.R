@@ -52,10 +52,8 @@
 live_map <- function(id, session = shiny::getDefaultReactiveDomain()) {
   check_text(id, "id")
   if (!is.function(tryCatch(session$ns, error = function(e) NULL))) {
-    ochre_abort(
-      "argument", "A map can only be changed within the server of an app.",
-      "Call it in an observer, or give `session`.", arg = "session"
-    )
+    ochre_abort("argument", "A map can only be changed within the server of an app.",
+                "Call it in an observer, or give `session`.", arg = "session")
   }
   key <- session$ns(id)
   map <- structure(list(key = key, session = session), class = "ochre_live_map")
@@ -87,10 +85,9 @@ change_values <- function(map, values, time = NULL) {
   held <- held_of(map)
   values <- check_new_values(values)
   if (!is.null(held$plan) && is.null(held$plan$page$live)) {
-    ochre_abort(
-      "argument", "The map takes no new values.",
-      "Give its sheet `page = page_style(live = live_values())`, or use change_map().", arg = "map"
-    )
+    ochre_abort("argument", "The map takes no new values.",
+                "Give its sheet `page = page_style(live = live_values())`, or use change_map().",
+                arg = "map")
   }
   document <- list(
     values = lapply(as.list(values), function(v) if (is.na(v)) NULL else v),
@@ -116,10 +113,8 @@ show_period <- function(map, period) {
   panels <- held$plan$panels
   at <- if (is.numeric(period)) as.integer(period) else match(period, panels)
   if (!is.null(held$plan) && !isTRUE(at >= 1 && at <= length(panels))) {
-    ochre_abort(
-      "argument", sprintf("The map has no period %s.", describe(period)),
-      if (length(panels)) sprintf("Its periods: %s.", list_words(panels, 12)), arg = "period"
-    )
+    ochre_abort("argument", "The map has no period {describe(period)}.",
+                if (length(panels)) "Its periods: {list_words(panels, 12)}.", arg = "period")
   }
   tell_map(map, "period", given = at - 1L)
 }
@@ -146,10 +141,8 @@ mark_areas <- function(map, area = NULL) {
 held_of <- function(map, call = rlang::caller_env()) {
   refuse_missing(missing(map), "map", call)
   if (inherits(map, "ochre_live_map")) return(held_map(map$session, map$key))
-  ochre_abort(
-    "argument", sprintf("`map` must come from live_map(), not be %s.", describe(map)),
-    "Start with live_map(\"map\"), with the name of the output.", arg = "map", call = call
-  )
+  ochre_abort("argument", "`map` must come from live_map(), not be {describe(map)}.",
+              "Start with live_map(\"map\"), with the name of the output.", arg = "map")
 }
 
 tell_map <- function(map, what, ...) {
@@ -173,10 +166,8 @@ send_whole_when_asked <- function(map) {
 check_new_values <- function(values, call = rlang::caller_env()) {
   named <- !is.null(names(values)) && all(nzchar(names(values)))
   if (is.numeric(values) && named && !any(is.infinite(values))) return(values)
-  ochre_abort(
-    "argument", "`values` must be numbers with the codes of areas as names.",
-    "For example c(`0101` = 12.5, `0102` = NA).", arg = "values", call = call
-  )
+  ochre_abort("argument", "`values` must be numbers with the codes of areas as names.",
+              "For example c(`0101` = 12.5, `0102` = NA).", arg = "values")
 }
 
 # Codes, or names, that no area or symbol of the main layer has; as viewer/src/items.ts finds it.
@@ -187,9 +178,7 @@ check_things <- function(things, plan, call = rlang::caller_env()) {
   known <- c(layer$codes, layer$names)
   lost <- setdiff(things, known)
   if (!length(lost)) return(invisible())
-  ochre_abort(
-    "argument", sprintf("The map has nothing with the code or name %s.", list_words(lost)),
-    if (length(known)) did_you_mean(lost[1], stats::na.omit(known), "There are"), arg = "area",
-    call = call
-  )
+  ochre_abort("argument", "The map has nothing with the code or name {list_words(lost)}.",
+              if (length(known)) did_you_mean(lost[1], stats::na.omit(known), "There are"),
+              arg = "area")
 }

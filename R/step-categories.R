@@ -11,11 +11,9 @@ fit_categories <- function(x, words = NULL, call = rlang::caller_env()) {
     known[order(-tabulate(match(text, known), length(known)))]
   }
   if (length(known) > 12) {
-    ochre_abort(
-      "argument",
-      sprintf("There are %d categories; a map can show 12 that are told apart.", length(known)),
-      "Join the rare ones to one, such as \"other\".", arg = "steps", call = call
-    )
+    ochre_abort("argument",
+                "There are {length(known)} categories; a map can show 12 that are told apart.",
+                "Join the rare ones to one, such as \"other\".", arg = "steps")
   }
   structure(
     list(
@@ -43,10 +41,8 @@ category_words <- function(known, words, call) {
   if (is.null(names(words))) return(own_words(words, length(known), call))
   lost <- setdiff(names(words), known)
   if (length(lost)) {
-    ochre_warn(
-      "unused", sprintf("`labels` names %s, which no row has.", list_words(lost)),
-      did_you_mean(lost[1], known, "There are"), values = lost
-    )
+    ochre_warn("unused", "`labels` names {list_words(lost)}, which no row has.",
+               did_you_mean(lost[1], known, "There are"), values = lost)
   }
   at <- match(known, names(words))
   unname(ifelse(is.na(at), known, words[at]))

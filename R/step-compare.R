@@ -46,16 +46,14 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7),
     ochre_abort("argument", "`n` must be whole numbers from 2 to 11.", arg = "n")
   }
   if (!any(is.finite(given$x))) {
-    ochre_abort("column", sprintf("`%s` has no finite value to compare.", given$name), arg = "data")
+    ochre_abort("column", "`{given$name}` has no finite value to compare.", arg = "data")
   }
   methods <- check_texts(methods, "methods")
   for (method in methods) check_choice(method, names(compared_methods), "methods")
   rows <- unlist(lapply(unique(methods), compared_rows, given = given, n = n), recursive = FALSE)
   if (!length(rows)) {
-    ochre_abort(
-      "argument", "None of the methods can take these values.", "Add \"natural\" or \"quantile\".",
-      arg = "methods"
-    )
+    ochre_abort("argument", "None of the methods can take these values.",
+                "Add \"natural\" or \"quantile\".", arg = "methods")
   }
   out <- do.call(rbind, rows)
   structure(
@@ -86,7 +84,7 @@ compared_rows <- function(method, given, n) {
     steps <- tryCatch(
       suppressWarnings(fit_steps(given$x, way, weights)),
       ochre_error_argument = function(e) {
-        ochre_tell(sprintf("Left out %s: %s", method, e$what))
+        ochre_tell("Left out {method}: {e$what}")
         NULL
       }
     )

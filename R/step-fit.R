@@ -37,9 +37,7 @@ fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   refuse_missing(missing(x), "x", rlang::current_env())
   check_steps(steps, "steps")
   if (steps$method == "categories") return(fit_categories(x, steps$words))
-  if (!is.numeric(x)) {
-    ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
-  }
+  if (!is.numeric(x)) ochre_abort("argument", "`x` must be numeric, not {describe(x)}.", arg = "x")
   finite <- is.finite(x)
   warn_infinite(which(is.infinite(x)))
   weights <- check_weights(weights, x, finite)
@@ -83,12 +81,10 @@ own_words <- function(words, classes, call = rlang::caller_env()) {
   if (is.null(words) || length(words) == classes || !classes) return(words)
   ochre_abort(
     "argument",
-    sprintf(
-      "`labels` has %s, and there are %s.", count_words(length(words), "text"),
-      count_words(classes, "class", "classes")
-    ),
+    paste0("`labels` has {count_words(length(words), 'text')}, and there are ",
+           "{count_words(classes, 'class', 'classes')}."),
     "Give one text a class; ties and few distinct values make fewer classes than wanted.",
-    arg = "labels", call = call
+    arg = "labels"
   )
 }
 
@@ -128,8 +124,7 @@ warn_infinite <- function(rows) {
     sprintf(
       "%s to no class.",
       count_words(length(rows), "infinite value belongs", "infinite values belong")
-    ),
-    "They often come from a division by zero.", rows = rows
+    ), "They often come from a division by zero.", rows = rows
   )
 }
 
@@ -169,11 +164,9 @@ warn_empty <- function(counts) {
   if (!empty) return(invisible())
   ochre_warn(
     "empty",
-    sprintf(
-      "%d of %s %s empty.", empty, count_words(length(counts), "class", "classes"),
-      if (empty == 1) "is" else "are"
-    ),
-    "Try fewer classes or another method.", counts = counts
+    paste0("{empty} of {count_words(length(counts), 'class', 'classes')} ",
+           "{if (empty == 1) 'is' else 'are'} empty."), "Try fewer classes or another method.",
+    counts = counts
   )
 }
 
@@ -182,10 +175,8 @@ check_weights <- function(weights, x, finite, call = rlang::caller_env()) {
   if (!is.numeric(weights) ||
       length(weights) != length(x) ||
       isTRUE(suppressWarnings(min(weights, na.rm = TRUE)) < 0)) {
-    ochre_abort(
-      "argument", "`weights` must be one number for each value, not negative.", arg = "weights",
-      call = call
-    )
+    ochre_abort("argument", "`weights` must be one number for each value, not negative.",
+                arg = "weights")
   }
   if (!all(finite)) weights <- weights[finite]
   if (anyNA(weights)) weights[is.na(weights)] <- 0
@@ -203,11 +194,9 @@ evenness <- function(sizes) {
 
 check_steps <- function(steps, arg, call = rlang::caller_env()) {
   if (!inherits(steps, "ochre_step_method")) {
-    ochre_abort(
-      "argument",
-      sprintf("`%s` must come from a steps_\u2026() function, not be %s.", arg, describe(steps)),
-      "For example steps_quantile(5).", arg = arg, call = call
-    )
+    ochre_abort("argument",
+                "`{arg}` must come from a steps_\u2026() function, not be {describe(steps)}.",
+                "For example steps_quantile(5).")
   }
   invisible(steps)
 }
@@ -271,8 +260,7 @@ slack_of <- function(target, data, steps) {
 
 warn_fewer <- function(got, wanted) {
   ochre_warn(
-    "classes",
-    sprintf("The values allow only %s, not %d.", count_words(got, "class", "classes"), wanted),
+    "classes", "The values allow only {count_words(got, 'class', 'classes')}, not {wanted}.",
     "Equal values share a class, so ties and few distinct values make fewer.", classes = got
   )
 }
@@ -287,9 +275,8 @@ given_breaks <- function(data, steps, x, call) {
         "%s outside of the given breaks (%s to %s): from %s to %s.",
         count_words(length(outside), "value lies", "values lie"), format(breaks[1]),
         format(breaks[length(breaks)]), format(min(x[outside])), format(max(x[outside]))
-      ),
-      "Move the outer breaks, or begin with -Inf or end with Inf.", values = x[outside],
-      rows = outside, call = call
+      ), "Move the outer breaks, or begin with -Inf or end with Inf.", values = x[outside],
+      rows = outside
     )
   }
   inner <- fifteen_digits(breaks[-c(1, length(breaks))])
@@ -354,9 +341,7 @@ class_of <- function(steps, x) {
     ochre_abort("argument", "`steps` must come from fit_steps().", arg = "steps")
   }
   if (steps$method == "categories") return(match(as.character(x), steps$breaks))
-  if (!is.numeric(x)) {
-    ochre_abort("argument", sprintf("`x` must be numeric, not %s.", describe(x)), arg = "x")
-  }
+  if (!is.numeric(x)) ochre_abort("argument", "`x` must be numeric, not {describe(x)}.", arg = "x")
   breaks <- fifteen_digits(steps$breaks)
   k <- length(breaks) - 1L
   if (k < 1) return(rep(NA_integer_, length(x)))

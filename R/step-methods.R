@@ -138,10 +138,8 @@ steps_at <- function(breaks, round = FALSE, closed = "left", labels = NULL) {
       length(breaks) < 2 ||
       anyNA(breaks) ||
       is.unsorted(breaks, strictly = TRUE)) {
-    ochre_abort(
-      "argument", "`breaks` must be at least two increasing numbers.",
-      "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).", arg = "breaks"
-    )
+    ochre_abort("argument", "`breaks` must be at least two increasing numbers.",
+                "Give both outer ends too, for example steps_at(c(0, 10, 20, 50)).", arg = "breaks")
   }
   if (length(breaks) > 13) {
     ochre_abort("argument", "`breaks` must make at most 12 classes.", arg = "breaks")
@@ -183,9 +181,7 @@ check_labels <- function(labels, most = NULL, named = FALSE, call = rlang::calle
       count_words(most, "class", "classes")
     )
   }
-  if (!is.null(fault)) {
-    ochre_abort("argument", sprintf("`labels` %s.", fault), arg = "labels", call = call)
-  }
+  if (!is.null(fault)) ochre_abort("argument", "`labels` {fault}.", arg = "labels")
   labels
 }
 

@@ -9,11 +9,9 @@ check_not_tiny <- function(data, call = rlang::caller_env()) {
   rows <- sum(data$weight[tiny])
   ochre_abort(
     "steps",
-    sprintf(
-      "%s so near zero that a number has no digits left there (%s).",
-      count_words(rows, "value lies", "values lie"), format(data$value[tiny[1]])
-    ),
-    "Give the variable in another unit, multiplied by a power of ten.", values = rows, call = call
+    paste0("{count_words(rows, 'value lies', 'values lie')} so near zero that a number has no ",
+           "digits left there ({format(data$value[tiny[1]])})."),
+    "Give the variable in another unit, multiplied by a power of ten.", values = rows
   )
 }
 
@@ -28,9 +26,6 @@ without_noise <- function(data) {
   if (length(last) == length(value)) return(list(value = value, weight = data$weight))
   list(value = value[last], weight = diff(c(0, cumsum(data$weight)[last])))
 }
-
-# How every number is read, value and break alike: see src/core/fifteen-digits.hpp.
-fifteen_digits <- function(x) if (is.integer(x)) x else call_core(fifteen_digits_core(x))
 
 scale_power <- function(value) {
   if (!length(value)) return(0)

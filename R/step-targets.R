@@ -43,11 +43,9 @@ deviation_targets <- function(data, n, width) {
 
 geometric_targets <- function(value, n, call) {
   if (value[1] <= 0) {
-    ochre_abort(
-      "argument",
-      sprintf("Geometric steps need values above zero; the least is %s.", format(value[1])),
-      "Use steps_around(0) or another method.", arg = "steps", call = call
-    )
+    ochre_abort("argument",
+                "Geometric steps need values above zero; the least is {format(value[1])}.",
+                "Use steps_around(0) or another method.", arg = "steps")
   }
   exp(seq(log(value[1]), log(value[length(value)]), length.out = n + 1))[-c(1, n + 1)]
 }
@@ -79,13 +77,9 @@ around_targets <- function(data, steps, x, call) {
   middle <- steps$midpoint
   low <- value < middle
   if (!any(low) || all(low)) {
-    ochre_warn(
-      "midpoint",
-      sprintf(
-        "All values lie %s the midpoint %s.", if (any(low)) "below" else "above", format(middle)
-      ),
-      "A sequential ramp says that better than a diverging one."
-    )
+    ochre_warn("midpoint",
+               "All values lie {if (any(low)) 'below' else 'above'} the midpoint {format(middle)}.",
+               "A sequential ramp says that better than a diverging one.")
     side <- step_targets(data, c(list(method = steps$near), steps["n"]), x, NULL, call)
     return(list(inner = side, below = if (any(low)) length(side) + 1L else 0L))
   }

@@ -33,9 +33,11 @@ ochre_tell <- function(text) {
 # Raises a condition of words as they are.
 raise <- function(type, kind, what, mend, fields, call = NULL) {
   named <- c(attr(what, "named"), attr(mend, "named"))
-  said <- list(what = as.character(what), mend = if (length(mend)) as.character(mend))
-  fields <- c(said, fields, named[setdiff(names(named), names(fields))])
-  message <- c(said$what, stats::setNames(said$mend, rep("i", length(mend))))
+  what <- as.character(what)
+  mend <- if (length(mend)) as.character(mend)
+  own <- c("what", "mend", names(fields), names(formals(rlang::abort)))
+  fields <- c(list(what = what, mend = mend), fields, named[setdiff(names(named), own)])
+  message <- c(what, if (length(mend)) stats::setNames(mend, rep("i", length(mend))))
   class <- paste0("ochre_", type, c(paste0("_", kind), ""))
   if (type == "error") rlang::abort(message, class, !!!fields, call = call)
   rlang::warn(message, class, !!!fields)
@@ -47,7 +49,7 @@ fill_in <- function(code, text, frame) {
   old <- options(scipen = 100)
   on.exit(options(old))
   filled <- vapply(text, function(one) as.character(cli::pluralize(one, .envir = frame)), "")
-  plain <- regmatches(text, gregexpr("(?<=[{])[a-z][a-z0-9_.]*(?=[}])", text, perl = TRUE))
+  plain <- regmatches(text, gregexpr("(?<=(?<![{])[{])[a-z][a-z0-9_.]*(?=[}])", text, perl = TRUE))
   named <- mget(unique(unlist(plain)), frame, inherits = TRUE)
   structure(unname(filled), named = Filter(is.atomic, named))
 }
@@ -65,7 +67,7 @@ is_written <- function(code) {
 
 # The call that a condition blames: `call` where it is raised, or the function itself.
 call_of <- function(frame) {
-  call <- get0("call", frame)
+  call <- tryCatch(get0("call", frame), error = function(e) frame)
   if (is.function(call)) frame else call
 }
 

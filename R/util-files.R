@@ -5,7 +5,7 @@
 write_whole <- function(file, write, kind = lower_case(tools::file_ext(file)),
                         call = rlang::caller_env()) {
   file <- as_path(file, call)
-  fail <- function(what, mend) ochre_abort("file", what, mend, file = file, call = call)
+  fail <- function(what, mend) ochre_abort("file", what, mend, file = file)
   place <- final_place(file)
   folder <- dirname(place)
   if (!dir.exists(folder)) {
@@ -157,14 +157,12 @@ lock_path <- function(path, call = rlang::caller_env()) {
   place <- file.path(lock_folder(), name)
   lock <- filelock::lock(place, timeout = 0)
   if (is.null(lock)) {
-    ochre_tell(sprintf("Waiting for another run on `%s`.", path))
+    ochre_tell("Waiting for another run on `{path}`.")
     lock <- filelock::lock(place, timeout = lock_patience)
   }
   if (is.null(lock)) {
-    ochre_abort(
-      "busy", sprintf("Another run on `%s` has not ended for ten minutes.", path),
-      "Check it, and stop it if it hangs.", file = path, call = call
-    )
+    ochre_abort("busy", "Another run on `{path}` has not ended for ten minutes.",
+                "Check it, and stop it if it hangs.", file = path)
   }
   function() filelock::unlock(lock)
 }
@@ -222,8 +220,5 @@ as_path <- function(path, call = rlang::caller_env()) {
   } else {
     "The name of the file is empty"
   }
-  ochre_abort(
-    "file", paste0(what, "."), "Is it the text itself? Give the path of a file.",
-    file = path, call = call
-  )
+  ochre_abort("file", "{what}.", "Is it the text itself? Give the path of a file.", file = path)
 }

@@ -27,11 +27,8 @@ depth_limit <- function() getOption("ochre.depth_limit", 200)
 check_depth <- function(depth, file, call) {
   if (depth <= depth_limit()) return(invisible())
   ochre_abort(
-    "file", sprintf("`%s` is nested %s deep.", file, format(depth, big.mark = ",")),
-    sprintf(
-      "If that is right, raise the limit: options(ochre.depth_limit = %d).", as.integer(depth)
-    ),
-    file = file, call = call
+    "file", "`{file}` is nested {format(depth, big.mark = ',')} deep.",
+    "If that is right, raise the limit: options(ochre.depth_limit = {as.integer(depth)})."
   )
 }
 
@@ -40,21 +37,15 @@ check_cells <- function(rows, columns, file, call) {
   if (rows * columns <= 2e8) return(invisible())
   ochre_abort(
     "file",
-    sprintf(
-      "`%s`: %s and %s make a table that is too large.", file, count_words(rows, "record"),
-      count_words(columns, "name")
-    ),
-    "Leave out names that few records have.", file = file, call = call
+    paste0("`{file}`: {count_words(rows, 'record')} and {count_words(columns, 'name')} make a ",
+           "table that is too large."), "Leave out names that few records have."
   )
 }
 
 check_column_limit <- function(n, file, call) {
   if (n <= column_limit()) return(invisible())
-  ochre_abort(
-    "file", sprintf("`%s` has %s.", file, count_words(n, "column")),
-    sprintf("If that is right, raise the limit: options(ochre.column_limit = %d).", ceiling(n)),
-    file = file, call = call
-  )
+  ochre_abort("file", "`{file}` has {count_words(n, 'column')}.",
+              "If that is right, raise the limit: options(ochre.column_limit = {ceiling(n)}).")
 }
 
 grid_levels <- 32768L

@@ -5,8 +5,6 @@ has_package <- function(package) rlang::is_installed(package)
 # `what` begins the sentence: "Reading a GeoPackage".
 need_package <- function(package, what, call = rlang::caller_env()) {
   if (has_package(package)) return(invisible())
-  ochre_abort(
-    "package", sprintf("%s needs the package %s, which is not installed.", what, package),
-    sprintf("install.packages(\"%s\")", package), package = package, call = call
-  )
+  ochre_abort("package", "{what} needs the package {package}, which is not installed.",
+              "install.packages(\"{package}\")")
 }

@@ -59,3 +59,9 @@ count_edits <- function(a, b) {
 }
 
 words_of <- function(column) sentence(gsub("[_.]+", " ", column))
+
+size_words <- function(bytes) {
+  unit <- c("bytes", "kB", "MB", "GB")
+  k <- min(3, max(0, floor(log10(max(bytes, 1)) / 3)))
+  paste(format(signif(bytes / 1000^k, 3), trim = TRUE, drop0trailing = TRUE), unit[k + 1])
+}

@@ -29,10 +29,8 @@ write_boundaries <- function(boundaries, file, digits = 7, layer = "boundaries")
   check_text(layer, "layer")
   kind <- boundary_kind(file)
   if (kind == "topojson" && is.null(digits)) {
-    ochre_abort(
-      "argument", "TopoJSON needs a number of `digits`: its coordinates are whole steps.",
-      "Give digits = 7.", arg = "digits"
-    )
+    ochre_abort("argument", "TopoJSON needs a number of `digits`: its coordinates are whole steps.",
+                "Give digits = 7.", arg = "digits")
   }
   wkb <- geometry_of(boundaries, "boundaries")
   columns <- boundaries[setdiff(names(boundaries), "geometry")]
@@ -64,10 +62,8 @@ boundary_kind <- function(file, call = rlang::caller_env()) {
     geojson = "geojson", json = "geojson", topojson = "topojson", gpkg = "gpkg", csv = "csv"
   )
   if (end %in% names(kinds)) return(kinds[[end]])
-  ochre_abort(
-    "file", sprintf("`%s` does not end in a format for boundaries.", file),
-    "End it in `.geojson`, `.topojson`, `.gpkg` or `.csv`.", file = file, call = call
-  )
+  ochre_abort("file", "`{file}` does not end in a format for boundaries.",
+              "End it in `.geojson`, `.topojson`, `.gpkg` or `.csv`.")
 }
 
 # One JSON object a row.

@@ -51,4 +51,22 @@ wide <- unlist(lapply(package, function(file) {
   sprintf("%s: %s() has %d arguments; %d at most.", file, names, count, most_arguments)[inner]
 }))
 cat(wide, sep = "\n")
-if (any(lines > most_lines) || nrow(long) > 0 || length(wide)) quit(status = 1)
+
+# What raising a condition takes, and how many files know the kinds of layers by name.
+condition_lines <- unlist(lapply(package, function(file) {
+  data <- utils::getParseData(parse(file, keep.source = TRUE))
+  heads <- data[data$text %in% c("ochre_abort", "ochre_warn") & grepl("CALL$", data$token), ]
+  whole <- data[match(data$parent[match(heads$parent, data$id)], data$id), ]
+  whole$line2 - whole$line1 + 1
+}))
+kinds <- "kind[^\n]*\"(areas|symbols|lines|labels|density|heat)\""
+name_kinds <- vapply(package, function(file) any(grepl(kinds, readLines(file))), NA)
+weight <- c(
+  "lines a condition takes, on average" = round(mean(condition_lines), 1),
+  "files that name a kind of layer" = sum(name_kinds)
+)
+most <- c(3.7, 10)
+cat(sprintf("%s: %s (%s at most)\n", names(weight), weight, most), sep = "")
+if (any(lines > most_lines) || nrow(long) > 0 || length(wide) || any(weight > most)) {
+  quit(status = 1)
+}

@@ -3,10 +3,9 @@
 # it.
 
 levels_of_rooms <- c(
-  ochre = 0, util = 0,
-  check = 1, colour = 1, format = 1, join = 1, prepare = 1, read = 1, shape = 1, step = 1,
-  write = 1,
-  sheet = 2, plan = 3, figure = 4, page = 4, publish = 5, cli = 6, serve = 6, shiny = 6
+  ochre = 0, util = 0, check = 1, format = 2, engine = 2, colour = 3, read = 3, step = 4,
+  write = 4, shape = 5, join = 6, prepare = 6, sheet = 7, plan = 8, figure = 9, page = 10,
+  publish = 11, shiny = 12, serve = 12, cli = 13
 )
 
 # The file of each name that the sources define.
@@ -30,7 +29,9 @@ upward_calls <- function(where, namespace) {
     f <- get(name, namespace)
     if (!is.function(f)) return(NULL)
     used <- setdiff(intersect(codetools::findGlobals(f), names(where)), name)
-    up <- used[level[used] > level[[name]]]
+    room <- sub("[-.].*", "", where)
+    up <- used[level[used] > level[[name]] |
+                 level[used] == level[[name]] & room[used] != room[names(where) == name]]
     if (length(up)) sprintf("%s in %s calls %s in %s", name, where[[name]], up, where[up])
   })
   unlist(found)

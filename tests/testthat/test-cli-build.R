@@ -231,7 +231,7 @@ test_that("a check says all faults of sheet and data at once, and writes nothing
   # Faults of the file itself, each with its line.
   writeLines(c(text, "titel: x", "budgte: y"), sheet)
   found <- sheet_findings(sheet)
-  expect_identical(nrow(found), 2L)
+  expect_identical(nrow(found), 2L, info = paste(found$what, collapse = "\n"))
   expect_true(all(found$severity == "error" & !is.na(found$line)))
   expect_identical(list.files(folder), before)
   expect_error(sheet_findings(file.path(folder, "no.yml")), class = "ochre_error_file")
@@ -242,8 +242,8 @@ test_that("the doctor names every package that is wanted, and how to get what is
                        env = c("current", R_LIBS = Sys.getenv("R_LIBS"), MAKEFLAGS = ""))
   wanted <- utils::packageDescription("ochre")$Suggests
   wanted <- trimws(sub("[(].*", "", strsplit(gsub("\n", "", wanted), ",")[[1]]))
-  for_tests <- c("codetools", "processx", "rmarkdown", "RPostgres", "testthat", "webfakes",
-                 "writexl")
+  for_tests <- c("codetools", "processx", "rmarkdown", "RClickhouse", "RPostgres", "testthat",
+                 "webfakes", "withr", "writexl")
   for (package in setdiff(wanted, for_tests)) expect_match(run$stdout, package, fixed = TRUE)
   expect_match(run$stdout, "Nothing is missing|install.packages")
 })

@@ -5,12 +5,13 @@ test_that("a layer has every field of its kind, whichever verb makes it, and no 
   first <- function(...) list(...)[[1]]
   for (maker in plan_layer_makers) {
     layer <- show_layer(maker(map_sheet("T"), world, first))$layers[[1]]
-    expect_identical(names(layer), c("kind", "data", layer_fields[[layer$kind]], "show", "written"))
+    fields <- layer_kinds[[layer$kind]]$fields
+    expect_identical(names(layer), c("kind", "data", fields, "show", "written"))
     again <- new_layer(layer$kind, layer[setdiff(names(layer), "kind")])
     expect_identical(again, layer)
   }
   expect_error(new_layer("areas", list(colour = "red")), "known")
-  expect_error(new_layer("stars", list()), "layer_fields")
+  expect_error(new_layer("stars", list()), "layer_kinds")
 })
 
 test_that("areas without a value are one colour, and single classes can have their own", {

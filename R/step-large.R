@@ -99,3 +99,26 @@ period_words <- function(labels, locale) {
   }
   labels
 }
+
+# The labels of fitted steps in the variable's format. As percentages the breaks have two decimals
+# less. `finer` says that a reader sees values with more decimals than the labels have, of which
+# "10\u201319" would leave out 19.4.
+class_labels <- function(steps, format, locale, finer = FALSE) {
+  own <- steps$method == "categories" || !is.null(steps$words)
+  if (own || !length(steps$labels)) return(steps$labels)
+  fitted <- steps[c("digits", "closed", "only", "right")]
+  fitted$closed <- fitted$closed && !finer
+  breaks <- steps$breaks
+  # Open ends are a way to write the classes; which values they hold stays the same.
+  if (isTRUE(format$open_ends) && length(breaks) > 2) {
+    breaks[c(1, length(breaks))] <- c(-Inf, Inf)
+  }
+  if (isTRUE(format$percent)) {
+    fitted$digits <- max(0, steps$digits - 2)
+    breaks <- in_percent(breaks)
+    if (!is.null(fitted$only)) fitted$only <- in_percent(fitted$only)
+  }
+  plain <- label_classes(breaks, fitted, format, locale)
+  if (!is.null(steps$only)) return(plain)
+  large_labels(breaks, plain, fitted, format, locale) %||% plain
+}

@@ -7,11 +7,9 @@
 plain_rows <- function(data, call = rlang::caller_env()) {
   groups <- dplyr::group_vars(data)
   if (length(groups)) {
-    ochre_abort(
-      "argument", sprintf("The table is grouped by %s.", list_words(groups)),
-      "Call dplyr::ungroup() first, and name the groups in the verb's own argument.",
-      arg = "data", call = call
-    )
+    ochre_abort("argument", "The table is grouped by {list_words(groups)}.",
+                "Call dplyr::ungroup() first, and name the groups in the verb's own argument.",
+                arg = "data")
   }
   sql <- ask_lazy(dbplyr::sql_render(data), call)
   if (grepl("^SELECT \\*\\s+FROM \\S+$", sql)) return(data)
@@ -69,11 +67,8 @@ numbers_there <- function(rows, columns, counts, call = rlang::caller_env()) {
 
 check_numeric_type <- function(type, column, arg, call) {
   if (is.numeric(type)) return(invisible())
-  ochre_abort(
-    "column", sprintf("`%s` names the column `%s`, which is not numeric.", arg, column),
-    sprintf("Its type is `%s`; cast it to a number.", class(type)[1]), arg = arg, column = column,
-    call = call
-  )
+  ochre_abort("column", "`{arg}` names the column `{column}`, which is not numeric.",
+              "Its type is `{class(type)[1]}`; cast it to a number.")
 }
 
 number_sql <- function(x, type, con) {
@@ -108,11 +103,8 @@ refuse_numbers <- function(seen, numbers, call) {
   for (one in numbers) {
     odd <- stats::na.omit(as.character(seen[[paste0("ochre_text_", one$column)]]))
     if (length(odd)) {
-      ochre_abort(
-        "column", sprintf("`%s` names the column `%s`, which is not numeric.", one$arg, one$column),
-        sprintf("It holds, for example, \"%s\".", odd[1]), arg = one$arg, column = one$column,
-        call = call
-      )
+      ochre_abort("column", "`{one$arg}` names the column `{one$column}`, which is not numeric.",
+                  "It holds, for example, \"{odd[1]}\".", arg = one$arg, column = one$column)
     }
     ends <- unlist(lapply(c("ochre_low_", "ochre_high_"), function(end) {
       as.numeric(seen[[paste0(end, one$column)]])
@@ -120,22 +112,16 @@ refuse_numbers <- function(seen, numbers, call) {
     if (any(abs(ends) >= 2^53, na.rm = TRUE)) {
       ochre_abort(
         "column",
-        sprintf("`%s` has whole numbers of 2^53 or more, too large for exact arithmetic.",
-                one$column),
-        "If they are codes, cast them to text in the database.", arg = one$arg,
-        column = one$column, call = call
+        "`{one$column}` has whole numbers of 2^53 or more, too large for exact arithmetic.",
+        "If they are codes, cast them to text in the database.", arg = one$arg, column = one$column
       )
     }
     least <- as.numeric(seen[[paste0("ochre_least_", one$column)]])
     if (any(least < 0, na.rm = TRUE)) {
       ochre_abort(
         "column",
-        sprintf(
-          "`%s` is negative somewhere (the least is %s).", one$column,
-          format(min(least, na.rm = TRUE))
-        ),
-        "A count cannot be; look for a mark of missing values such as -99.", column = one$column,
-        call = call
+        "`{one$column}` is negative somewhere (the least is {format(min(least, na.rm = TRUE))}).",
+        "A count cannot be; look for a mark of missing values such as -99.", column = one$column
       )
     }
   }

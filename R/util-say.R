@@ -12,10 +12,8 @@ with_voice <- function(code, quiet = FALSE, log = NULL) {
 start_log <- function(log) {
   need_package("logger", "A log")
   if (!dir.exists(dirname(log)) || dir.exists(log)) {
-    ochre_abort(
-      "file", sprintf("The log `%s` cannot be written.", log),
-      "Name a file in a folder that is there.", file = log
-    )
+    ochre_abort("file", "The log `{log}` cannot be written.",
+                "Name a file in a folder that is there.", file = log)
   }
   refuse_other_log(log)
   layout <- logger::layout_glue_generator("{format(time, '%Y-%m-%dT%H:%M:%S%z')} {level} {msg}")
@@ -30,10 +28,8 @@ refuse_other_log <- function(log) {
   if (!file.exists(log) || !isTRUE(file.size(log) > 0)) return(invisible())
   first <- readChar(log, 11, useBytes = TRUE)
   if (grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}T", first, useBytes = TRUE)) return(invisible())
-  ochre_abort(
-    "file", sprintf("`%s` is no log of Ochre; nothing was added to it.", log),
-    "Name another file for --log.", file = log
-  )
+  ochre_abort("file", "`{log}` is no log of Ochre; nothing was added to it.",
+              "Name another file for --log.", file = log)
 }
 
 say <- function(..., level = "info") {
@@ -75,3 +71,5 @@ on_message <- function(m) {
     invokeRestart("muffleMessage")
   }
 }
+
+strip_newline <- function(x) sub("\n$", "", x)
