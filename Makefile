@@ -57,7 +57,8 @@ $(BUILD)/installed: $(SOURCES)
 library: $(BUILD)/library-made
 $(BUILD)/library-made: $(SOURCES)
 	@mkdir -p $(LIBRARY)
-	@tools/build-package.sh $@ --library=$(LIBRARY) > $(BUILD)/library.log 2>&1 || { tail -30 $(BUILD)/library.log; exit 1; }
+	@tools/copy-installed.sh $(BUILD)/installed $(LIBRARY) || \
+	  tools/build-package.sh $@ --library=$(LIBRARY) > $(BUILD)/library.log 2>&1 || { tail -30 $(BUILD)/library.log; exit 1; }
 	@touch $@
 
 # ---- how code looks ----------------------------------------------------------------------------

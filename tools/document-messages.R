@@ -4,9 +4,13 @@
 # The words of a text in code: pieces put together, values as "…".
 words_in <- function(code) {
   if (is.character(code)) {
-    shown <- gsub("[{][?][^{}]*[}]", "s", paste(code, collapse = " "))
-    shown <- gsub("(?<![{])[{][^{}]+[}]", "…", shown, perl = TRUE)
-    return(gsub("([{}])\\1", "\\1", shown))
+    # Doubled braces stand for one; what stands in single ones is a value.
+    shown <- paste(code, collapse = " ")
+    at <- gregexpr("[{][{]|[}][}]|[{][^{}]+[}]", shown)
+    regmatches(shown, at) <- lapply(regmatches(shown, at), function(found) {
+      ifelse(nchar(found) > 2, "…", substr(found, 1, 1))
+    })
+    return(shown)
   }
   if (!is.call(code)) return("…")
   name <- paste(deparse(code[[1]]), collapse = "")

@@ -7,7 +7,7 @@
 
 namespace ochre {
 
-// The kinds are named in R/check-boundaries.R, in this order.
+// The kinds are named in R/shape-check.R, in this order.
 enum class Kind {
   no_geometry,
   empty_geometry,
