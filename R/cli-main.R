@@ -25,10 +25,7 @@ command_examples <- list(
     "ochre start districts.geojson visits.csv",
     "ochre start districts.geojson rates.csv --value share --to share.ochre.yml"
   ),
-  inspect = c(
-    "ochre inspect districts.geojson",
-    "ochre inspect visits.csv clinics.csv"
-  ),
+  inspect = c("ochre inspect districts.geojson", "ochre inspect visits.csv clinics.csv"),
   audit = "ochre audit map.ochre.yml",
   suggest = "ochre suggest map.ochre.yml --to aliases.csv",
   build = c(
@@ -45,38 +42,20 @@ command_examples <- list(
   report = c("ochre report map.ochre.yml", "ochre report map.ochre.yml --to map.docx"),
   check = "ochre check map.ochre.yml --set year=2032",
   doctor = "ochre doctor",
-  verbs = c(
-    "ochre verbs",
-    "ochre verbs shade_areas"
-  ),
+  verbs = c("ochre verbs", "ochre verbs shade_areas"),
   completion = c("ochre completion bash > ochre.bash", "source ochre.bash"),
   manual = c("ochre manual | man -l -", "ochre manual > ochre.1"),
-  demo = c(
-    "ochre demo",
-    "ochre demo maps --force",
-    "ochre demo jobs --examples"
-  ),
-  `serve-demo` = c(
-    "ochre serve-demo",
-    "ochre serve-demo --port 0"
-  )
+  demo = c("ochre demo", "ochre demo maps --force", "ochre demo jobs --examples"),
+  `serve-demo` = c("ochre serve-demo", "ochre serve-demo --port 0")
 )
 
 run_command <- function(args) {
   # Data have letters beyond ASCII; a bare C locale would spoil them on the way to the terminal.
   if (!l10n_info()[["UTF-8"]]) suppressWarnings(Sys.setlocale("LC_CTYPE", "C.UTF-8"))
   tryCatch(
-    withCallingHandlers(
-      with_progress(dispatch(args)),
-      warning = on_warning,
-      message = on_message
-    ),
+    withCallingHandlers(with_progress(dispatch(args)), warning = on_warning, message = on_message),
     ochre_usage = function(e) {
-      say_error(
-        e$text,
-        sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")),
-        2L
-      )
+      say_error(e$text, sprintf("Try: %s --help", paste(c("ochre", e$command), collapse = " ")), 2L)
     },
     ochre_error = function(e) say_error(e$what, e$mend, 1L),
     interrupt = function(e) say_error("stopped.", NULL, 130L),
@@ -184,10 +163,7 @@ parse_command <- function(command, args, usage, about, options, positional) {
   n <- length(parsed$args)
   if (n < positional[1]) usage_error(sprintf("%s needs %s.", command, usage), command)
   if (n > positional[2]) {
-    usage_error(
-      sprintf("`%s` is one argument too many.", parsed$args[positional[2] + 1]),
-      command
-    )
+    usage_error(sprintf("`%s` is one argument too many.", parsed$args[positional[2] + 1]), command)
   }
   parsed
 }

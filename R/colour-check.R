@@ -78,8 +78,7 @@ guess_kind <- function(colours, background) {
   turn <- which.max(light)
   inside <- turn > 1 && turn < n && min(turn - 1, n - turn) >= n %/% 4
   runs <- if (inside) mean(c(up[seq_len(turn - 1)], !up[turn:(n - 1)])) else 0
-  if (ends > 60 && (n == 2 && abs(diff(light)) < 15 ||
-        n > 2 && runs > 0.8 && sum(steps) < 250)) {
+  if (ends > 60 && (n == 2 && abs(diff(light)) < 15 || n > 2 && runs > 0.8 && sum(steps) < 250)) {
     return("diverging")
   }
   # Two in the middle may be alike, and either the lightest.
@@ -159,11 +158,7 @@ swapped_hint <- function(colours, at) {
       tried <- colours
       tried[i] <- paste(digits, collapse = "")
       if (tried[i] != colours[i] && runs(tried)) {
-        return(sprintf(
-          "; two digits of %s look swapped, perhaps it is %s",
-          colours[i],
-          tried[i]
-        ))
+        return(sprintf("; two digits of %s look swapped, perhaps it is %s", colours[i], tried[i]))
       }
     }
   }
@@ -200,11 +195,7 @@ nearest_check <- function(colours, pairs, vision, label, needed) {
   d <- colour_distance(lab, lab)[pairs]
   k <- which.min(d)
   apart <- format_number(d[k], 1)
-  eyes <- switch(vision,
-    normal = "",
-    grey = " in greyscale",
-    paste(" with", vision, "vision")
-  )
+  eyes <- switch(vision, normal = "", grey = " in greyscale", paste(" with", vision, "vision"))
   hard <- sprintf(
     "Steps %d and %d are hard to tell apart%s: %s, %s needed.",
     pairs[k, 1],

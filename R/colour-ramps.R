@@ -40,9 +40,7 @@ ramp_paths <- list(
     low = arm(c(91, 61, 24), c(5, 34, 32), c(222, 248, 276)),
     high = arm(c(91, 64, 30), c(8, 52, 34), c(88, 74, 58))
   ),
-  meadow = list(
-    kind = "categories", most = 8, seed = 3, lightness = c(36, 84), chroma = c(26, 46)
-  ),
+  meadow = list(kind = "categories", most = 8, seed = 3, lightness = c(36, 84), chroma = c(26, 46)),
   hedgerow = list(
     kind = "categories", most = 12, seed = 5, lightness = c(28, 88), chroma = c(22, 48)
   ),

@@ -27,9 +27,7 @@ search_categories <- function(path, background) {
     tritan = ramp_limits[["categories_vision"]]
   )
   apart_by <- Reduce(pmin, Map(function(v, w) colour_distance(v, v) / w, views, wanted))
-  chosen <- which.max(
-    views$normal[, 2]^2 + views$normal[, 3]^2 - 4 * (views$normal[, 1] - 50)^2
-  )
+  chosen <- which.max(views$normal[, 2]^2 + views$normal[, 3]^2 - 4 * (views$normal[, 1] - 50)^2)
   while (length(chosen) < path$most) {
     room <- apply(apart_by[, chosen, drop = FALSE], 1, min)
     chosen <- c(chosen, which.max(room))

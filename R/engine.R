@@ -208,9 +208,7 @@ summarise_at_once <- function(rows, key, sums) {
   sql <- dbplyr::sql_render(rows)
   from <- sub("^SELECT \\*\\s+FROM (?=\\S+$)", "", sql, perl = TRUE)
   if (from == sql) from <- sprintf("(%s) ochre_rows", sql)
-  query <- sprintf(
-    "SELECT %s\nFROM %s\nGROUP BY %s", paste(named, collapse = ", "), from, made[1]
-  )
+  query <- sprintf("SELECT %s\nFROM %s\nGROUP BY %s", paste(named, collapse = ", "), from, made[1])
   dplyr::tbl(con, dbplyr::sql(query), vars = names(columns))
 }
 

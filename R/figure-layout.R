@@ -69,11 +69,7 @@ room_beside <- function(plan, at) {
 }
 
 own_steps <- function(plan) {
-  any(vapply(
-    plan$layers,
-    function(l) length(l$panels) > 0 && !is.null(l$panels[[1]]$labels),
-    NA
-  ))
+  any(vapply(plan$layers, function(l) length(l$panels) > 0 && !is.null(l$panels[[1]]$labels), NA))
 }
 
 # Small maps in rows that are about as wide as a page is.
@@ -129,18 +125,13 @@ with_furniture <- function(plan, at) {
   inch <- wide / at$panel
   line <- 1.3 * at$text / 72.27
   size <- c(
-    max(
-      if (style$scale_bar) plan$scale_bar$length / inch + 0.1,
-      if (style$north) 2 * line
-    ),
+    max(if (style$scale_bar) plan$scale_bar$length / inch + 0.1, if (style$north) 2 * line),
     (if (style$scale_bar) 1.7 else 0) * line + (if (style$north) 2.6 else 0) * line
   )
   at$furniture <- free_corner_of(plan, size[1], size[2], at$panel, taken = at$corner)
   if (is.null(at$furniture) && !is.null(plan$panels)) {
     # Under small maps, so that all keep one height.
-    at$furniture <- list(
-      x = 0, y = 0, width = size[1], height = size[2], under = size[2] + 0.08
-    )
+    at$furniture <- list(x = 0, y = 0, width = size[1], height = size[2], under = size[2] + 0.08)
     at$below <- at$below + at$furniture$under
   } else if (is.null(at$furniture)) {
     at$frame[["y0"]] <- at$frame[["y0"]] - (size[2] + 0.08) * inch

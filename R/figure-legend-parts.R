@@ -187,9 +187,7 @@ hatch_swatch <- function(left, middle, width, height, colour) {
   lines <- hatch_lines(box, 0.05)
   pen <- grid::gpar(col = colour, lwd = 0.8)
   list(
-    grid::segmentsGrob(
-      inch(lines$x), inch(lines$y), inch(lines$xend), inch(lines$yend), gp = pen
-    ),
+    grid::segmentsGrob(inch(lines$x), inch(lines$y), inch(lines$xend), inch(lines$yend), gp = pen),
     grid::rectGrob(
       inch(left),
       inch(middle),

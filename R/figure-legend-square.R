@@ -16,10 +16,7 @@ legend_square <- function(layer, pen) {
   grobs <- c(
     square_fields(layer, side, left, base, pen),
     square_ticks(square, side, left, base, pen),
-    list(
-      title(titles[2], left, base - 0.95 * pen$line, 0),
-      title(titles[1], pen$left, base, 90)
-    )
+    list(title(titles[2], left, base - 0.95 * pen$line, 0), title(titles[1], pen$left, base, 90))
   )
   top <- base - (1.2 + 0.9 * (1 + line_breaks(titles[2]))) * pen$line
   if (!layer$no_data$count) return(list(grobs = grobs, top = top))

@@ -17,11 +17,7 @@ figure_legends <- function(plan, at) {
   }
   last_row <- (at$rows - 1L) * at$columns + 1L
   legend <- if (at$place %in% c("beside", "below", "inside")) {
-    note_piece(
-      grob(at$place),
-      in_panel(if (at$place == "below") last_row else at$columns),
-      plan
-    )
+    note_piece(grob(at$place), in_panel(if (at$place == "below") last_row else at$columns), plan)
   }
   bars <- if (!is.null(plan$ranking)) note_piece(grob("bars"), in_panel(at$columns), plan)
   under <- if (at$under_each > 0) {

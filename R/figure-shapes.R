@@ -125,10 +125,7 @@ figure_hatch <- function(layer, paths, hatched, panel, plan) {
   data <- figure_data(list(feature = unique(rings$ring), fill = NA_character_))
   if (!is.null(panel)) lines$panel <- data$panel <- panel
   pen <- list(simple = TRUE, colour = layer$hatch$colour, width = 0.6)
-  list(
-    segments_piece(lines, layer$hatch$colour, 0.7),
-    shapes_piece(data, rings, pen)
-  )
+  list(segments_piece(lines, layer$hatch$colour, 0.7), shapes_piece(data, rings, pen))
 }
 
 # Where rising diagonals, so far apart, lie inside the rings: each is cut wherever it crosses an

@@ -179,12 +179,7 @@ what_is_lost <- function(boundaries, statistics, alone_left, alone_right, left_o
     do.call(rbind, parts)
   }
   out <- rbind(
-    tibble::tibble(
-      side = character(),
-      column = character(),
-      lost = numeric(),
-      total = numeric()
-    ),
+    tibble::tibble(side = character(), column = character(), lost = numeric(), total = numeric()),
     one("boundaries", boundaries, alone_left, by$boundaries),
     one("statistics", statistics, alone_right, by$statistics),
     one("left out", statistics, left_out, by$statistics)

@@ -114,10 +114,7 @@ far_off <- -3L
 cells_to_lend <- function(cover, k) {
   on <- cover$level == k - 1
   none <- if (k == 1) list(cell = cover$side[1]^2 + 0:2, area = c(no_place, far_off, in_no_area))
-  data.frame(
-    ochre_cell = c(cover$cell[on], none$cell),
-    ochre_area = c(cover$area[on], none$area)
-  )
+  data.frame(ochre_cell = c(cover$cell[on], none$cell), ochre_area = c(cover$area[on], none$area))
 }
 
 # Level by level: points in the border cells of one are grouped by the cells of the next.

@@ -199,10 +199,7 @@ periods_of <- function(statistics, period) {
 
 repeat_rows <- function(table, times) {
   if (times == 1) return(table)
-  out <- tibble::new_tibble(
-    lapply(table, take_column, times = times),
-    nrow = nrow(table) * times
-  )
+  out <- tibble::new_tibble(lapply(table, take_column, times = times), nrow = nrow(table) * times)
   attr(out, "ochre_joins") <- attr(table, "ochre_joins")
   out
 }

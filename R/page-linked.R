@@ -103,11 +103,7 @@ linked_text <- function(linked) {
     unlist(Map(plan_script, linked$plans, ids))
   )
   # What stands around the maps has the colours of the first.
-  style <- unlist(Map(
-    first_style,
-    linked$plans[c(1, 1, 2)],
-    c(".ochre-linked", paste0("#", ids))
-  ))
+  style <- unlist(Map(first_style, linked$plans[c(1, 1, 2)], c(".ochre-linked", paste0("#", ids))))
   page_document(linked$title, linked$plans, body, style)
 }
 

@@ -110,9 +110,7 @@ site_page <- function(plan, beside) {
       paste0("<style>", style, "</style>")
     )
   )
-  scripts <- sprintf(
-    "<script src=\"%s\" defer></script>", attribute(c(beside$data, beside$script))
-  )
+  scripts <- sprintf("<script src=\"%s\" defer></script>", attribute(c(beside$data, beside$script)))
   html_document(head, c(page_first(plan), scripts))
 }
 
@@ -124,10 +122,7 @@ html_document <- function(head, body) {
     sprintf("<html lang=\"%s\">", attribute(head$locale)),
     "<head>",
     "<meta charset=\"utf-8\">",
-    sprintf(
-      "<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">",
-      attribute(head$policy)
-    ),
+    sprintf("<meta http-equiv=\"Content-Security-Policy\" content=\"%s\">", attribute(head$policy)),
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     sprintf("<title>%s</title>", htmltools::htmlEscape(head$title)),
     head$lines,

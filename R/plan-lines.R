@@ -41,10 +41,7 @@ line_widths <- function(layer, setting) {
   sizes <- sizes_of(value[shown], layer, layer$width_steps, setting$locale)
   width <- numeric(length(value))
   width[shown] <- widest * sizes$value / sizes$top
-  list(
-    width = width,
-    marks = list(labels = sizes$labels, width = widest * sizes$marks / sizes$top)
-  )
+  list(width = width, marks = list(labels = sizes$labels, width = widest * sizes$marks / sizes$top))
 }
 
 # How the columns that set sizes and colours are written in labels: as ones of their classes where

@@ -181,9 +181,7 @@ widen_for_surfaces <- function(map, layers) {
     room <- for_kind("reach", map$kinds[i])(layers[[i]], frame, map$projection)
     x <- map$points[[i]]$x
     y <- map$points[[i]]$y
-    here <- which(
-      x >= frame[["x0"]] & x <= frame[["x1"]] & y >= frame[["y0"]] & y <= frame[["y1"]]
-    )
+    here <- which(x >= frame[["x0"]] & x <= frame[["x1"]] & y >= frame[["y0"]] & y <= frame[["y1"]])
     if (!length(here)) next
     # A surface that is wider than the map stays within it.
     room <- min(room, frame_side(frame) / 4)

@@ -14,10 +14,7 @@ plan_pairs <- function(layer, setting) {
   warn_unmatched(layer$data)
   locale <- setting$locale
   formats <- stats::setNames(
-    list(
-      pair_format(layer, layer$value, first, x),
-      pair_format(layer, layer$second, second, y)
-    ),
+    list(pair_format(layer, layer$value, first, x), pair_format(layer, layer$second, second, y)),
     c(layer$value, layer$second)
   )
   layer$hover <- layer$hover %||% pair_hover(layer)

@@ -27,10 +27,7 @@ resolve_with <- function(sheet, cache, call = rlang::caller_env()) {
   on <- function(ground) resolve_on(sheet, new_setting(sheet$locale, ground, cache), call)
   if (sheet$ground != "follow") return(on(sheet$ground))
   said <- character()
-  plan <- withCallingHandlers(
-    on("light"),
-    ochre_warning = function(w) said <<- c(said, w$what)
-  )
+  plan <- withCallingHandlers(on("light"), ochre_warning = function(w) said <<- c(said, w$what))
   plan$dark <- plan_colours(resolve_dark(on, said))
   plan
 }
@@ -44,10 +41,7 @@ resolve_dark <- function(on, said) {
     }
     rlang::cnd_muffle(w)
   }
-  withCallingHandlers(
-    suppressMessages(on("dark")),
-    ochre_warning = say_new
-  )
+  withCallingHandlers(suppressMessages(on("dark")), ochre_warning = say_new)
 }
 
 # On one ground. All that the steps need of language and colours is in `setting`.

@@ -158,11 +158,7 @@ partners_by_program <- function(small, table, limit) {
   need_package("lpSolve", "Hiding under several sums")
   table <- c(
     table,
-    list(
-      pairs = pair_index(table),
-      sums_of = sums_of_cells(table),
-      cells_of = cells_of_sums(table)
-    )
+    list(pairs = pair_index(table), sums_of = sums_of_cells(table), cells_of = cells_of_sums(table))
   )
   hidden <- seq_along(table$value) %in% small
   ways <- list()

@@ -145,9 +145,7 @@ lazy_rate <- function(data, count, population, per, name, call = rlang::caller_e
   numbers <- numbers_there(rows, c(count = count, population = population), "population", call)
   look_there(rows, numbers, call = call)
   top <- numbers$count$number
-  dplyr::mutate(
-    rows, !!name := !!as.numeric(per) * !!top / nullif(!!numbers$population$number, 0)
-  )
+  dplyr::mutate(rows, !!name := !!as.numeric(per) * !!top / nullif(!!numbers$population$number, 0))
 }
 
 lazy_share <- function(data, count, total, name, call = rlang::caller_env()) {

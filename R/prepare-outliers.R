@@ -182,10 +182,7 @@ compare_with <- function(x, group) {
   parts <- lapply(split(x, factor(group, unique(group))), one)
   at <- match(group, names(parts))
   pick <- function(what) vapply(parts, function(p) as.numeric(p[[what]]), 0)[at]
-  c(
-    lapply(stats::setNames(nm = c("n", "middle", "spread", "least", "below")), pick),
-    enough = 4
-  )
+  c(lapply(stats::setNames(nm = c("n", "middle", "spread", "least", "below")), pick), enough = 4)
 }
 
 # One in twenty, and at least one; of a mark such as -1 more.

@@ -28,12 +28,7 @@ published_sums <- function(data, count, by, margins, sums, call = rlang::caller_
     number <- number + length(part$known)
   }
   none <- data.frame(sum = integer(), cell = integer(), sign = numeric())
-  list(
-    value = value,
-    member = do.call(rbind, c(list(none), member)),
-    known = known,
-    label = label
-  )
+  list(value = value, member = do.call(rbind, c(list(none), member)), known = known, label = label)
 }
 
 # Sums that are published beside the table, one for each value of some columns.

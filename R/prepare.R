@@ -59,11 +59,7 @@ average_areas <- function(data, value, weight, by, name = NULL) {
   number <- check_numeric(data, value, "value")
   share <- check_counts(data, weight, "weight")
   lost <- is.na(number) | is.na(share)
-  sums <- group_sums(
-    data,
-    by,
-    list(ifelse(lost, 0, number * share), ifelse(lost, 0, share), lost)
-  )
+  sums <- group_sums(data, by, list(ifelse(lost, 0, number * share), ifelse(lost, 0, share), lost))
   mean <- ifelse(sums$sums[[2]] > 0, sums$sums[[1]] / sums$sums[[2]], NA_real_)
   out <- list(result = mean, missing = sums$sums[[3]], name = name, value = value, what = "means")
   summed_areas(data, by, sums, out)

@@ -186,8 +186,7 @@ changed_layer <- function(old, new) {
     if (!length(list)) return(NULL)
     change(
       kind,
-      sprintf("%s: %s %s: %s.", legend, count_words(length(list), "area"), word,
-              list_words(list)),
+      sprintf("%s: %s %s: %s.", legend, count_words(length(list), "area"), word, list_words(list)),
       keys = I(list), count = length(list)
     )
   }
@@ -262,10 +261,7 @@ changed_total <- function(old, new, legend) {
 }
 
 changed_warnings <- function(old, new) {
-  fresh <- setdiff(
-    vapply(new, function(w) w$what, ""),
-    vapply(old, function(w) w$what, "")
-  )
+  fresh <- setdiff(vapply(new, function(w) w$what, ""), vapply(old, function(w) w$what, ""))
   if (!length(fresh)) return(NULL)
   change("warnings", sprintf("New warnings: %s", paste(fresh, collapse = " ")), warnings = I(fresh))
 }

@@ -78,9 +78,7 @@ method_part <- function(layer, looked) {
   names(classes) <- c(layer$legend %||% words$class, words$count)
   known <- is.numeric(layer$fit) && !is.na(layer$fit) && layer$method != "categories"
   said <- if (known) {
-    one_line(fill_report(
-      words$explained, stepped(layer), layer$method, percent(layer$fit)
-    ))
+    one_line(fill_report(words$explained, stepped(layer), layer$method, percent(layer$fit)))
   }
   ways <- if (known) other_ways(layer, locale, percent)
   c(said, "", report_table(classes, words$count), if (!is.null(ways)) {

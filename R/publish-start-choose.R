@@ -129,8 +129,7 @@ choose_steps <- function(x) {
                    100 * round$fit, 100 * of("natural")$fit)
     return(list(verb = list(steps_rounded = list(n = n)), ramp = "madder", why = why))
   }
-  why <- sprintf("%d natural classes tell %.0f %% of the differences.", n,
-                 100 * of("natural")$fit)
+  why <- sprintf("%d natural classes tell %.0f %% of the differences.", n, 100 * of("natural")$fit)
   list(verb = list(steps_natural = list(n = n)), ramp = "madder", why = why)
 }
 

@@ -133,15 +133,11 @@ add_file <- function(start, one, name) {
   name <- make.unique(c(names(start$tables), name), "_")[length(start$tables) + 1]
   arguments <- list(file = path_beside(one$file, start$folder))
   arguments$layer <- one$layer
-  start$tables[[name]] <- c(
-    file_comment(one),
-    step_yaml(one$read, arguments)
-  )
+  start$tables[[name]] <- c(file_comment(one), step_yaml(one$read, arguments))
   start$data[[name]] <- one$data
   start$last <- name
   what <- if (one$kind == "table") "row" else "feature"
-  because(start, "%s: %s, %s.", basename(one$file), one$kind,
-          count_words(nrow(one$data), what))
+  because(start, "%s: %s, %s.", basename(one$file), one$kind, count_words(nrow(one$data), what))
 }
 
 file_comment <- function(one) {

@@ -10,10 +10,7 @@ delimited_rows <- function(source, wishes, call = rlang::caller_env()) {
     on.exit(remove_path(path))
   }
   rows <- read_fields(path, source$name, found, call)
-  c(
-    rows,
-    list(delimiter = found$delimiter, encoding = paste(found$encoding, collapse = " and "))
-  )
+  c(rows, list(delimiter = found$delimiter, encoding = paste(found$encoding, collapse = " and ")))
 }
 
 # A copy in UTF-8. Of a file in two encodings each line is brought over by itself.
@@ -250,13 +247,7 @@ record_texts <- function(path, records, end) {
 # where letters are, digits where digits are), while a note is of words.
 looks_like_row <- function(text, path, found, account, tail) {
   if (!length(text)) return(logical())
-  rows <- read_records(
-    path,
-    found,
-    account,
-    min(201, account$records - nrow(tail)),
-    header = FALSE
-  )
+  rows <- read_records(path, found, account, min(201, account$records - nrow(tail)), header = FALSE)
   shape <- function(x) gsub("[A-Za-z\u00c0-\u024f]+", "a", gsub("[0-9]+", "0", x))
   known <- lapply(rows, function(column) unique(shape(column[-1])))
   cut <- !account$ends_in_line_end & seq_along(text) == length(text)

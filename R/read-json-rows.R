@@ -62,11 +62,7 @@ parse_documents <- function(source, call) {
     refuse(sprintf("after the last document stands \"%s\"", shorten(trimws(account$rest), 40)))
   }
   value <- tryCatch(
-    jsonlite::parse_json(
-      sub("^\ufeff", "", text),
-      simplifyVector = FALSE,
-      bigint_as_char = TRUE
-    ),
+    jsonlite::parse_json(sub("^\ufeff", "", text), simplifyVector = FALSE, bigint_as_char = TRUE),
     error = function(e) {
       refuse(trimws(sub("\n.*", "", sub("^(parse|lexical) error: *", "", conditionMessage(e)))))
     }

@@ -128,11 +128,7 @@ fetch_page <- function(address, query, request, url, call) {
     error = function(e) {
       begin <- readLines(into, 1, warn = FALSE, skipNul = TRUE)
       begin <- substr(gsub("\\s+", " ", iconv(begin, "", "UTF-8", sub = "?")), 1, 40)
-      service_fault(
-        url,
-        sprintf("does not answer in JSON (it begins \"%s\")", begin),
-        call = call
-      )
+      service_fault(url, sprintf("does not answer in JSON (it begins \"%s\")", begin), call = call)
     }
   )
   list(content = content, link = next_link(httr2::resp_header(answer, "link")))
@@ -222,10 +218,7 @@ ask_once <- function(address, request, into, url, call) {
     seconds <- retry_after(answer)
     service_fault(
       url,
-      sprintf(
-        "wants to be left alone until %s",
-        format(Sys.time() + seconds, "%Y-%m-%d %H:%M")
-      ),
+      sprintf("wants to be left alone until %s", format(Sys.time() + seconds, "%Y-%m-%d %H:%M")),
       "Come back then.",
       status = httr2::resp_status(answer),
       retry_after = seconds,
@@ -238,8 +231,6 @@ ask_once <- function(address, request, into, url, call) {
 next_link <- function(header) {
   if (is.null(header)) return(NULL)
   links <- regmatches(header, gregexpr("<[^>]*>[^<]*", header))[[1]]
-  found <- links[
-    has_pattern(links, ";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)")
-  ]
+  found <- links[has_pattern(links, ";\\s*rel\\s*=\\s*\"?([^\";]*\\s)?next(\\s|\"|;|,|$)")]
   if (length(found)) sub("^<([^>]*)>.*$", "\\1", found[1])
 }

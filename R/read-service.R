@@ -99,11 +99,7 @@ seconds_of <- function(x, arg, call = rlang::caller_env()) {
 format.ochre_request <- function(x, ...) {
   pairs <- function(what) {
     if (length(x[[what]])) {
-      sprintf(
-        "  %s: %s",
-        what,
-        paste(names(x[[what]]), x[[what]], sep = " = ", collapse = ", ")
-      )
+      sprintf("  %s: %s", what, paste(names(x[[what]]), x[[what]], sep = " = ", collapse = ", "))
     }
   }
   paging <- if (!is.null(x$next_at)) {

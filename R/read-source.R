@@ -48,12 +48,7 @@ open_source <- function(file, layer, trash, kinds, copy, call) {
   file <- as_path(file, call)
   path <- path.expand(file)
   if (dir.exists(path)) return(source_in_folder(path, file, layer, call))
-  unpack_source(
-    list(path = check_file(file, call), name = file, kinds = kinds),
-    layer,
-    trash,
-    call
-  )
+  unpack_source(list(path = check_file(file, call), name = file, kinds = kinds), layer, trash, call)
 }
 
 temporary_path <- function(trash) {
@@ -210,11 +205,7 @@ zip_members <- function(source, call) {
   # Names are in any encoding; `Member` opens the file, `Name` is looked at and shown.
   inside$Member <- inside$Name
   odd <- !validUTF8(inside$Name)
-  inside$Name[odd] <- stringi::stri_encode(
-    lapply(inside$Name[odd], charToRaw),
-    "IBM437",
-    "UTF-8"
-  )
+  inside$Name[odd] <- stringi::stri_encode(lapply(inside$Name[odd], charToRaw), "IBM437", "UTF-8")
   inside <- inside[
     !grepl("/$", inside$Name) & !grepl("(^|/)(__MACOSX/|\\._|\\.DS_Store)", inside$Name),
 

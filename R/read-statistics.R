@@ -133,9 +133,7 @@ statistics_format <- function(source, call = rlang::caller_env()) {
   start <- first_bytes(source$path)
   if (begins_with(start, 0x50, 0x41, 0x52, 0x31)) return("parquet")
   if (begins_with(start, 0x50, 0x4b, 0x03, 0x04)) {
-    return(
-      if (any(zip_members(source, call)$Name == "content.xml")) "opendocument" else "workbook"
-    )
+    return(if (any(zip_members(source, call)$Name == "content.xml")) "opendocument" else "workbook")
   }
   if (begins_with(start, 0xd0, 0xcf, 0x11, 0xe0)) return("workbook")
   if (is_dbf(source$path, start)) return("dbf")

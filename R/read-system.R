@@ -30,21 +30,11 @@ is_system <- function(system) {
 # Names of the OGC and links to a register, as the short code: urn:ogc:def:crs:EPSG:9.9:25832,
 # …/def/crs/EPSG/0/25832, …/epsg/25832.
 short_code <- function(system) {
-  system <- sub(
-    "^urn:ogc:def:crs:([A-Za-z]+):[^:]*:",
-    "\\1:",
-    trimws(system),
-    ignore.case = TRUE
-  )
+  system <- sub("^urn:ogc:def:crs:([A-Za-z]+):[^:]*:", "\\1:", trimws(system), ignore.case = TRUE)
   if (!grepl("^https?://", system)) return(system)
   code <- regmatches(
     system,
-    regexec(
-      "/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b",
-      system,
-      ignore.case = TRUE,
-      perl = TRUE
-    )
+    regexec("/(epsg|ogc)/(?:[0-9.]+/)?(crs84|[0-9]+)\\b", system, ignore.case = TRUE, perl = TRUE)
   )[[1]]
   if (length(code)) upper_case(paste0(code[2], ":", code[3])) else system
 }
@@ -141,10 +131,7 @@ need_system_package <- function(system, name, call) {
 # Positions of the system `from` in the system `to`, east or longitude first, in two columns; or in
 # words why there are none.
 transform_positions <- function(at, from, to) {
-  out <- tryCatch(
-    without_library_words(PROJ::proj_trans(at, to, from)),
-    error = conditionMessage
-  )
+  out <- tryCatch(without_library_words(PROJ::proj_trans(at, to, from)), error = conditionMessage)
   if (is.character(out)) return(out)
   lost <- (!is.finite(out[, 1]) | !is.finite(out[, 2])) & is.finite(at[, 1])
   if (any(lost)) return(places_lost(sum(lost)))

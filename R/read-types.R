@@ -51,9 +51,7 @@ type_columns <- function(table, decimal_mark, text, marks = "reason", typed = FA
     numbers = numbers,
     marks = bind(said$marks, mark = character(), count = integer()),
     signs = bind(said$signs, sign = character(), count = integer()),
-    odd = bind(
-      said$odd, value = character(), count = integer(), row = integer(), of = integer()
-    )
+    odd = bind(said$odd, value = character(), count = integer(), row = integer(), of = integer())
   )
 }
 
@@ -97,9 +95,7 @@ as_numbers <- function(column, decimal_mark) {
     if (decimal_mark == ",") "[. '\u2019\u00a0\u202f]" else "[, '\u2019\u00a0\u202f]"
   )
   rows <- rows[!mark]
-  taken <- c(
-    sum(rows[percent]), sum(rows[nzchar(bare$sign) & !percent]), sum(rows[grouped])
-  )
+  taken <- c(sum(rows[percent]), sum(rows[nzchar(bare$sign) & !percent]), sum(rows[grouped]))
   sign <- c(
     "percent sign",
     if (length(currency)) sprintf("\"%s\"", currency) else "",

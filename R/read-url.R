@@ -151,11 +151,7 @@ fetch <- function(url, known, part) {
   curl::multi_run(pool = pool)
   if (inherits(answer, "error")) stop(answer)
   headers <- curl::parse_headers_list(answer$headers)
-  list(
-    status = answer$status_code,
-    etag = headers[["etag"]],
-    modified = headers[["last-modified"]]
-  )
+  list(status = answer$status_code, etag = headers[["etag"]], modified = headers[["last-modified"]])
 }
 
 # What is asked for: only what has changed since the copy that is known.

@@ -117,10 +117,7 @@ answer_collection <- function(collection, ask) {
       html_text(collection$source %||% ""),
       if (!is_there(collection)) html_text(count_words(length(collection$ids), "feature")),
       html_table(
-        data.frame(
-          Column = names(collection$table),
-          Kind = vapply(collection$table, json_type, "")
-        )
+        data.frame(Column = names(collection$table), Kind = vapply(collection$table, json_type, ""))
       )
     )
   }

@@ -230,9 +230,7 @@ compare_values <- function(sign, a, b, n) {
     a <- match(a, order)
     b <- match(b, order)
   }
-  switch(sign,
-    `=` = a == b, `<>` = a != b, `<` = a < b, `>` = a > b, `<=` = a <= b, `>=` = a >= b
-  )
+  switch(sign, `=` = a == b, `<>` = a != b, `<` = a < b, `>` = a > b, `<=` = a <= b, `>=` = a >= b)
 }
 
 among_values <- function(x, values) ifelse(is.na(x), NA, x %in% values)

@@ -144,17 +144,12 @@ collection_paths <- function(collection) {
   paths <- stats::setNames(
     list(
       api_path(collection$title, paste0("about.", id), c("json", "html"), errors = c("400", "404")),
-      api_path(
-        paste("Features:", collection$title), paste0("items.", id), item_forms,
-        chosen
-      ),
+      api_path(paste("Features:", collection$title), paste0("items.", id), item_forms, chosen),
       api_path(
         paste("One feature:", collection$title), paste0("item.", id), c("geojson", "html"),
         c(list(feature), shared_parameters(collection, "crs")), c("400", "404")
       ),
-      api_path(
-        paste("Columns:", collection$title), paste0("queryables.", id), c("schema", "html")
-      ),
+      api_path(paste("Columns:", collection$title), paste0("queryables.", id), c("schema", "html")),
       api_path(paste("Tiles:", collection$title), paste0("tilesets.", id), c("json", "html")),
       api_path(
         paste("About the tiles:", collection$title), paste0("tileset.", id), c("json", "tilejson")

@@ -59,10 +59,7 @@ tile_world <- function() {
 tile_roads <- function(town, region) {
   pairs <- lapply(seq_along(region), function(i) {
     far <- (town$x - town$x[i])^2 + (town$y - town$y[i])^2
-    near <- utils::head(
-      setdiff(order(far), c(i, which(region != region[i] | far > 32000^2))),
-      2
-    )
+    near <- utils::head(setdiff(order(far), c(i, which(region != region[i] | far > 32000^2))), 2)
     if (length(near)) cbind(pmin(i, near), pmax(i, near))
   })
   unique(do.call(rbind, pairs))

@@ -22,10 +22,7 @@ border_style <- function(colour = NULL, width = NULL, between = NULL) {
   if (!is.null(colour)) colour <- check_colour(colour, "colour")
   check_number(width, "width", min = 0, max = 10, null = TRUE)
   check_text(between, "between", null = TRUE)
-  structure(
-    list(colour = colour, width = width, between = between),
-    class = "ochre_border_style"
-  )
+  structure(list(colour = colour, width = width, between = between), class = "ochre_border_style")
 }
 
 check_borders <- function(borders, data, call = rlang::caller_env()) {

@@ -57,10 +57,7 @@ shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equa
       steps = steps,
       ramp = check_ramp_wish(ramp),
       reverse = reverse,
-      legend = legend %||% fill_word(
-        sheet$locale$page$per_km2,
-        points_word(weight, sheet$locale)
-      ),
+      legend = legend %||% fill_word(sheet$locale$page$per_km2, points_word(weight, sheet$locale)),
       opacity = opacity,
       format = check_format(format)
     )

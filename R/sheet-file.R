@@ -144,9 +144,7 @@ sheet_lines <- function(file, call) {
   lines <- split_lines(sub("^\ufeff", "", whole))
   marks <- grep("^(---|\\.\\.\\.)(\\s|$)", lines)
   begun <- grep("^\\s*[^#%\\s]", lines, perl = TRUE)
-  second <- marks[
-    vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)
-  ]
+  second <- marks[vapply(marks, function(k) any(setdiff(begun, marks) < k) && any(begun > k), NA)]
   if (length(second)) {
     refuse(
       sprintf("holds a second YAML document from line %d on", second[1]),

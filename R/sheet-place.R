@@ -45,10 +45,7 @@ has_place <- function(content, place) {
 place_and_line <- function(lines, place) {
   line <- line_of(lines, place)
   paste(
-    c(
-      if (!is.na(line)) sprintf("line %d", line),
-      if (length(place)) place_words(place)
-    ),
+    c(if (!is.na(line)) sprintf("line %d", line), if (length(place)) place_words(place)),
     collapse = ", "
   )
 }

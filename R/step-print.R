@@ -50,9 +50,7 @@ format.ochre_steps <- function(x, ...) {
 histogram_lines <- function(x) {
   counts <- x$values$counts
   if (length(counts) < 2) return(NULL)
-  blocks <- c(
-    " ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587", "\u2588"
-  )
+  blocks <- c(" ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587", "\u2588")
   heights <- ifelse(counts == 0, 0, pmax(1, round(8 * counts / max(counts))))
   inner <- x$breaks[-c(1, length(x$breaks))]
   axis <- rep("\u2500", length(counts))

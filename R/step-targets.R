@@ -90,13 +90,7 @@ around_targets <- function(data, steps, x, call) {
     if (steps$near == "equal") return(seq(from, to, length.out = n + 1)[-c(1, n + 1)])
     some <- list(value = value[rows], weight = data$weight[rows])
     if (length(some$value) < 2) return(numeric())
-    step_targets(
-      some,
-      list(method = steps$near, n = min(n, length(some$value))),
-      NULL,
-      NULL,
-      call
-    )
+    step_targets(some, list(method = steps$near, n = min(n, length(some$value))), NULL, NULL, call)
   }
   # One width on both sides, so that colours equally far from the middle mean the same.
   width <- max((middle - value[1]) / k, (value[m] - middle) / (steps$n - k))

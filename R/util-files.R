@@ -32,10 +32,7 @@ write_whole <- function(file, write, kind = lower_case(tools::file_ext(file)),
     )
   }
   if (!suppressWarnings(file.rename(part, place))) {
-    fail(
-      sprintf("`%s` cannot be replaced.", file),
-      "Is it open in another program, or a folder?"
-    )
+    fail(sprintf("`%s` cannot be replaced.", file), "Is it open in another program, or a folder?")
   }
   invisible(file)
 }

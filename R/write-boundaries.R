@@ -70,11 +70,7 @@ boundary_kind <- function(file, call = rlang::caller_env()) {
 property_texts <- function(table) {
   table <- table[setdiff(names(table), "geometry")]
   if (!ncol(table)) return(rep("{}", nrow(table)))
-  fields <- Map(
-    function(name, x) paste0(json_texts(name), ":", json_texts(x)),
-    names(table),
-    table
-  )
+  fields <- Map(function(name, x) paste0(json_texts(name), ":", json_texts(x)), names(table), table)
   paste0("{", do.call(paste, c(unname(fields), list(sep = ","))), "}")
 }
 

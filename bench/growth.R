@@ -55,9 +55,7 @@ works <- list(
   "keys that appear again and again" = list(size(20000, 200), function(n) {
     list(
       areas = areas_of(200),
-      rows = data.frame(
-        code = sprintf("%06d", sample(200, n, TRUE)), w = stats::runif(n)
-      )
+      rows = data.frame(code = sprintf("%06d", sample(200, n, TRUE)), w = stats::runif(n))
     )
   }, function(x) join_statistics(x$areas, sum_areas(x$rows, w, by = code), by = "code")),
   "suggestions for names" = list(size(2500, 50), function(n) {

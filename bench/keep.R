@@ -31,10 +31,7 @@ cat(sprintf(
 
 processor <- grep("^model name", readLines("/proc/cpuinfo"), value = TRUE)
 table <- c(
-  sprintf(
-    "## %s, version %s",
-    format(Sys.Date()), utils::packageDescription("ochre")$Version
-  ),
+  sprintf("## %s, version %s", format(Sys.Date()), utils::packageDescription("ochre")$Version),
   "",
   sprintf(
     "%s, %d cores; R %s; commit %s.",

@@ -50,9 +50,7 @@ scripts <- list(
     "publish(map_sheet(\"Share\") |> shade_areas(areas, share), args[2], budget = \"12 MB\")"
   )
 )
-fread <- script_of(
-  "rows <- data.table::fread(commandArgs(TRUE)[1])"
-)
+fread <- script_of("rows <- data.table::fread(commandArgs(TRUE)[1])")
 walk <- function(file) as.numeric(strsplit(system2(args[2], c(file, "1"), stdout = TRUE), " ")[[1]])
 into <- tempfile(fileext = ".html")
 told <- function(row, ours, floor, file, name) {

@@ -12,10 +12,7 @@ gy <- corner(matrix(rep(seq(44, 52, length.out = side + 1), each = side + 1), si
 edge <- function(ax, ay, bx, by) {
   t <- seq(0, 1, length.out = m + 1)[-(m + 1)]
   off <- c(0, cumsum(rnorm(m - 1)) * (1 - t[-1])) * cell * 0.03
-  cbind(
-    ax + t * (bx - ax) - off * (by - ay) / cell,
-    ay + t * (by - ay) + off * (bx - ax) / cell
-  )
+  cbind(ax + t * (bx - ax) - off * (by - ay) / cell, ay + t * (by - ay) + off * (bx - ax) / cell)
 }
 across <- lapply(seq_len(side * (side + 1)) - 1, function(k) {
   i <- k %% side + 1

@@ -27,9 +27,7 @@ region <- integer(count)
 region[rank == 1] <- kmeans(middle[rank == 1, ], 4, nstart = 20)$cluster
 region[rank == 2] <- 4L + kmeans(middle[rank == 2, ], 2, nstart = 20)$cluster
 region[rank > 2] <- 7L
-region_names <- c(
-  "Hesper Downs", "Ostrand", "Varn", "The Cwmry", "Sólvane", "Quell", "Outer Isles"
-)
+region_names <- c("Hesper Downs", "Ostrand", "Varn", "The Cwmry", "Sólvane", "Quell", "Outer Isles")
 region <- match(
   region,
   c(unique(region[order(-middle[, 2])][region[order(-middle[, 2])] != 7]), 7L)
@@ -51,11 +49,7 @@ tails <- c(
 )
 plain <- character()
 while (length(plain) < count) {  # no letter three times in a row
-  word <- gsub(
-    "(.)\\1\\1",
-    "\\1\\1",
-    paste0(sample(heads, 1), sample(mids, 1), sample(tails, 1))
-  )
+  word <- gsub("(.)\\1\\1", "\\1\\1", paste0(sample(heads, 1), sample(mids, 1), sample(tails, 1)))
   if (!word %in% plain && !substr(word, 1, 4) %in% substr(plain, 1, 4)[
       duplicated(substr(plain, 1, 4))
     ]) {
@@ -209,9 +203,7 @@ patients <- round(population[big] * runif(42, 0.02, 0.06) * ifelse(kind == "hosp
 clinics <- data.frame(
   name = paste(
     plain[big],
-    c(hospital = "Hospital", `health centre` = "Health Centre", `island post` = "Island Post")[
-      kind
-    ]
+    c(hospital = "Hospital", `health centre` = "Health Centre", `island post` = "Island Post")[kind]
   ),
   kind = kind,
   longitude = where[, 1],
@@ -245,9 +237,7 @@ close(con)
 
 # ---- ferries, proposed border --------------------------------------------------------------
 
-coast <- which(
-  land & apply(matrix(land[neighbour], ncol = 6), 1, function(r) any(!r %in% TRUE))
-)
+coast <- which(land & apply(matrix(land[neighbour], ncol = 6), 1, function(r) any(!r %in% TRUE)))
 crossing <- function(a, b) {
   i <- coast[island[coast] == a]
   j <- coast[island[coast] == b]

@@ -35,11 +35,7 @@ rows <- sprintf(
   stats::rpois(nrow(schools), exp(stats::rnorm(nrow(schools), 5.2, 0.6)))
 )
 writeLines(
-  c(
-    "{\"as_of\": \"2031-09-01\", \"data\": {\"schools\": [",
-    paste(rows, collapse = ",\n"),
-    "]}}"
-  ),
+  c("{\"as_of\": \"2031-09-01\", \"data\": {\"schools\": [", paste(rows, collapse = ",\n"), "]}}"),
   file.path(out, "schools.json")
 )
 

@@ -199,9 +199,7 @@ short <- ifelse(kind == "North", paste("N.", plain), ifelse(
   kind == "South", paste("S.", plain),
   ifelse(kind == "Islands", paste(plain, "Is."), ifelse(
     kind == "and", paste(plain, "&", second),
-    ifelse(kind == "plain", plain, ifelse(
-      kind == "Republic", paste(plain, "Rep."), plain
-    ))
+    ifelse(kind == "plain", plain, ifelse(kind == "Republic", paste(plain, "Rep."), plain))
   ))
 ))
 code <- paste0(substr(plain, 1, 2), substr(plain, nchar(plain) - 1, nchar(plain) - 1))

@@ -102,11 +102,7 @@ verb_schema <- function(verb, kind) {
     type$description <- help[[name]]
     type
   }
-  out <- list(
-    type = "object",
-    description = title_of(verb, page),
-    additionalProperties = FALSE
-  )
+  out <- list(type = "object", description = title_of(verb, page), additionalProperties = FALSE)
   if (length(needed)) out$required <- as.list(needed)
   properties <- lapply(stats::setNames(nm = names(types)), argument)
   out$properties <- if (length(properties)) properties else stats::setNames(list(), character())
@@ -137,9 +133,7 @@ properties <- c(
       description = paste(
         "Named tables, each a list of steps. A step works on what the one before it made."
       ),
-      additionalProperties = list(
-        type = "array", minItems = 1L, items = ref("step")
-      )
+      additionalProperties = list(type = "array", minItems = 1L, items = ref("step"))
     ),
     layers = list(
       type = "array", minItems = 1L, items = ref("layer"),

@@ -140,9 +140,7 @@ start_clickhouse_pair <- function(env = parent.frame()) {
       server$kill_tree()
       unlink(folder, recursive = TRUE)
     }
-    do.call(
-      on.exit, list(as.call(list(stop_server, server, folder)), add = TRUE), envir = env
-    )
+    do.call(on.exit, list(as.call(list(stop_server, server, folder)), add = TRUE), envir = env)
   }
   for (port in ports[1:2]) await_port(port)
   ports[1:2]

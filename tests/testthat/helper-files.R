@@ -19,11 +19,7 @@ polygon_record <- function(rings) {
   )
 }
 shp_bytes <- function(records, type = 5) {
-  body <- unlist(Map(
-    function(r, i) c(be(i), be(length(r) / 2), r),
-    records,
-    seq_along(records)
-  ))
+  body <- unlist(Map(function(r, i) c(be(i), be(length(r) / 2), r), records, seq_along(records)))
   c(
     be(9994),
     be(rep(0, 5)),
@@ -97,12 +93,7 @@ write_shapefile <- function(stem, prj = NULL, cpg = NULL, language = 0, name = "
     list(name = "NAME", type = "C", width = 10, values = list(name, "B", "")),
     list(name = "N", type = "N", width = 9, values = list("12", "****", "-3")),
     list(name = "SHARE", type = "F", width = 12, digits = 3, values = list("0.125", "", "1e3")),
-    list(
-      name = "SINCE",
-      type = "D",
-      width = 8,
-      values = list("20310501", "00000000", "        ")
-    ),
+    list(name = "SINCE", type = "D", width = 8, values = list("20310501", "00000000", "        ")),
     list(name = "COAST", type = "L", width = 1, values = list("T", "?", "n"))
   )
   writeBin(dbf_bytes(fields, 3, language), paste0(stem, ".dbf"))

@@ -16,16 +16,7 @@ start_postgres <- function(env = parent.frame()) {
     )
   }
   port <- free_ports(1)
-  as_user(
-    "initdb",
-    "-D",
-    file.path(folder, "data"),
-    "-A",
-    "trust",
-    "-U",
-    "postgres",
-    "--no-sync"
-  )
+  as_user("initdb", "-D", file.path(folder, "data"), "-A", "trust", "-U", "postgres", "--no-sync")
   as_user(
     "pg_ctl",
     "-D",

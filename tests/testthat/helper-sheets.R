@@ -94,10 +94,7 @@ random_object <- function(rule, schema, odd) {
   }
   most <- rule$maxProperties %||% 4
   free <- setdiff(known, unlist(rule$required))
-  keys <- c(
-    unlist(rule$required),
-    utils::head(sample(free), sample(0:min(most, length(free)), 1))
-  )
+  keys <- c(unlist(rule$required), utils::head(sample(free), sample(0:min(most, length(free)), 1)))
   keys <- utils::head(keys, most + length(rule$required))
   if (identical(rule$minProperties, 1L) && !length(keys)) keys <- sample(known, 1)
   stats::setNames(
@@ -120,10 +117,7 @@ sound_layer <- function(schema, odd) {
   )
   verb <- sample(names(sound), 1, prob = c(6, 3, 1, 2, 1, 1, 1, 1))
   rule <- schema$`$defs`$layer$properties[[verb]]
-  more <- utils::head(
-    sample(setdiff(names(rule$properties), names(sound[[verb]]))),
-    sample(0:2, 1)
-  )
+  more <- utils::head(sample(setdiff(names(rule$properties), names(sound[[verb]]))), sample(0:2, 1))
   given <- c(
     sound[[verb]],
     stats::setNames(
@@ -140,12 +134,7 @@ random_sheet <- function(schema, odd = 0.02) {
     areas = list(step("read_boundaries", file = "areas.geojson")),
     wide = list(step("read_statistics", file = "wide.csv")),
     joined = list(
-      step(
-        "join_statistics",
-        boundaries = "areas",
-        statistics = "wide",
-        by = list(code = "code")
-      ),
+      step("join_statistics", boundaries = "areas", statistics = "wide", by = list(code = "code")),
       step("rate_per", count = "cases", population = "population")
     ),
     places = list(step("read_statistics", file = "places.csv"))
@@ -195,10 +184,7 @@ places_in <- function(x, at = list()) {
   keys <- if (is.null(names(x))) as.list(seq_along(x)) else as.list(names(x))
   c(
     if (length(at)) list(at),
-    unlist(
-      lapply(seq_along(x), function(i) places_in(x[[i]], c(at, keys[i]))),
-      recursive = FALSE
-    )
+    unlist(lapply(seq_along(x), function(i) places_in(x[[i]], c(at, keys[i]))), recursive = FALSE)
   )
 }
 

@@ -11,11 +11,7 @@ geojson <- function(properties, geometry, file = temporary(".geojson")) {
     geometry
   )
   writeLines(
-    paste0(
-      "{\"type\":\"FeatureCollection\",\"features\":[",
-      paste(features, collapse = ","),
-      "]}"
-    ),
+    paste0("{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ","), "]}"),
     file,
     useBytes = TRUE
   )
@@ -25,10 +21,7 @@ geojson <- function(properties, geometry, file = temporary(".geojson")) {
 squares_file <- function(codes, extra = "") {
   geojson(
     sprintf("{\"code\":\"%s\",\"name\":\"Area %s\"%s}", codes, codes, extra),
-    sprintf(
-      "{\"type\":\"Polygon\",\"coordinates\":%s}",
-      vapply(seq_along(codes) - 1, square, "")
-    )
+    sprintf("{\"type\":\"Polygon\",\"coordinates\":%s}", vapply(seq_along(codes) - 1, square, ""))
   )
 }
 
@@ -128,12 +121,7 @@ printed_by <- function(code) {
   script <- tempfile(fileext = ".R")
   on.exit(unlink(script))
   writeLines(code, script)
-  system2(
-    file.path(R.home("bin"), "Rscript"),
-    c("--vanilla", script),
-    stdout = TRUE,
-    stderr = TRUE
-  )
+  system2(file.path(R.home("bin"), "Rscript"), c("--vanilla", script), stdout = TRUE, stderr = TRUE)
 }
 
 districts <- function() read_boundaries(ochre_demo("districts.geojson"))

@@ -194,10 +194,7 @@ test_that("a spoilt table ends in a value or a classed condition, whatever the f
   tried <- 0
   each_example(function(name, call, env) {
     for (arg in names(call)[-1]) {
-      value <- tryCatch(
-        quietly(eval(call[[arg]], new.env(parent = env))),
-        error = function(e) NULL
-      )
+      value <- tryCatch(quietly(eval(call[[arg]], new.env(parent = env))), error = function(e) NULL)
       if (!is.data.frame(value) || !nrow(value)) next
       for (spoilt in sample(names(spoilers), 3)) {
         changed <- call

@@ -28,10 +28,7 @@ test_that("levels of tiles are those of the common scheme, and the sheet is in w
   expect_match(
     format(plan), "backdrop: Tiles, tiles of https://tiles.example in 8 levels", all = FALSE
   )
-  expect_identical(
-    vapply(content(plan)$backdrops, function(b) b$name, ""),
-    c("Tiles", "Nothing")
-  )
+  expect_identical(vapply(content(plan)$backdrops, function(b) b$name, ""), c("Tiles", "Nothing"))
   # Across 180 degrees the map's x begins at its own meridian, and the tiles with it.
   east <- wk::wkt(c(
     "POLYGON ((179 -17, 180 -17, 180 -16, 179 -16, 179 -17))",
@@ -176,10 +173,7 @@ test_that("a picture lies where its world file or its corners say, in any projec
   # A system in metres is brought to degrees.
   skip_if_not_installed("PROJ")
   low <- mercator(10, 50)
-  writeLines(
-    format(c(1000, 0, 0, -1000, low), digits = 12),
-    file.path(dirname(path), "plan.pgw")
-  )
+  writeLines(format(c(1000, 0, 0, -1000, low), digits = 12), file.path(dirname(path), "plan.pgw"))
   m <- resolve_sheet(
     under(projection = "web Mercator") |>
       lay_picture(path, "W", system = "EPSG:3857") |>
@@ -202,10 +196,7 @@ test_that("a figure shows the picture where the page does, with its attribution"
     } else {
       jpeg::writeJPEG(colours, file.path(folder, "q.jpg"), quality = 1)
     }
-    writeLines(
-      format(six),
-      file.path(folder, paste0("q.", c(png = "pgw", jpg = "jgw")[[type]]))
-    )
+    writeLines(format(six), file.path(folder, paste0("q.", c(png = "pgw", jpg = "jgw")[[type]])))
     sheet <- under(projection = "equal-area conic") |>
       lay_picture(file.path(folder, paste0("q.", type)), "Whose it is") |>
       draw_lines(tibble::tibble(geometry = wk::as_wkb(wk::rct(10.5, 48.6, 13.5, 50.5))))
@@ -218,10 +209,7 @@ test_that("a figure shows the picture where the page does, with its attribution"
     for (k in 1:200) {
       at <- c(runif(1, 2, 77), runif(1, 2, 57))
       if (min(abs(at - c(39.5, 29.5))) < 1.5) next
-      place <- c(
-        six[1] * at[1] + six[3] * at[2] + six[5],
-        six[2] * at[1] + six[4] * at[2] + six[6]
-      )
+      place <- c(six[1] * at[1] + six[3] * at[2] + six[5], six[2] * at[1] + six[4] * at[2] + six[6])
       p <- project_core(place[1], place[2], plan$projection)
       column <- ceiling((p$x - plan$frame[["x0"]]) / unit)
       row <- ceiling((plan$frame[["y1"]] - p$y) / unit)
@@ -276,10 +264,7 @@ test_that("pictures that are none, or have no place, are refused", {
     writeLines(bad, file.path(dirname(path), "plan.pgw"))
     expect_error(lay(path, "W"), "no world file", class = "ochre_error_picture")
   }
-  writeLines(
-    c("100", "0", "0", "-100", "4000000", "5000000"),
-    file.path(dirname(path), "plan.pgw")
-  )
+  writeLines(c("100", "0", "0", "-100", "4000000", "5000000"), file.path(dirname(path), "plan.pgw"))
   expect_error(lay(path, "W"), "not on the globe", class = "ochre_error_picture")
   expect_error(
     lay(ochre_demo("visits.csv"), "W", corners = c(0, 1, 1, 1, 1, 0, 0, 0)), "is no picture",

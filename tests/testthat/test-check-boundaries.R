@@ -1,9 +1,5 @@
 table_of <- function(wkt, ...) {
-  read_boundaries(tibble::tibble(
-    code = as.character(seq_along(wkt)),
-    ...,
-    geometry = wk::wkt(wkt)
-  ))
+  read_boundaries(tibble::tibble(code = as.character(seq_along(wkt)), ..., geometry = wk::wkt(wkt)))
 }
 whats <- function(x) sort(unique(x$what))
 
@@ -34,12 +30,7 @@ test_that("each fault is found under its own name, and mending repairs it and ke
     # A square degree shrinks a little with latitude; up to 4 degrees by less than half a percent.
     expect_equal(plane(mended) / square, faults[[what]][[2]], tolerance = 0.005, label = what)
   }
-  odd <- quietly(table_of(c(
-    "POLYGON EMPTY",
-    NA,
-    "POINT (200 5)",
-    "LINESTRING (170 0, -170 0)"
-  )))
+  odd <- quietly(table_of(c("POLYGON EMPTY", NA, "POINT (200 5)", "LINESTRING (170 0, -170 0)")))
   found <- check_boundaries(odd)
   expect_identical(
     found$what[match(1:4, found$row)],
@@ -101,11 +92,7 @@ tiling <- function(error = 0) {
   # The neighbour has vertices of its own in the middle of some edges.
   if (error > 0) {
     for (i in c(33, 20, 7)) {
-      moved <- rbind(
-        moved[1:i, ],
-        (moved[i, ] + moved[i + 1, ]) / 2,
-        moved[(i + 1):nrow(moved), ]
-      )
+      moved <- rbind(moved[1:i, ], (moved[i, ] + moved[i + 1, ]) / 2, moved[(i + 1):nrow(moved), ])
     }
   }
   right <- rbind(c(2, 0), c(2, 1), moved[rev(seq_len(nrow(moved))), ])

@@ -7,9 +7,7 @@ test_that("values come from the sheet, the environment and the command, in that 
     unlink(list.files(folder, "[.]html$", full.names = TRUE))
     run <- build(folder, "--set", "region=\u00d6st", "--to", "one.html", ...)
     expect_identical(run$status, 0L)
-    xml2::xml_text(xml2::xml_find_first(
-      xml2::read_html(file.path(folder, "one.html")), "//title"
-    ))
+    xml2::xml_text(xml2::xml_find_first(xml2::read_html(file.path(folder, "one.html")), "//title"))
   }
   expect_identical(title(), "Cases in \u00d6st, 2031")
   expect_identical(title(env = c(OCHRE_VALUE_YEAR = "2032")), "Cases in \u00d6st, 2032")

@@ -72,10 +72,7 @@ test_that("the demo is copied and built, audited and inspected", {
   at <- grep("^  rates:", lines)
   lines <- append(
     sub("unmatched: 3", "aliases: spellings\n        unmatched: 1", lines),
-    c(
-      "  spellings:",
-      "    - read_statistics: {file: aliases.csv, text: [statistics, boundaries]}"
-    ),
+    c("  spellings:", "    - read_statistics: {file: aliases.csv, text: [statistics, boundaries]}"),
     at - 1
   )
   writeLines(enc2utf8(lines), exact, useBytes = TRUE)

@@ -51,11 +51,7 @@ test_that("every ramp passes check_ramp() on both grounds, for all eyes and in g
     for (kind in c("sequential", "diverging")) {
       for (name in ramp_names(kind)) {
         for (n in 2:12) {
-          checked <- check_ramp(
-            ramp_colours(name, n, background = background),
-            kind,
-            background
-          )
+          checked <- check_ramp(ramp_colours(name, n, background = background), kind, background)
           expect_true(
             all(checked$passed),
             info = paste(background, name, n, paste(checked$what[!checked$passed], collapse = "; "))

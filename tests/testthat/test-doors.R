@@ -117,10 +117,7 @@ test_that("a plan changed anywhere ends in a classed error, of another version t
   for (i in 1:60) {
     changed <- plan
     where <- sample(
-      c(
-        "arc_end", "x", "ring_arcs", "ring_end", "part_end", "part_shape", "feature_end",
-        "longer"
-      ),
+      c("arc_end", "x", "ring_arcs", "ring_end", "part_end", "part_shape", "feature_end", "longer"),
       1
     )
     if (where == "longer") {
@@ -140,11 +137,7 @@ test_that("a plan changed anywhere ends in a classed error, of another version t
   expect_match(outcome(changed), "drawn|refused")
   changed <- plan
   changed$version <- 1L
-  for (use in list(
-      as_figure,
-      function(p) publish(p, tempfile(fileext = ".html")),
-      resolve_sheet
-    )) {
+  for (use in list(as_figure, function(p) publish(p, tempfile(fileext = ".html")), resolve_sheet)) {
     expect_error(use(changed), "of version 1", class = "ochre_error_plan")
   }
   changed <- plan

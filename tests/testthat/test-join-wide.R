@@ -20,12 +20,7 @@ test_that("several columns name an area together", {
   audit <- join_audit(x)
   expect_identical(audit$key, c("North / Port", "north / Port", NA))
   expect_identical(audit$suggestion[1:2], c("north / Port", "North / Port"))
-  x <- quietly(join_statistics(
-    areas,
-    stats,
-    by = list(region = "r", name = "d"),
-    match = "tidied"
-  ))
+  x <- quietly(join_statistics(areas, stats, by = list(region = "r", name = "d"), match = "tidied"))
   expect_identical(x$v, c(2L, 1L, 4L, 3L))
   expect_error(
     join_statistics(areas, stats, by = c(name = "d")), "Port", class = "ochre_error_duplicates"
@@ -138,11 +133,7 @@ test_that("a long table gives one row an area and period; a repeat is refused", 
     long$v <- seq_len(nrow(long))
     long <- long[sample(nrow(long), 60), ]
     x <- quietly(join_statistics(areas, long, by = c(code = "k"), period = month))
-    grid <- expand.grid(
-      code = codes,
-      month = sort(unique(long$month)),
-      stringsAsFactors = FALSE
-    )
+    grid <- expand.grid(code = codes, month = sort(unique(long$month)), stringsAsFactors = FALSE)
     expect_identical(x$code, grid$code)
     expect_identical(x$month, grid$month)
     expect_identical(x$v, long$v[match(paste(grid$code, grid$month), paste(long$k, long$month))])

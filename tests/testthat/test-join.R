@@ -37,11 +37,7 @@ test_that("duplicate keys on either side are an error that lists them", {
 
 test_that("the audit names both sides with the likely partner and the reason", {
   keys <- c("1", "2", "éa-b", "LongName", "Nowhere at all", NA)
-  x <- suppressMessages(join_statistics(
-    areas,
-    data.frame(k = keys, v = 1:6),
-    by = c(code = "k")
-  ))
+  x <- suppressMessages(join_statistics(areas, data.frame(k = keys, v = 1:6), by = c(code = "k")))
   audit <- join_audit(x)
   rows <- tibble::as_tibble(audit)[audit$side == "statistics", ]
   expect_identical(rows$key, keys)

@@ -54,8 +54,7 @@ test_that("what is published is the same in every language, zone and with odd op
     folder <- withr::local_tempdir()
     env <- c("current", LOCPATH = locales, LC_ALL = locale, LANGUAGE = "", TZ = zone,
              OCHRE_VALUE_DISTRICT = "the north")
-    ran <- processx::run("Rscript", c(script, folder, odd), env = env,
-                         error_on_status = FALSE)
+    ran <- processx::run("Rscript", c(script, folder, odd), env = env, error_on_status = FALSE)
     expect_identical(ran$status, 0L, info = paste(locale, ran$stderr))
     strsplit(ran$stdout, "\n")[[1]]
   }

@@ -8,10 +8,7 @@ quiet_steps <- function(code) {
 
 islands <- function() {
   box <- function(x, y, s) {
-    sprintf(
-      "POLYGON ((%1$g %2$g, %3$g %2$g, %3$g %4$g, %1$g %4$g, %1$g %2$g))", x, y, x + s,
-      y + s
-    )
+    sprintf("POLYGON ((%1$g %2$g, %3$g %2$g, %3$g %4$g, %1$g %4$g, %1$g %2$g))", x, y, x + s, y + s)
   }
   read_boundaries(tibble::tibble(
     code = c("a", "b", "c", "far"),
@@ -25,10 +22,7 @@ test_that("what lies in an inset's box moves there, in its own frame, and the ma
   sheet <- function(...) {
     map_sheet("T", ...) |>
       shade_areas(x, v, steps = steps_equal(2)) |>
-      place_symbols(
-        tibble::tibble(longitude = c(1, -59.8), latitude = c(46, 15.2), n = c(1, 4)),
-        n
-      )
+      place_symbols(tibble::tibble(longitude = c(1, -59.8), latitude = c(46, 15.2), n = c(1, 4)), n)
   }
   plain <- quietly(resolve_sheet(sheet(inset = FALSE)))
   for (wish in list(list(Far = c(-61, 14, -59, 16)), TRUE)) {

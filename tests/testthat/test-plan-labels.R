@@ -9,9 +9,7 @@ test_that("words on areas have contrast on each ground and panel, unless given a
       for (ramp in c("madder", "woad_umber")) {
         by <- if ("when" %in% names(data)) rlang::sym("when")
         sheet <- map_sheet("T", ground = ground) |>
-          shade_areas(
-            data, visits_per_1000, steps = steps_quantile(7), ramp = ramp, by = !!by
-          ) |>
+          shade_areas(data, visits_per_1000, steps = steps_quantile(7), ramp = ramp, by = !!by) |>
           write_labels(areas, name)
         plan <- quietly(resolve_sheet(sheet))
         labels <- plan$layers[[2]]
@@ -37,11 +35,7 @@ test_that("words on areas have contrast on each ground and panel, unless given a
   ))
   expect_null(plain$layers[[2]]$ink)
   # Off the land the page's own ink holds.
-  at_sea <- data.frame(
-    longitude = c(-45, -38.3),
-    latitude = c(40, 46.9),
-    name = c("sea", "land")
-  )
+  at_sea <- data.frame(longitude = c(-45, -38.3), latitude = c(40, 46.9), name = c("sea", "land"))
   found <- quietly(resolve_sheet(
     map_sheet("T") |> shade_areas(areas, visits_per_1000) |> write_labels(at_sea, name)
   ))

@@ -13,11 +13,7 @@ can_be <- function(value, hidden, groups, k, v) {
   fill <- function(i) {
     if (i > length(free)) return(TRUE)
     last <- vapply(seq_along(at), function(j) open[[j]][at[[j]][i]] == 1, NA)
-    room <- vapply(
-      seq_along(at),
-      function(j) left[[j]][at[[j]][i]] - open[[j]][at[[j]][i]] + 1,
-      0
-    )
+    room <- vapply(seq_along(at), function(j) left[[j]][at[[j]][i]] - open[[j]][at[[j]][i]] + 1, 0)
     tries <- if (i == 1) {
       v
     } else if (any(last)) {

@@ -29,12 +29,7 @@ test_that("exact Poisson limits are the published ones, and Byar's are close to 
 
 test_that("Wilson's limits are those of a published comparison", {
   # Newcombe, R.G. (1998) Statistics in Medicine 17, 857-872, table I, method 3.
-  x <- share_of(
-    data.frame(a = c(81, 15, 0, 1), n = c(263, 148, 20, 29)),
-    a,
-    n,
-    limits = "wilson"
-  )
+  x <- share_of(data.frame(a = c(81, 15, 0, 1), n = c(263, 148, 20, 29)), a, n, limits = "wilson")
   expect_equal(round(x$a_share_low, 4), c(0.2553, 0.0624, 0, 0.0061))
   expect_equal(round(x$a_share_high, 4), c(0.3662, 0.1605, 0.1611, 0.1718))
   expect_identical(share_of(data.frame(a = 0, n = 0), a, n)$a_share, NA_real_)
@@ -96,11 +91,7 @@ test_that("areas in periods are standardised as each period by itself, rows in a
 
 test_that("standardised rates agree with a computation by hand and with identities", {
   set.seed(1)
-  t <- expand.grid(
-    age = c("0", "40", "65"),
-    area = sprintf("%02d", 1:30),
-    stringsAsFactors = FALSE
-  )
+  t <- expand.grid(age = c("0", "40", "65"), area = sprintf("%02d", 1:30), stringsAsFactors = FALSE)
   t$people <- rpois(90, 4000)
   t$cases <- rpois(90, t$people * c(0.001, 0.005, 0.03))
   standard <- data.frame(
@@ -118,8 +109,7 @@ test_that("standardised rates agree with a computation by hand and with identiti
     o * (1 - 1 / (9 * o) - 1.959964 / (3 * sqrt(o)))^3,
     (o + 1) * (1 - 1 / (9 * (o + 1)) + 1.959964 / (3 * sqrt(o + 1)))^3
   )
-  limits <- 1000 * (by_hand[["07"]] +
-      sqrt(sum(w[g$age]^2 * g$cases / g$people^2) / o) * (byar - o))
+  limits <- 1000 * (by_hand[["07"]] + sqrt(sum(w[g$age]^2 * g$cases / g$people^2) / o) * (byar - o))
   expect_equal(
     unlist(direct[7, c("rate_low", "rate_high")], use.names = FALSE), limits, tolerance = 1e-6
   )

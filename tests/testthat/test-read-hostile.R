@@ -54,11 +54,7 @@ test_that("counts that lie, offsets outside and tables that do not belong name t
   expect_match(spoil(108, le(99))$message, "shape type 99")
   writeBin(shp, paste0(stem, ".shp"))
   dbf <- readBin(paste0(stem, ".dbf"), "raw", 1e5)
-  for (change in list(
-      list(4, le(1000)),
-      list(8, as.raw(c(255, 255))),
-      list(10, as.raw(c(1, 0)))
-    )) {
+  for (change in list(list(4, le(1000)), list(8, as.raw(c(255, 255))), list(10, as.raw(c(1, 0))))) {
     bytes <- dbf
     bytes[change[[1]] + seq_along(change[[2]])] <- change[[2]]
     writeBin(bytes, paste0(stem, ".dbf"))
@@ -221,10 +217,7 @@ test_that("300,000 columns, 30,000 names and a line of 20 MB end soon and in bou
     write_file(sprintf("[{%s}]", paste0('"c', 1:3e5, '":1', collapse = ",")), ".json"),
     write_file(feature(paste(many, collapse = ",")), ".geojson"),
     write_file(
-      sprintf(
-        '{"type":"FeatureCollection","features":[%s]}',
-        paste(feature(many), collapse = ",")
-      ),
+      sprintf('{"type":"FeatureCollection","features":[%s]}', paste(feature(many), collapse = ",")),
       ".geojson"
     ),
     write_file(sprintf("[%s]", paste0("{", many, "}", collapse = ",")), ".json"),

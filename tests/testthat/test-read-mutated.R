@@ -47,9 +47,7 @@ test_that("spoilt text, JSON, workbooks, Parquet and archives are read or refuse
     ),
     ".json"
   )
-  csv <- write_file(
-    "Title\n\ncode;n;share\n01;1.234;34,5 %\n02;<5;\n\"a;b\";7;3 %\nSource: x\n"
-  )
+  csv <- write_file("Title\n\ncode;n;share\n01;1.234;34,5 %\n02;<5;\n\"a;b\";7;3 %\nSource: x\n")
   files <- c(csv, json, ochre_demo("standard.csv"))
   if (has_package("readxl")) {
     files <- c(
@@ -127,14 +125,8 @@ test_that("hostile tables stay tables: markup, prototype names, long words, cont
 
 test_that("a name with one wrong letter gets back its own partner among thousands", {
   set.seed(21)
-  syllables <- c(
-    "ka", "lo", "mi", "ren", "tor", "vas", "quel", "ith", "bry", "zun", "ova", "dre"
-  )
-  names <- unique(vapply(
-    1:3000,
-    function(i) paste(sample(syllables, 4, TRUE), collapse = ""),
-    ""
-  ))
+  syllables <- c("ka", "lo", "mi", "ren", "tor", "vas", "quel", "ith", "bry", "zun", "ova", "dre")
+  names <- unique(vapply(1:3000, function(i) paste(sample(syllables, 4, TRUE), collapse = ""), ""))
   picked <- sample(names, 200)
   spoilt <- vapply(
     picked,

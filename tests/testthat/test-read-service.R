@@ -17,10 +17,7 @@ service <- function() {
     }
     res$send_json(
       list(
-        data = req$app$locals$part(
-          req$app$locals$rows,
-          (as.integer(req$query$page) - 1) * 5 + 1
-        )
+        data = req$app$locals$part(req$app$locals$rows, (as.integer(req$query$page) - 1) * 5 + 1)
       ),
       auto_unbox = TRUE
     )

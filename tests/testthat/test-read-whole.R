@@ -114,12 +114,7 @@ test_that("columns of one name, repeated headers, two encodings and stray signs 
   )
   file <- temporary(".csv")
   writeBin(
-    c(
-      charToRaw("code,name\n01,Z\u00fcrn\n"),
-      charToRaw("02,R"),
-      as.raw(0xfc),
-      charToRaw("dern\n")
-    ),
+    c(charToRaw("code,name\n01,Z\u00fcrn\n"), charToRaw("02,R"), as.raw(0xfc), charToRaw("dern\n")),
     file
   )
   expect_message(x <- read_statistics(file), "encoding UTF-8 and windows-1252")

@@ -58,10 +58,7 @@ test_that("a WMTS server's capabilities give the common levels, by template or b
     },
     "gives no value for `Time`"
   )
-  refused(
-    function(x) sub("https://w.example/wmts", "javascript:alert(1)//", x),
-    "cannot be used"
-  )
+  refused(function(x) sub("https://w.example/wmts", "javascript:alert(1)//", x), "cannot be used")
   refused(
     function(x) sub("<ScaleDenominator>[^<]*", "<ScaleDenominator>-1", x),
     "numbers cannot be read"

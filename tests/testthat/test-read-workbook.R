@@ -52,10 +52,7 @@ test_that("merged cells are filled down in the table and nowhere else", {
     c("North", "A", "1"), c(NA, "B", "2"), c("South", "C", "3"), c(NA, "D", NA),
     c("All figures are made up", NA, NA)
   )
-  x <- quietly(read_statistics(write_xlsx(
-    list(s = grid),
-    c("A1:C1", "A3:A4", "A5:A6", "A7:C7")
-  )))
+  x <- quietly(read_statistics(write_xlsx(list(s = grid), c("A1:C1", "A3:A4", "A5:A6", "A7:C7"))))
   expect_identical(
     columns_of(x),
     list(

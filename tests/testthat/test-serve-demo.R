@@ -38,9 +38,7 @@ test_that("the stand-in server has tiles, capabilities and places, for this mach
   expect_gt(mean(blue == !on_land), 0.9)
   found <- function(q) {
     jsonlite::fromJSON(
-      rawToChar(
-        get(paste0("/places?limit=3&q=", utils::URLencode(q, reserved = TRUE)))$content
-      ),
+      rawToChar(get(paste0("/places?limit=3&q=", utils::URLencode(q, reserved = TRUE)))$content),
       simplifyVector = FALSE
     )$places
   }

@@ -221,9 +221,7 @@ test_that("box, date and columns choose among features; what is no value of its 
   metres <- first("&crs=", curl::curl_escape(sys(3857)))
   expect_identical(metres$header, paste0("<", sys(3857), ">"))
   radius <- 6378137
-  known <- cbind(
-    plain$at[, 1] * pi / 180 * radius, radius * asinh(tan(plain$at[, 2] * pi / 180))
-  )
+  known <- cbind(plain$at[, 1] * pi / 180 * radius, radius * asinh(tan(plain$at[, 2] * pi / 180)))
   expect_lt(max(abs(metres$at - known)), 0.1)
   box <- c(all[1], mean(all[c(2, 4)]), mean(all[c(1, 3)]), all[4])
   write <- function(b) paste(format(b, digits = 15, trim = TRUE), collapse = ",")

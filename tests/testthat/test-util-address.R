@@ -80,10 +80,7 @@ test_that("a cell cannot leave its attribute: a page holds only hosts that were 
     shade_areas(
       areas,
       visits_per_1000,
-      popup = c(
-        "P" = popup_picture("{photo}", "{name}"),
-        "L" = popup_link("{photo}", "{photo}")
-      )
+      popup = c("P" = popup_picture("{photo}", "{name}"), "L" = popup_link("{photo}", "{photo}"))
     )
   page <- paste(page_text(quietly(resolve_sheet(sheet))), collapse = "\n")
   html <- xml2::read_html(page)

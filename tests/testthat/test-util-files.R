@@ -64,11 +64,7 @@ test_that("what a killed run leaves goes a day later, and that of a living one s
     ),
     file
   )
-  run <- processx::process$new(
-    file.path(R.home("bin"), "Rscript"),
-    c("-e", script),
-    stdout = "|"
-  )
+  run <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", script), stdout = "|")
   while (run$is_alive() && !any(grepl("ready", run$read_output_lines()))) run$poll_io(1000)
   expect_length(list.files(folder, all.files = TRUE, no.. = TRUE), 2)
   write_whole(file.path(folder, "b.csv"), function(part) write_lines("b", part))
