@@ -36,6 +36,10 @@ test: setup-test lint library test-core test-fuzz
 	@$(MAKE) -s -j2 --output-sync=target bench-smoke check
 	@echo "All tests passed."
 
+# A tool that is not there is named with what brings it.
+needs-%:
+	@command -v $* > /dev/null || { echo "$* is missing: run 'make setup-test'."; exit 1; }
+
 setup-demo:
 	@tools/setup.sh demo
 setup-test:
@@ -68,13 +72,14 @@ CPP_FILES := $(wildcard src/core/*.cpp src/core/*.hpp src/binding-*.cpp src/*.h 
 JS_FILES := 'viewer/src/*.{ts,css}' 'viewer/test/*.ts' 'viewer/*.mjs' 'tests/page/*.mjs' 'tools/*.mjs' 'bench/*.mjs'
 
 # What the formatters and linters find: nothing.
-lint: $(BUILD)/node_modules
+lint: needs-clang-format needs-clang-tidy needs-x86_64-w64-mingw32-g++-posix $(BUILD)/node_modules
 	@clang-format --dry-run -Werror $(CPP_FILES)
 	@$(MAKE) -s -j2 $(CORE:src/core/%.cpp=$(BUILD)/tidy/%) \
 	  $(patsubst src/%.cpp,$(BUILD)/windows/%,$(CORE) $(wildcard src/*.cpp))
 	viewer/node_modules/.bin/prettier --check --log-level warn $(JS_FILES)
 	cd viewer && npm run -s lint
 	Rscript tools/check-sizes.R
+	Rscript tools/check-texts.R
 	Rscript tools/lint.R
 
 # With the standard library of other systems, which lacks what this one has.
@@ -109,7 +114,7 @@ $(BUILD)/tests/%.o: tests/core/%.cpp $(wildcard src/core/*.hpp)
 	clang++ $(SANITIZE) -Wall -Wextra -Isrc/core -c $< -o $@
 $(BUILD)/test-core: $(CORE_OBJECTS) $(CORE_TESTS:tests/core/%.cpp=$(BUILD)/tests/%.o)
 	clang++ $(SANITIZE) $^ -o $@
-test-core:
+test-core: needs-clang++
 	@$(MAKE) -s -j2 $(BUILD)/test-core
 	$(BUILD)/test-core
 
@@ -122,13 +127,13 @@ LONG := 1200
 $(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE_OBJECTS)
 	@mkdir -p $(@D)
 	clang++ $(SANITIZE) -fsanitize=fuzzer -Isrc/core $< $(CORE_OBJECTS) -o $@
-test-fuzz: library
+test-fuzz: needs-clang++ library
 	@$(MAKE) -s -j2 $(FUZZ_CORE:%=$(BUILD)/fuzz/%)
 	@tools/run-fuzz.sh $(SHORT) $(FUZZ_CORE) $(FUZZ_WORDS)
 fuzz:
 	@$(MAKE) test-fuzz SHORT=$(or $(SECONDS),$(LONG))
 
-$(BUILD)/node_modules: viewer/package.json viewer/package-lock.json
+$(BUILD)/node_modules: viewer/package.json viewer/package-lock.json | needs-npm
 	@mkdir -p $(BUILD)
 	cd viewer && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@

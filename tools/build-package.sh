@@ -10,4 +10,7 @@ echo "Building Ochre …" >&2
 if [ -n "$(find src -name '*.h*' -newer "$stamp" 2>/dev/null)" ]; then
   rm -f src/*.o src/core/*.o
 fi
+# What a build that was killed left behind.
+library=$(printf '%s\n' "$@" | sed -n 's/^--library=//p')
+rm -rf "${library:-$(Rscript -e 'cat(.libPaths()[1])')}/00LOCK-ochre"
 R_MAKEVARS_USER=$PWD/tools/Makevars MAKEFLAGS=-j2 R CMD INSTALL "$@" .

@@ -18,7 +18,7 @@ cran_test="$cran_demo PROJ mirai nanoparquet RPostgres writexl tzdb=0.5.0 readOD
 apt_demo="g++ make fonts-dejavu-core fonts-open-sans libcurl4-openssl-dev"
 apt_test="chromium firefox-esr poppler-utils clang-format clang-tidy doctest-dev pandoc clang libclang-rt-14-dev
   libproj-dev proj-bin proj-data libpq-dev postgresql-15 postgresql-15-postgis-3
-  libsqlite3-mod-spatialite zip g++-mingw-w64-x86-64-posix libc++-dev libc++abi-dev texlive-xetex texlive-fonts-recommended lmodern curl jq locales"
+  libsqlite3-mod-spatialite zip g++-mingw-w64-x86-64-posix libc++-dev libc++abi-dev texlive-xetex texlive-fonts-recommended lmodern curl locales"
 
 r_wanted=$r_demo
 cran_only=$cran_demo

@@ -110,22 +110,3 @@ TEST_CASE("age sums are those of a double loop, and faults are counted where the
   AgeRows sparse{far.data(), old.data(), count.data(), people.data(), 3, 2000000000, 100000};
   CHECK(check_age_rows(sparse).repeated.first == 2);
 }
-
-TEST_CASE("sums by group are those of one loop a group, and leave out what is of none") {
-  std::mt19937 random(5);
-  std::vector<double> value(3000);
-  std::vector<int> group(value.size());
-  for (size_t i = 0; i < value.size(); ++i) {
-    value[i] = static_cast<double>(random() % 1000) / 7;
-    group[i] = static_cast<int>(random() % 12) - 1;
-  }
-  group[3] = -2147483647 - 1;
-  std::vector<double> sums(8);
-  sum_groups(value.data(), group.data(), value.size(), sums.data(), sums.size());
-  for (int g = 1; g <= 8; ++g) {
-    long double sum = 0;
-    for (size_t i = 0; i < value.size(); ++i)
-      if (group[i] == g) sum += value[i];
-    CHECK(sums[static_cast<size_t>(g) - 1] == static_cast<double>(sum));
-  }
-}

@@ -65,29 +65,6 @@ Topology build(const FlatLayer& layer, double side) {
   return build_topology({layer}, {0, 0, side, side}, int(side) + 1);
 }
 
-// What packed-numbers.hpp says, read back.
-std::vector<uint64_t> unpack(const std::string& text) {
-  std::vector<uint64_t> out;
-  uint64_t value = 0, times = 1;
-  for (char c : text) {
-    auto digit = static_cast<uint64_t>(c - '#' - (c > '<') - (c > '\\'));
-    value += times * (digit < 60 ? digit : digit - 60);
-    if (digit < 60) out.push_back(value);
-    times = digit < 60 ? 1 : 30 * times;
-    if (digit < 60) value = 0;
-  }
-  return out;
-}
-
-std::vector<int64_t> unpack_signed(const std::string& text) {
-  std::vector<int64_t> out;
-  for (uint64_t v : unpack(text)) {
-    auto half = static_cast<int64_t>(v / 2);
-    out.push_back(v % 2 ? -half - 1 : half);
-  }
-  return out;
-}
-
 }  // namespace
 
 TEST_CASE("two squares share one arc, used once forwards and once backwards") {
@@ -180,26 +157,6 @@ TEST_CASE("an area below the grid still stands, and small rings of others are co
   CHECK(t.layers[0].feature_end == std::vector<size_t>{1, 2});
   CHECK(assemble(t, t.layers[0], 0).size() == 4);
   CHECK(t.dropped_rings == 2);
-}
-
-TEST_CASE("packed numbers are read back, whatever their size and sign") {
-  PackedNumbers packed;
-  std::vector<int64_t> all;
-  std::mt19937_64 random(5);
-  for (int i = 0; i < 3000; ++i) {
-    auto bits = static_cast<int>(random() % 52);
-    auto v = static_cast<int64_t>(random() >> (63 - bits));
-    all.push_back(i % 2 ? -v : v);
-    packed.add_signed(all.back());
-  }
-  CHECK(packed.text().find_first_of("<\\\" ") == std::string::npos);
-  CHECK(unpack_signed(packed.text()) == all);
-}
-
-TEST_CASE("a topology is packed as steps: points of arcs, arcs of rings") {
-  Topology t = build(areas({{{{1, 1}, {3, 1}, {3, 4}, {1, 1}}}}), 8);
-  CHECK(unpack(pack_arcs(t)) == std::vector<uint64_t>{4, 2, 2, 4, 0, 0, 6, 3, 5});
-  CHECK(unpack(pack_layer(t.layers[0])) == std::vector<uint64_t>{1, 1, 1, 0});
 }
 
 TEST_CASE("the outlines of classes cover what their areas cover, with fewer corners") {

@@ -96,8 +96,7 @@ field_paths <- function(x, at = list()) {
   )
 }
 
-# What stands at a path, and the same list with something else there.
-at_path <- function(x, path) Reduce(function(inside, key) inside[[key]], path, x)
+# The same list with something else at a path.
 with_path <- function(x, path, value) {
   if (!length(path)) return(value)
   x[[path[[1]]]] <- with_path(x[[path[[1]]]], path[-1], value)

@@ -81,20 +81,6 @@ test_that("the demo is copied and built, audited and inspected", {
   inspect <- ochre("inspect", "visits.csv", "districts.geojson", wd = folder)
   expect_match(inspect$stdout, "1,782 rows.*Likely keys: code, name")
 
-  several <- file.path(folder, "two.topojson")
-  writeLines(
-    paste0(
-      "{\"type\":\"Topology\",\"objects\":{\"a\":{\"type\":\"Point\",\"coordinates\":[1,2]},",
-      "\"b\":{\"type\":\"Point\",\"coordinates\":[3,4]}},\"arcs\":[]}"
-    ),
-    several
-  )
-  expect_match(ochre("inspect", "two.topojson", wd = folder)$stdout, "holds 2 layers")
-  expect_match(
-    ochre("inspect", "two.topojson", "--layer", "b", wd = folder)$stdout,
-    "TopoJSON.*1 point\nExtent: 3.00"
-  )
-
   built <- ochre("build", "map.ochre.yml", "--to", "one.html", "--to=two.svg", wd = folder)
   expect_identical(built$stdout, "one.html\ntwo.svg\n")
   expect_true(all(file.exists(file.path(folder, c("one.html", "two.svg")))))

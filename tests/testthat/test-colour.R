@@ -34,18 +34,6 @@ test_that("diverging ramps darken to both ends from a pale middle, in two hues",
   }
 })
 
-test_that("no ramp has the colour of no data, and reversing is only that", {
-  for (name in setdiff(ramp_names(), ramp_names("categories"))) {
-    for (n in 2:11) expect_gt(min(far(ramp_colours(name, n), no_data_colour())), 7)
-  }
-  expect_identical(
-    as.character(ramp_colours("woad", 4, reverse = TRUE)),
-    rev(as.character(ramp_colours("woad", 4)))
-  )
-  expect_error(ramp_colours("mader"), "Did you mean `madder`", class = "ochre_error_argument")
-  expect_error(ramp_colours("madder", 13), class = "ochre_error_argument")
-})
-
 test_that("every ramp passes check_ramp() on both grounds, for all eyes and in grey", {
   for (background in c("light", "dark")) {
     for (kind in c("sequential", "diverging")) {

@@ -96,21 +96,6 @@ test_that("a random renaming of codes is undone, and what was dropped is reporte
   }
 })
 
-test_that("columns that are not there are refused with the nearest one", {
-  expect_error(
-    join_statistics(areas, data.frame(k = 1), by = c(cod = "k")), "Did you mean `code`",
-    class = "ochre_error_column"
-  )
-  expect_error(
-    join_statistics(data.frame(code = 1), data.frame(k = 1), by = c(code = "k")),
-    "no column `geometry`", class = "ochre_error_argument"
-  )
-  expect_error(
-    join_statistics(areas, data.frame(code = "1"), by = "code", match = "tided"),
-    "Did you mean `tidied`", class = "ochre_error_argument"
-  )
-})
-
 test_that("sums and rates say what they leave out", {
   visits <- data.frame(d = c("b", "a", "a", "c", NA), v = c(1, 2, NA, NA, 9))
   x <- suppressWarnings(sum_areas(visits, v, by = d))

@@ -176,39 +176,6 @@ test_that("the core runs with no drawing, web or terminal package loaded", {
   expect_identical(processx::run("Rscript", c("-e", code))$stdout, "4 ")
 })
 
-test_that("no stage before the renderers names an interface package", {
-  namespace <- asNamespace("ochre")
-  interface <- "ggplot2|grid|htmlwidgets|htmltools|shiny|cli|ragg|svglite|optparse"
-  # cli's grammar of plurals makes a text and shows nothing.
-  code <- function(f) gsub("cli::pluralize", "", deparse(f), fixed = TRUE)
-  calls_interface <- function(f) any(grepl(sprintf("\\b(%s)::", interface), code(f)))
-  reached <- character()
-  open <- c(
-    "resolve_sheet", "read_sheet", "read_boundaries", "read_statistics",
-    "join_statistics", "fit_steps", "ramp_colours", "shade_areas", "place_symbols",
-    "draw_lines", "inspect_file", "sum_areas", "rate_per",
-    paste0("resolve_", names(layer_kinds))
-  )
-  while (length(open)) {
-    reached <- c(reached, open)
-    called <- unlist(lapply(open, function(name) {
-      codetools::findGlobals(get(name, namespace), merge = FALSE)$functions
-    }))
-    open <- setdiff(
-      Filter(
-        function(n) exists(n, namespace, inherits = FALSE) && is.function(get(n, namespace)),
-        unique(called)
-      ),
-      reached
-    )
-  }
-  expect_gt(length(reached), 80)
-  expect_identical(
-    Filter(function(name) calls_interface(get(name, namespace)), reached),
-    character()
-  )
-})
-
 test_that("two variables make a square with the colours and counts of their classes", {
   areas <- rate_per(demo_rates(), population_65_plus, population, 100, name = "old")
   for (n in 2:3) {

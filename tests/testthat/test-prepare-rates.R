@@ -161,13 +161,3 @@ test_that("limits never leave what a count or share can be, and are its ends exa
   standard <- data.frame(age = 1:3, population = c(900, 50, 50))
   expect_gte(standardise_rate(few, count, population, age, area, standard)$rate_low, 0)
 })
-
-test_that("a change keeps its sign from below zero; an index needs a reference above it", {
-  d <- data.frame(area = c("a", "b", "c"), before = c(-10, -10, 4), after = c(-5, -20, 5))
-  expect_identical(change_between(d, before, after, "relative")$after_change, c(0.5, -1, 0.25))
-  e <- expect_error(
-    index_to(d, before, area, "a"), "is -10 in `before`", class = "ochre_error_argument"
-  )
-  expect_identical(e$arg, "reference")
-  expect_identical(index_to(d, before, area, "c")$before_index, c(-250, -250, 100))
-})

@@ -203,12 +203,6 @@ test_that("an outlier is said with what is usual, and one wrong value does not h
   expect_false(any(grepl("NA", format(found))))
 })
 
-test_that("twelve classes are to be had by quantiles, as there are twelve colours", {
-  fitted <- fit_steps(1:120, steps_quantile(12))
-  expect_length(fitted$labels, 12)
-  expect_length(ramp_colours("madder", 12), 12)
-})
-
 test_that("a few marks below zero are found, and a column of changes is left alone", {
   set.seed(4)
   usual <- rlnorm(60, 5, 0.3)

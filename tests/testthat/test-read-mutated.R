@@ -83,23 +83,6 @@ test_that("spoilt text, JSON, workbooks, Parquet and archives are read or refuse
   expect_identical(list.files(tempdir(), pattern = "^ochre-[0-9a-f]+$"), before)
 })
 
-test_that("shapefiles of which any part is spoilt are read or refused", {
-  set.seed(4)
-  folder <- temporary("")
-  prj <- "PROJCS[\"Own\",GEOGCS[\"GCS_WGS_1984\",DATUM[\"D_WGS_1984\",SPHEROID[\"WGS_1984\","
-  write_shapefile(file.path(folder, "u"), prj = prj, cpg = "UTF-8")
-  for (file in list.files(folder, full.names = TRUE)) {
-    bytes <- readBin(file, "raw", 1e6)
-    for (i in 1:25) {
-      bad <- spoil(bytes)
-      bad[sample(length(bad), 1)] <- as.raw(sample(c(0, 255), 1))
-      writeBin(bad, file)
-      only_ours(folder, sprintf("%s, %d", basename(file), i), read_boundaries)
-    }
-    writeBin(bytes, file)
-  }
-})
-
 test_that("hostile tables stay tables: markup, prototype names, long words, control marks", {
   hostile <- c(
     "<script>alert(1)</script>", "__proto__", "constructor", strrep("x", 10000),

@@ -172,13 +172,3 @@ test_that("a service is asked page by page, with its key, again when busy, not w
     "cannot be asked", class = "ochre_error_service"
   )
 })
-
-test_that("a request that cannot be meant is refused", {
-  expect_error(service_request(query = c("a", "b")), "named list", class = "ochre_error_argument")
-  expect_error(service_request(keep = "soon"), "a time such as", class = "ochre_error_argument")
-  expect_error(service_request(page = "p", offset = "o"), class = "ochre_error_argument")
-  expect_error(
-    read_statistics("visits.csv", request = service_request()), "the address of a service",
-    class = "ochre_error_argument"
-  )
-})

@@ -54,21 +54,6 @@ test_that("borders stay shared, nothing crosses or vanishes, however few vertice
   )
 })
 
-test_that("vertices go in the order of their triangles: a worked example by hand", {
-  # Triangle areas in square degrees at the equator: b 0.05, c 0.5, d 0.3 before anything is taken
-  # out.
-  line <- read_boundaries(tibble::tibble(
-    geometry = wk::wkt("LINESTRING (0 0, 1 0.1, 2 0, 3 1, 4 1.4, 5 1)")
-  ))
-  left <- function(metres) {
-    wkt_of(quietly(simplify_boundaries(line, tolerance = metres, shape = 0)))
-  }
-  side <- function(degrees2) 2 * sqrt(degrees2) * 111195
-  expect_identical(left(side(0.09)), wkt_of(line))
-  expect_match(left(side(0.12)), "^LINESTRING \\(0 0, 2 0, 3 1, 4 1.4, 5 1\\)")
-  expect_identical(left(1e6), "LINESTRING (0 0, 5 1)")
-})
-
 test_that("an island does not end up on the wrong side of a coast", {
   # A bay that would be cut off, with an islet in it.
   bay <- "POLYGON ((0 0, 10 0, 10 5, 6 5, 5.2 1, 4.8 1, 4 5, 0 5, 0 0))"

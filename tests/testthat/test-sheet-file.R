@@ -307,16 +307,3 @@ test_that("a sheet takes what R takes: single values for lists, -Inf, positions,
   expect_identical(shaded$popup$fields[[1]], c("open", "shut", "unknown"))
   expect_identical(basename(attr(sheet, "publish")), "map.png")
 })
-
-test_that("an unknown key is answered by the nearest one, or by all there are", {
-  file <- write_file(paste(
-    "ochre: 1", "title: T", "tables: {a: [{read_boundaries: {file: a.geojson}}]}",
-    "layers: [{shade_areas: {data: a, valu: x, qqqqqqqq: 1}}]",
-    sep = "\n"
-  ), ".yml")
-  e <- expect_error(read_sheet(file), class = "ochre_error_sheet")
-  expect_match(conditionMessage(e), "Did you mean `value`?", fixed = TRUE)
-  for (key in setdiff(names(formals(shade_areas)), "sheet")) {
-    expect_match(conditionMessage(e), sprintf("`%s`", key), fixed = TRUE)
-  }
-})
