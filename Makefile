@@ -7,7 +7,7 @@ CORE := $(wildcard src/core/*.cpp)
 CORE_OBJECTS := $(CORE:src/core/%.cpp=$(BUILD)/core/%.o)
 CORE_TESTS := $(wildcard tests/core/*.cpp)
 # For tests and fuzzers: the sanitizers, and marks of the branches that an input takes.
-SANITIZE := -std=c++17 -O1 -g -pthread -fsanitize=fuzzer-no-link,address,undefined \
+SANITIZE := -std=c++17 -O1 -gline-tables-only -pthread -fsanitize=fuzzer-no-link,address,undefined \
   -fno-sanitize-recover=undefined
 # One portable kernel of simdjson is enough here; all of them under the sanitizers take minutes.
 KERNELS := -DSIMDJSON_IMPLEMENTATION_HASWELL=0
@@ -32,7 +32,8 @@ demo: setup-demo install
 # What keeps one processor busy runs beside what keeps another.
 test: setup-test lint library test-core test-fuzz
 	@$(MAKE) -s -j2 --output-sync=target test-viewer test-docs
-	@$(MAKE) -s test-r test-page test-stranger
+	@$(MAKE) -s test-r
+	@$(MAKE) -s -j2 --output-sync=target test-page test-stranger
 	@$(MAKE) -s -j2 --output-sync=target bench-smoke check
 	@echo "All tests passed."
 
@@ -160,7 +161,7 @@ test-page: library $(BUILD)/node_modules
 
 # The first command of the README on a fresh clone.
 test-stranger:
-	tools/test-stranger.sh
+	nice -n 15 tools/test-stranger.sh
 
 # What roxygen and Rcpp generate is committed; this fails when it is out of date.
 test-docs: library

@@ -5,8 +5,9 @@ Sys.setenv(NOT_CRAN = "true", TZ = "UTC", TESTTHAT_MAX_FAILS = "Inf")
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 wanted <- commandArgs(trailingOnly = TRUE)
 if (length(wanted)) files <- file.path("tests/testthat", sprintf("test-%s.R", wanted))
-# The longest first, so that no processor waits for another at the end.
-files <- files[order(-file.size(files))]
+# What takes longest first, so that no processor waits for another at the end.
+slow <- grepl("test-(cli|serve|read-hostile|figure|colour|arguments|prepare-awkward)", files)
+files <- files[order(!slow, -file.size(files))]
 
 run_file <- function(file) {
   options(cli.num_colors = 1L, crayon.enabled = FALSE, width = 80)

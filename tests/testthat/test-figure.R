@@ -292,7 +292,7 @@ test_that("a published figure is drawn as the ggplot2 object is, over every verb
   }
   set.seed(11)
   compared <- 0
-  for (i in 1:24) {
+  for (i in 1:16) {
     plan <- tryCatch(quietly(resolve_sheet(any_sheet(world))), ochre_error = function(e) NULL)
     if (is.null(plan)) next
     at <- quietly(figure_layout(plan))
