@@ -18,15 +18,18 @@ rooms <- data.frame(room = setdiff(names(levels_of_rooms), "ochre"))
 rooms$level <- levels_of_rooms[rooms$room]
 rooms$files <- vapply(rooms$room, function(r) length(unique(where[room == r])), 0L)
 rooms <- rooms[rooms$files > 0, ]
-count <- stats::ave(rooms$level, rooms$level, FUN = length)
-rooms$x <- stats::ave(rooms$level, rooms$level, FUN = seq_along) - (count + 1) / 2
-rooms$x <- rooms$x * pmin(1.6, 9 / count)
+# Work on data to the left, on maps to the right, what both need below; in a zigzag, so that an arrow
+# passes beside the rooms between.
+left <- rooms$room %in% c("engine", "read", "write", "shape", "join", "prepare")
+side <- ifelse(left, -1, ifelse(rooms$level %in% c(0, 1, 12, 13), 0, 1))
+beside <- stats::ave(rooms$level, rooms$level, side, FUN = function(v) seq_along(v) - mean(seq_along(v)))
+rooms$x <- 3 * side + ifelse(rooms$level %% 2, 0.7, -0.7) + 1.8 * beside
 
 from <- match(calls$from, rooms$room)
 to <- match(calls$to, rooms$room)
 arrows <- data.frame(
-  x = rooms$x[from], y = rooms$level[from] - 0.16, xend = rooms$x[to],
-  yend = rooms$level[to] + 0.16, calls = calls$Freq
+  x = rooms$x[from], y = rooms$level[from] - 0.3, xend = rooms$x[to],
+  yend = rooms$level[to] + 0.3, calls = calls$Freq
 )
 arrows <- arrows[rooms$level[from] > rooms$level[to], ]
 
@@ -60,6 +63,6 @@ figure <- ggplot2::ggplot() +
     plot.margin = ggplot2::margin(12, 12, 12, 12),
     plot.title = ggplot2::element_text(face = "bold")
   )
-svglite::svglite("docs/rooms.svg", width = 9, height = 6.5)
+svglite::svglite("docs/rooms.svg", width = 9, height = 8.5)
 print(figure)
 invisible(grDevices::dev.off())
