@@ -18,11 +18,12 @@ rooms <- data.frame(room = setdiff(names(levels_of_rooms), "ochre"))
 rooms$level <- levels_of_rooms[rooms$room]
 rooms$files <- vapply(rooms$room, function(r) length(unique(where[room == r])), 0L)
 rooms <- rooms[rooms$files > 0, ]
-# Work on data to the left, on maps to the right, what both need below; in a zigzag, so that an arrow
-# passes beside the rooms between.
+# Work on data to the left, on maps to the right, what both need below; in a zigzag, so that an
+# arrow passes beside the rooms between.
 left <- rooms$room %in% c("engine", "read", "write", "shape", "join", "prepare")
 side <- ifelse(left, -1, ifelse(rooms$level %in% c(0, 1, 12, 13), 0, 1))
-beside <- stats::ave(rooms$level, rooms$level, side, FUN = function(v) seq_along(v) - mean(seq_along(v)))
+spread <- function(v) seq_along(v) - mean(seq_along(v))
+beside <- stats::ave(rooms$level, rooms$level, side, FUN = spread)
 rooms$x <- 3 * side + ifelse(rooms$level %% 2, 0.7, -0.7) + 1.8 * beside
 
 from <- match(calls$from, rooms$room)
