@@ -85,6 +85,8 @@ async function start(path) {
   const page = await browser.newPage({ viewport: { width: 1100, height: 900 } });
   page.faults = [];
   page.on("pageerror", (e) => page.faults.push(e.message));
+  // The line comes a moment before the server.
+  while (!(await fetch(match[1]).catch(() => null))) await page.waitForTimeout(50);
   await page.goto(match[1]);
   await page.locator(".ochre-alive").first().waitFor();
   await painted(page);
