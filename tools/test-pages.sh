@@ -10,7 +10,7 @@ in_firefox="accessible.test.mjs article.test.mjs page.test.mjs periods.test.mjs 
 OCHRE_BROWSER=firefox node --test --test-reporter=spec $in_firefox > "$log" 2>&1 &
 firefox=$!
 failed=0
-node --test --test-concurrency=2 --test-reporter=spec . || failed=1
+node --test --test-reporter=spec . || failed=1
 wait $firefox || failed=1
 echo "== in Firefox"
 cat "$log"
