@@ -39,14 +39,29 @@ write_report <- function(sheet, file, values = list(), template = NULL) {
   on.exit(remove_path(folder))
   figure <- file.path(folder, "map.png")
   write_figure(looked$plan, figure, "png", list(width = 7, dpi = 220))
-  report <- report_words(looked)
+  report <- in_utf8_session(report_words(looked))
   report$figure <- figure
-  if (kind == "html") report$page <- as_page(looked$plan)
+  if (kind == "html") {
+    report$page <- as_page(looked$plan)
+    # By itself a widget has a name of chance, and no two reports would be the same.
+    report$page$elementId <- "ochre-map"
+  }
   write_whole(file, function(part) {
-    made <- knit_report(template %||% report_file("report.Rmd"), kind, report, folder, call)
+    made <- in_utf8_session(
+      knit_report(template %||% report_file("report.Rmd"), kind, report, folder, call)
+    )
     file.copy(made, part, overwrite = TRUE)
   }, kind)
   invisible(file)
+}
+
+# Knitting writes in the letters of the session, which may lack some of a report.
+in_utf8_session <- function(code) {
+  if (isTRUE(l10n_info()$`UTF-8`)) return(code)
+  old <- Sys.getlocale("LC_CTYPE")
+  on.exit(Sys.setlocale("LC_CTYPE", old))
+  suppressWarnings(Sys.setlocale("LC_CTYPE", "C.UTF-8"))
+  code
 }
 
 report_file <- function(name) system.file("report", name, package = "ochre", mustWork = TRUE)

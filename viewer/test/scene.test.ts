@@ -10,8 +10,6 @@ import {
   type Feature,
 } from "../src/geometry";
 import { placeBox } from "../src/panels";
-import { checkPlan } from "../src/plan-check";
-import { VERSION } from "../src/plan-fields";
 import { unpack } from "../src/columns";
 import { BoxIndex, Scene } from "../src/scene";
 import { MapState } from "../src/state";
