@@ -72,7 +72,8 @@ test_that("files whose names the session's letters cannot write are read and wri
     library(ochre)
     setwd(commandArgs(TRUE)[1])
     districts <- suppressMessages(read_boundaries("L\\u00e4nder.geojson"))
-    sheet <- map_sheet("\\u00c9lan") |> shade_areas(density_per_km2(districts, population), population_per_km2)
+    dense <- density_per_km2(districts, population)
+    sheet <- map_sheet("\\u00c9lan") |> shade_areas(dense, population_per_km2)
     suppressMessages({
       for (kind in c("html", "png", "pdf")) publish(sheet, paste0("\\u00e9t\\u00e9.", kind))
       publish_folder(list(map = sheet), "d\\u00f6")
