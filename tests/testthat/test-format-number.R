@@ -59,6 +59,7 @@ test_that("legend, hover and popup show one number in one format, within its cla
 })
 
 test_that("units, open ends, signs and missing values are written in the map's words", {
+  expect_error(number_format("%", percent = TRUE), class = "ochre_error_argument")
   areas <- squares(c("1", "2", "3", "4"))
   areas$v <- c(-12, 0.7, 3000, NA)
   layer <- function(...) {
