@@ -32,8 +32,7 @@ demo: setup-demo install
 # What keeps one processor busy runs beside what keeps another.
 test: setup-test lint library test-core test-fuzz
 	@$(MAKE) -s -j2 --output-sync=target test-viewer test-docs
-	@$(MAKE) -s test-r
-	@$(MAKE) -s -j2 --output-sync=target test-page test-stranger
+	@$(MAKE) -s test-r test-page test-stranger
 	@$(MAKE) -s -j2 --output-sync=target bench-smoke check
 	@echo "All tests passed."
 
@@ -123,7 +122,7 @@ test-core: needs-clang++
 # mutations: a short bounded run in `make test`, twenty minutes each with `make fuzz` (or SECONDS=).
 FUZZ_CORE := $(notdir $(basename $(wildcard tests/fuzz/fuzz-*.cpp)))
 FUZZ_WORDS := fuzz-addresses fuzz-templates fuzz-sheets
-SHORT := 6
+SHORT := 4
 LONG := 1200
 $(BUILD)/fuzz/%: tests/fuzz/%.cpp tests/fuzz/fuzz.hpp $(CORE_OBJECTS)
 	@mkdir -p $(@D)
@@ -164,7 +163,7 @@ test-page: library $(BUILD)/node_modules
 
 # The first command of the README on a fresh clone.
 test-stranger:
-	nice -n 15 tools/test-stranger.sh
+	tools/test-stranger.sh
 
 # What roxygen and Rcpp generate is committed; this fails when it is out of date.
 test-docs: library
