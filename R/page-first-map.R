@@ -61,21 +61,18 @@ shown_at_first <- function(layer) on_whole_map(layer) && !isTRUE(layer$show$off)
 # where they have borders, else of its outline.
 first_areas <- function(layer, on) {
   if (identical(on$plan$sections$layer, on$layer - 1L)) return(first_sections(layer, on))
-  light <- on$light
-  at <- on$at
-  scale <- on$scale
   now <- in_panel(layer, length(layer$panels))
-  border <- border_width(now, scale$seen, blur = 1)
+  border <- border_width(now, on$scale$seen, blur = 1)
   if (border > 0) {
-    p <- call_core(paths_core(light, at))
+    p <- call_core(paths_core(on$light, on$at))
     of <- now$class[p$feature[changes(p$ring)]]
   } else {
-    p <- call_core(class_paths_core(light, at, now$class))
+    p <- call_core(class_paths_core(on$light, on$at, now$class))
     of <- p$ring_class
   }
   if (!length(p$x)) return(NULL)
   classes <- sort(unique(of))
-  paths <- run_paths(p, scale, match(of, classes), TRUE)
+  paths <- run_paths(p, on$scale, match(of, classes), TRUE)
   area_paths(paths, classes, now, on$layer, border)
 }
 
@@ -179,6 +176,9 @@ first_density <- function(layer, on) {
   picture_element(pixels, box, layer$opacity, on$scale)
 }
 first_heat <- first_density
+
+# Labels come with the script, which finds room for them.
+first_labels <- function(layer, on) NULL
 
 # Areas that come in sections as the picture of all of them.
 first_sections <- function(layer, on) {

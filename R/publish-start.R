@@ -33,6 +33,7 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
   check_text(value, "value", null = TRUE)
   check_flag(force, "force")
   call <- rlang::current_env()
+  to <- as_path(to, call)
   refuse_target(to, force, call)
   held <- lapply(files, look_at_file, call = call)
   start <- join_files(held, to)
@@ -45,7 +46,6 @@ start_sheet <- function(files, to = "map.ochre.yml", value = NULL, force = FALSE
 }
 
 refuse_target <- function(to, force, call) {
-  as_path(to, call)
   if (!grepl("[.]ya?ml$", to)) {
     ochre_abort("file", "`{to}` is no name of a sheet.", "End it in `.yml`.", file = to)
   }

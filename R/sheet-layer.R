@@ -64,10 +64,8 @@ kinds_are <- function(kinds, what) {
 layer_is <- function(layer, what) isTRUE(kinds_are(layer$kind, what))
 layers_are <- function(layers, what) vapply(layers, layer_is, NA, what)
 
-# The function that does something for a kind of layer, or one that does nothing.
-for_kind <- function(does, kind) {
-  get0(paste(does, kind, sep = "_"), topenv(), mode = "function", ifnotfound = function(...) NULL)
-}
+# The function that does something for a kind of layer.
+for_kind <- function(does, kind) get(paste(does, kind, sep = "_"), topenv(), mode = "function")
 
 new_layer <- function(kind, fields) {
   known <- c("data", layer_kinds[[kind]]$fields, "show", "written")

@@ -135,6 +135,7 @@ layer_words <- function(layer) {
 words_symbols <- function(layer) {
   if (is.null(layer$size)) ", all alike" else sprintf(", sized by `%s`", layer$size)
 }
+words_lines <- words_labels <- function(layer) NULL
 words_density <- function(layer) sprintf(", kernel %s m", format_number(layer$kernel, 0))
 words_heat <- function(layer) sprintf(", radius %s px", format_number(layer$radius, 0))
 words_areas <- function(layer) {

@@ -69,12 +69,9 @@ say_again <- function(said) {
   for (one in said) {
     text <- one$message
     kept <- one$warning
-    if (is.null(kept)) {
-      ochre_tell(text)
-    } else if (!kept$kind %in% getOption("ochre.quiet")) {
-      more <- kept[setdiff(names(kept), c("kind", "what", "mend"))]
-      raise("warning", kept$kind, kept$what, kept$mend, more)
-    }
+    if (!is.null(text)) ochre_tell(text)
+    more <- kept[setdiff(names(kept), c("kind", "what", "mend"))]
+    if (!is.null(kept)) raise("warning", kept$kind, kept$what, kept$mend, more)
   }
 }
 

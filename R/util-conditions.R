@@ -17,12 +17,10 @@ ochre_abort <- function(kind, what, mend = NULL, ..., call = NULL) {
 # A warning is given once per build and can be silenced by its name:
 # options(ochre.quiet = c("counts", "unmatched")).
 ochre_warn <- function(kind, what, mend = NULL, ...) {
-  if (kind %in% getOption("ochre.quiet")) return(invisible(FALSE))
   frame <- rlang::caller_env()
   what <- fill_in(substitute(what), what, frame)
   mend <- fill_in(substitute(mend), mend, frame)
   raise("warning", kind, what, mend, list(...))
-  invisible(TRUE)
 }
 
 ochre_tell <- function(text) {
@@ -32,6 +30,7 @@ ochre_tell <- function(text) {
 
 # Raises a condition of words as they are.
 raise <- function(type, kind, what, mend, fields, call = NULL) {
+  if (type == "warning" && kind %in% getOption("ochre.quiet")) return(invisible())
   named <- c(attr(what, "named"), attr(mend, "named"))
   what <- as.character(what)
   mend <- if (length(mend)) as.character(mend)

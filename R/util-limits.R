@@ -11,8 +11,8 @@
 #' * `ochre.depth_limit`: how deep JSON may be nested; 200.
 #' * `ochre.cache`: the folder of files from the web.
 #' * `ochre.cores`: how many cores may work at once, where work falls apart by itself (points into
-#'   areas, label points, reading); 2, and never more than the machine has. The environment
-#'   variable `OCHRE_CORES` says it, too.
+#'   areas, label points, reading); 2 by default. The environment variable `OCHRE_CORES`
+#'   sets it, too.
 #'
 #' Of a service, [service_request()] says how many pages and tries. Pipes, devices and sockets are
 #' not read.

@@ -8,8 +8,11 @@ known <- vapply(defined, function(e) deparse(e[[2]])[1], "")
 texts_in <- function(e) if (is.character(e)) e else if (is.call(e)) unlist(lapply(e, texts_in))
 said_in <- function(e) {
   if (!is.call(e) && !is.pairlist(e)) return(NULL)
-  raises <- is.call(e) && deparse(e[[1]])[1] %in% c("ochre_abort", "ochre_warn", "ochre_tell")
-  if (raises) texts_in(e) else unlist(lapply(as.list(e), function(x) if (!missing(x)) said_in(x)))
+  raises <- function(f) deparse(f)[1] %in% c("ochre_abort", "ochre_warn", "ochre_tell")
+  # Through do.call() a text of data would be taken for one of the code.
+  through <- is.call(e) && deparse(e[[1]])[1] == "do.call" && raises(e[[2]])
+  if (through) return("{through do.call}")
+  if (is.call(e) && raises(e[[1]])) texts_in(e) else unlist(lapply(as.list(e), function(x) if (!missing(x)) said_in(x)))
 }
 holes_of <- function(text) {
   found <- regmatches(text, gregexpr("[{][{]|[}][}]|[{][^{}?][^{}]*[}]", text))[[1]]

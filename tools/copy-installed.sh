@@ -4,7 +4,8 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 [ -e "$1" ] || exit 1
-newer=$(find R src inst DESCRIPTION NAMESPACE -newer "$1" -type f -not -name '*.o' -not -name '*.so' -print -quit)
+newer=$(find R src inst DESCRIPTION NAMESPACE -newer "$1" -type f -not -name '*.o' \
+  -not -name '*.so' -print -quit)
 [ -z "$newer" ] || exit 1
 installed=$(env -u R_LIBS Rscript -e 'cat(system.file(package = "ochre"))')
 # A later stamp than the package's: nobody else has installed another one since.

@@ -42,9 +42,14 @@ before(async () => {
 after(() => server.kill());
 
 const AXIS = 6378137;
+// Every picture has come and is drawn: two looks half a second apart are the same.
 const settled = async (page) => {
   await page.waitForLoadState("networkidle");
-  await page.waitForTimeout(1000);
+  for (let looks = 0, before = null, now; looks < 20; looks++, before = now) {
+    now = (await page.screenshot()).toString("base64");
+    if (now === before) return;
+    await page.waitForTimeout(500);
+  }
 };
 const bare = async (page) => {
   await page.locator(".ochre-layers summary").click();

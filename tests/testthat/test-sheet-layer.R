@@ -14,6 +14,14 @@ test_that("a layer has every field of its kind, whichever verb makes it, and no 
   expect_error(new_layer("stars", list()), "layer_kinds")
 })
 
+test_that("whatever is asked of a kind of layer, each kind that is asked has its function", {
+  for (kind in names(layer_kinds)) {
+    asked <- c("resolve", "figure", "first", "words", if (!kinds_are(kind, "words")) "legend",
+               if (kinds_are(kind, "surface")) "reach")
+    for (does in asked) expect_true(is.function(for_kind(does, kind)))
+  }
+})
+
 test_that("areas without a value are one colour, and single classes can have their own", {
   areas <- squares(c("1", "2", "3"))
   plan <- resolve_sheet(map_sheet("T") |> shade_areas(areas, fill = "#d8d2c4", legend = "Land"))
