@@ -12,7 +12,8 @@ said_in <- function(e) {
   # Through do.call() a text of data would be taken for one of the code.
   through <- is.call(e) && deparse(e[[1]])[1] == "do.call" && raises(e[[2]])
   if (through) return("{through do.call}")
-  if (is.call(e) && raises(e[[1]])) texts_in(e) else unlist(lapply(as.list(e), function(x) if (!missing(x)) said_in(x)))
+  if (is.call(e) && raises(e[[1]])) return(texts_in(e))
+  unlist(lapply(as.list(e), function(x) if (!missing(x)) said_in(x)))
 }
 holes_of <- function(text) {
   found <- regmatches(text, gregexpr("[{][{]|[}][}]|[{][^{}?][^{}]*[}]", text))[[1]]
