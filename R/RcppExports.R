@@ -149,10 +149,6 @@ measure_core <- function(wkb) {
     .Call(`_ochre_measure_core`, wkb)
 }
 
-geodesic_core <- function(lon1, lat1, lon2, lat2) {
-    .Call(`_ochre_geodesic_core`, lon1, lat1, lon2, lat2)
-}
-
 check_core <- function(wkb, metres) {
     .Call(`_ochre_check_core`, wkb, metres)
 }
@@ -211,10 +207,6 @@ features_core <- function(lon, lat, end, kind, feature, features) {
 
 largest_radius_core <- function(x, y, relative, least, most, share) {
     .Call(`_ochre_largest_radius_core`, x, y, relative, least, most, share)
-}
-
-overlap_share_core <- function(x, y, radius) {
-    .Call(`_ochre_overlap_share_core`, x, y, radius)
 }
 
 displace_core <- function(x, y, radius, gap, most) {

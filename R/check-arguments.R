@@ -6,6 +6,37 @@ refuse_missing <- function(is_missing, arg, call) {
   ochre_abort("argument", "`{arg}` is missing.", "It has no default; see the function's help.")
 }
 
+# For verbs with `...`: one that was given `color` is called again with `colour`; any other name is
+# refused, and Ochre's name for it is said.
+call_by_own_names <- function(call, env = rlang::caller_env(2)) {
+  verb <- sub("^.*::", "", deparse(call[[1]])[1])
+  known <- setdiff(names(formals(rlang::caller_fn())), "...")
+  given <- names(call)[-1]
+  own <- sub("color", "colour", given, fixed = TRUE)
+  odd <- which(!own %in% known)
+  if (!length(odd)) {
+    names(call)[-1] <- own
+    return(eval(call, env))
+  }
+  name <- given[odd[1]]
+  if (!nzchar(name)) {
+    ochre_abort("argument", "{verb}() has more values than arguments.",
+                "Its arguments: {list_words(known, 30)}.")
+  }
+  use <- intersect(usual_names[[name]], known)
+  ochre_abort("argument", "{verb}() has no argument `{name}`.",
+              if (length(use)) sprintf("Use `%s`.", use[1]) else did_you_mean(name, known),
+              arg = name)
+}
+
+usual_names <- list(
+  classes = "steps", breaks = "steps", bins = "steps", n = "steps", method = "steps",
+  palette = "ramp", colours = "ramp", colors = "ramp", tooltip = "hover", label = "hover",
+  title = "legend", name = "legend", column = c("value", "size"), values = "value",
+  radius = "size", fill = c("fill", "colour"), alpha = "opacity", border = "borders",
+  linewidth = "width", lwd = "width", facet = "by", weights = "weight"
+)
+
 check_text <- function(x, arg, null = FALSE, call = rlang::caller_env()) {
   refuse_missing(missing(x), arg, call)
   if (is.null(x) && null) return(invisible(NULL))
@@ -55,7 +86,7 @@ check_key <- function(x, arg, call = rlang::caller_env()) {
 
 # What a function makes of a list of its arguments, such as a sheet file has.
 make_with <- function(make, given, arg, call = rlang::caller_env()) {
-  known <- names(formals(make))
+  known <- setdiff(names(formals(make)), "...")
   odd <- setdiff(names(given), known)
   if (is.null(names(given)) && length(given) || length(odd) || anyDuplicated(names(given))) {
     what <- if (length(odd)) {
@@ -167,46 +198,6 @@ describe <- function(x) {
   if (is.atomic(x) && length(x) == 1) return(format(x))
   if (is.atomic(x)) return(sprintf("%d values of type %s", length(x), typeof(x)))
   paste0("an object of class ", class(x)[1])
-}
-
-# A column given bare or as text, as its name.
-column_name <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
-  refuse_missing(rlang::quo_is_missing(quo), arg, call)
-  if (rlang::quo_is_null(quo) && null) return(NULL)
-  name <- if (rlang::quo_is_symbol(quo)) {
-    rlang::as_name(quo)
-  } else if (is.character(rlang::quo_get_expr(quo))) {
-    rlang::quo_get_expr(quo)
-  } else {
-    tryCatch(rlang::eval_tidy(quo), error = function(e) NULL)
-  }
-  if (is.numeric(name) && length(name) == 1 && name %in% seq_along(data)) name <- names(data)[name]
-  if (!is.character(name) || length(name) != 1) {
-    ochre_abort("argument", "`{arg}` must name one column, bare, as text, or by its position.")
-  }
-  check_text(name, arg, call = call)
-  check_column(data, name, arg, call = call)
-  name
-}
-
-# Several columns, as c(area, period), a character vector, or a list of texts.
-column_names <- function(quo, data, arg, null = FALSE, call = rlang::caller_env()) {
-  refuse_missing(rlang::quo_is_missing(quo), arg, call)
-  if (null && rlang::quo_is_null(quo)) return(NULL)
-  expr <- rlang::quo_get_expr(quo)
-  if (rlang::is_call(expr, "c")) {
-    parts <- lapply(as.list(expr)[-1], function(e) {
-      rlang::new_quosure(e, rlang::quo_get_env(quo))
-    })
-    return(vapply(unname(parts), column_name, "", data = data, arg = arg, call = call))
-  }
-  if (!rlang::quo_is_missing(quo) && !rlang::quo_is_symbol(quo)) {
-    value <- tryCatch(unlist(rlang::eval_tidy(quo)), error = function(e) NULL)
-    if (is.character(value) && length(value)) {
-      return(check_column(data, value, arg, call = call))
-    }
-  }
-  column_name(quo, data, arg, null = null, call = call)
 }
 
 check_numeric <- function(data, column, arg, call = rlang::caller_env()) {

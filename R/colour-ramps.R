@@ -58,6 +58,12 @@ ramp_paths <- list(
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' ramp_names("diverging")
+#' @concept palette
+#' @concept colour palette
+#' @concept colour ramp
+#' @concept color ramp
+#' @concept sequential
+#' @concept diverging
 #' @export
 ramp_names <- function(kind = NULL) {
   kinds <- vapply(ramp_paths, function(p) p$kind, "")
@@ -86,6 +92,9 @@ ramp_names <- function(kind = NULL) {
 #' @examples
 #' ramp_colours("madder", 5)
 #' ramp_colours("meadow", 4)
+#' @concept palette
+#' @concept sequential
+#' @concept diverging
 #' @export
 ramp_colours <- function(name, n = 5, reverse = FALSE, background = "light") {
   check_choice(name, ramp_names(), "name")
@@ -185,6 +194,7 @@ ramp_square <- function(name, n = 3, background = "light") {
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' no_data_colour()
+#' @concept missing data
 #' @export
 no_data_colour <- function(background = "light") {
   check_choice(background, c("light", "dark"), "background")

@@ -53,6 +53,9 @@ seen_lab <- function(colours, vision = "normal") {
 #'   Graphics 15, 1291-1298.
 #' @examples
 #' seen_colours(ramp_colours("madder", 3), "deutan")
+#' @concept colour blind
+#' @concept color blind
+#' @concept colour vision deficiency
 #' @export
 seen_colours <- function(colours, vision = "deutan") {
   colours <- check_colours(colours, "colours")

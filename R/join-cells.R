@@ -7,7 +7,6 @@
 # `nowhere` have no coordinates.
 lazy_in_areas <- function(points, boundaries, id, value = NULL, call = rlang::caller_env()) {
   areas <- areas_for_points(boundaries, call)
-  id_column(boundaries, id, call)
   points <- plain_rows(points, call)
   con <- dbplyr::remote_con(points)
   columns <- positions_there(points, value, call)

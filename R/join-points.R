@@ -12,8 +12,8 @@
 #'   and only points in cells on a border are fetched; a message reports more than a tenth. All
 #'   queries see one snapshot of the table (PostgreSQL, SQLite), and an open transaction stays open.
 #' @param boundaries A tibble with a `geometry` column of areas.
-#' @param id Column of `boundaries` that names areas: one text; `NULL` (default) takes `code` or
-#'   `id` where there is one, else row numbers.
+#' @param id Column of `boundaries` that names areas, bare or as text; `NULL` (default) takes `code`
+#'   or `id` where there is one, else row numbers.
 #' @param value Column of `points`, bare or as text; numeric.
 #' @param fun `"sum"` (default), `"mean"`, `"min"` or `"max"`.
 #' @param name Name of the new column: one text; by default `points`, or `<value>_<fun>`.
@@ -28,8 +28,11 @@
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' clinics <- read_statistics(ochre_demo("clinics.csv"))
 #' count_in_areas(clinics, districts)$points
+#' @concept point in polygon
+#' @concept spatial join
 #' @export
 find_areas <- function(points, boundaries, id = NULL) {
+  id <- id_column(boundaries, rlang::enquo(id))
   where <- locate_points(points, boundaries, id)
   points$area <- where$key[where$row]
   points$nearest <- where$key[where$nearest]
@@ -42,6 +45,7 @@ find_areas <- function(points, boundaries, id = NULL) {
 count_in_areas <- function(points, boundaries, id = NULL, name = "points") {
   refuse_missing(missing(points), "points", rlang::current_env())
   check_new_name(name, null = FALSE)
+  id <- id_column(boundaries, rlang::enquo(id))
   if (is_lazy(points)) {
     found <- lazy_in_areas(points, boundaries, id)
     tell_lazy_outside(found)
@@ -62,6 +66,7 @@ summarise_in_areas <- function(points, boundaries, value, fun = "sum", id = NULL
   value <- column_name(rlang::enquo(value), points, "value")
   check_choice(fun, c("sum", "mean", "min", "max"), "fun")
   check_new_name(name)
+  id <- id_column(boundaries, rlang::enquo(id))
   found <- if (is_lazy(points)) {
     found <- lazy_in_areas(points, boundaries, id, value)
     tell_lazy_outside(found)
@@ -100,7 +105,6 @@ sum_by_row <- function(row, value, count) {
 locate_points <- function(points, boundaries, id, named = Inf, call = rlang::caller_env()) {
   check_table(points, "points", call = call)
   areas <- areas_for_points(boundaries, call)
-  id <- id_column(boundaries, id, call)
   at <- positions_of(points, call)
   row <- call_core(locate_core(areas, at$lon, at$lat), call = call)$row
   placed <- is.finite(at$lon) & is.finite(at$lat)

@@ -13,9 +13,9 @@
 #'   column, also one that was joined before.
 #' @param statistics A data frame with at most one row an area (and period), or a lazy table, whose
 #'   rows are fetched.
-#' @param by The key columns: `c(code = "district")` when `code` in the boundaries holds what
-#'   `district` holds in the statistics, or one text when both have the same name; several where
-#'   only together they name an area, `c(region = "region", name = "district")`.
+#' @param by The key columns, bare or as text: `c(code = district)` when `code` in the boundaries
+#'   holds what `district` holds in the statistics, or one column when both have the same name;
+#'   several where only together they name an area, `c(region = region, name = district)`.
 #' @param match `"exact"` (default), or `"tidied"`: what has no partner otherwise is compared
 #'   again after ignoring case, accents, spacing, punctuation and leading zeros; then with `&`
 #'   as `and`, `Saint` as `St` and words in any order; then without a prefix that all codes of one
@@ -45,8 +45,11 @@
 #' areas <- read_boundaries(ochre_demo("districts.geojson"))
 #' visits <- read_statistics(ochre_demo("visits.csv"))
 #' totals <- sum_areas(visits, visits, by = district)
-#' joined <- join_statistics(areas, totals, by = c(code = "district"))
+#' joined <- join_statistics(areas, totals, by = c(code = district))
 #' join_audit(joined)
+#' @concept merge tables
+#' @concept left join
+#' @concept match codes
 #' @export
 join_statistics <- function(boundaries, statistics, by, match = "exact", aliases = NULL,
                             period = NULL, unmatched = NULL, repeats = "refuse") {
@@ -55,7 +58,7 @@ join_statistics <- function(boundaries, statistics, by, match = "exact", aliases
   check_table(statistics, "statistics", lazy = TRUE)
   geometry_of(boundaries, "boundaries")
   statistics <- fetch_lazy(statistics)
-  by <- check_by(by, boundaries, statistics)
+  by <- key_columns(rlang::enquo(by), boundaries, statistics)
   check_choice(match, c("exact", "tidied"), "match")
   period <- column_name(rlang::enquo(period), statistics, "period", null = TRUE)
   check_number(unmatched, "unmatched", min = 0, null = TRUE)

@@ -154,7 +154,7 @@ suggest_matches <- function(boundaries, statistics, by, match = "tidied", aliase
   check_table(boundaries, "boundaries")
   check_table(statistics, "statistics", lazy = TRUE)
   statistics <- fetch_lazy(statistics)
-  by <- check_by(by, boundaries, statistics)
+  by <- key_columns(rlang::enquo(by), boundaries, statistics)
   check_choice(match, c("exact", "tidied"), "match")
   left <- parts_of(key_of(boundaries, by$boundaries))$first
   right <- key_of(statistics, by$statistics)

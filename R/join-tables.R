@@ -34,7 +34,7 @@ look_up <- function(data, table, by, match = "exact") {
   check_table(data, "data")
   check_table(table, "table", lazy = TRUE)
   table <- fetch_lazy(table)
-  by <- check_by(by, data, table)
+  by <- key_columns(rlang::enquo(by), data, table)
   check_choice(match, c("exact", "tidied"), "match")
   known <- key_of(table, by$statistics)
   wanted <- key_of(data, by$boundaries)

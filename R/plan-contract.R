@@ -40,55 +40,99 @@ check_plan <- function(plan, call = rlang::caller_env(2)) {
     ochre_abort("plan", "The plan is of version {found}, and this Ochre draws version {version}.",
                 "Make it anew with resolve_sheet().", version = plan$version)
   }
-  fault <- part_fault(plan, contract, contract, "the plan")
+  fault <- plan_fault(plan, contract)
   if (is.null(fault)) return(plan)
   ochre_abort("plan", fault, "Make it anew with resolve_sheet().")
 }
 
-# The first field that is missing, unknown or of another type, in words; NULL when there is none.
-part_fault <- function(value, schema, contract, place) {
-  schema <- follow_refs(schema, contract, value)
-  if (is.null(value)) {
-    if (may_be_null(schema)) return(NULL)
-    return(sprintf("%s is missing.", sentence(place)))
-  }
-  if (!is.null(schema$`x-form`)) return(topology_fault(value))
-  types <- setdiff(unlist(schema$type), "null")
-  if (!is.null(schema$properties)) return(fields_fault(value, schema, contract, place))
-  if (!is_of_type(value, types, schema)) {
-    return(sprintf("%s is not what it should be.", sentence(place)))
-  }
-  if (identical(types, "array") && is.list(value) && !is.null(schema$items)) {
-    for (i in seq_along(value)) {
-      inner <- sprintf("%s, entry %d", place, i)
-      fault <- part_fault(value[[i]], schema$items, contract, inner)
-      if (!is.null(fault)) return(fault)
-    }
-  }
-  NULL
+# The first thing in a plan that breaks its contract, in words; NULL when there is none.
+plan_fault <- function(plan, contract) {
+  callCC(function(found) {
+    look <- list(contract = contract, found = found, plan = new.env())
+    check_part(plan, contract, look, "the plan")
+    NULL
+  })
 }
 
-fields_fault <- function(value, schema, contract, place) {
-  known <- names(schema$properties)
-  if (!is.list(value)) return(sprintf("%s is not what it should be.", sentence(place)))
-  lost <- setdiff(known, names(value))
-  if (length(lost)) return(sprintf("%s lacks %s.", sentence(place), list_words(lost)))
-  odd <- setdiff(names(value), known)
-  if (length(odd)) {
-    return(sprintf("%s has unknown fields: %s.", sentence(place), list_words(odd)))
+check_value <- function(value, schema, look, place) {
+  said <- schema
+  schema <- follow_refs(schema, look$contract, value)
+  fail <- function(what) look$found(paste(sentence(place), what))
+  if (is.null(value)) return(if (!may_be_null(schema)) fail("is missing."))
+  if (!is.null(schema$`x-form`)) {
+    if (!is_topology(value)) fail("is not whole.")
+  } else if (!is.null(schema$properties)) {
+    if (!is.list(value)) fail("is not what it should be.")
+    check_part(value, schema, look, place)
+  } else if ("array" %in% unlist(schema$type)) {
+    if (!is.vector(unclass(value))) fail("is not what it should be.")
+    check_array(value, said, look, place)
+  } else if ("object" %in% unlist(schema$type)) {
+    if (!is.list(value)) fail("is not what it should be.")
+    one <- schema$additionalProperties
+    if (is.list(one)) check_array(value, list(items = one), look, place)
+  } else if (!are_of_type(value, schema) || length(value) != 1) {
+    fail("is not what it should be.")
   }
-  for (field in known) {
-    inner <- sprintf("`%s` of %s", field, place)
-    fault <- part_fault(value[[field]], schema$properties[[field]], contract, inner)
-    if (!is.null(fault)) return(fault)
+}
+
+# A part with its counts of entries by the words of the contract: those of a layer hold for all
+# within it, others for one part.
+check_part <- function(value, schema, look, place) {
+  fields <- schema$properties
+  fail <- function(what, names) look$found(paste(sentence(place), what, list_words(names)))
+  lost <- setdiff(names(fields), names(value))
+  if (length(lost)) fail("lacks", lost)
+  odd <- setdiff(names(value), names(fields))
+  if (length(odd)) fail("has unknown fields:", odd)
+  look$above <- look$part
+  look$part <- new.env()
+  if (!is.null(fields$kind) || is.null(look$layer)) look$layer <- new.env()
+  inner <- function(field) sprintf("`%s` of %s", field, place)
+  for (field in names(fields)) check_value(value[[field]], fields[[field]], look, inner(field))
+  for (field in names(fields)) check_most(value[[field]], fields[[field]], look, inner(field))
+}
+
+counts_of <- function(word, look) {
+  switch(word, panel = look$plan, feature = , row = look$layer, look$part)
+}
+
+check_array <- function(value, schema, look, place) {
+  n <- length(value)
+  fail <- function(what) look$found(paste(sentence(place), what))
+  if (n < (schema$minItems %||% 0) || n > (schema$maxItems %||% Inf)) fail("has the wrong length.")
+  word <- schema$`x-each`
+  if (!is.null(word)) {
+    counts <- counts_of(word, look)
+    counts[[word]] <- counts[[word]] %||% n
+    if (n != counts[[word]]) fail(sprintf("has %d entries, not %d.", n, counts[[word]]))
   }
-  NULL
+  if (!is.list(value)) {
+    if (!are_of_type(value, schema$items)) fail("holds what it must not.")
+    return()
+  }
+  for (i in seq_along(value)) {
+    check_value(value[[i]], schema$items, look, sprintf("%s, entry %d", place, i))
+  }
+}
+
+# Numbers that count the entries of others, once these are known.
+check_most <- function(value, schema, look, place) {
+  while (is.null(schema$`x-of`) && !is.null(schema$items)) schema <- schema$items
+  word <- schema$`x-of`
+  if (is.null(word) || is.null(value)) return()
+  most <- counts_of(word, look)[[word]] %||% look$above[[word]] %||% Inf
+  if (any(unlist(value) > most, na.rm = TRUE)) {
+    look$found(sprintf("%s holds a number over %d.", sentence(place), most))
+  }
 }
 
 # In R the arcs are flat vectors.
-topology_fault <- function(value) {
-  lost <- setdiff(topology_fields, names(value))
-  if (length(lost)) sprintf("The topology of the plan lacks %s.", list_words(lost))
+is_topology <- function(value) {
+  is.list(value) && all(topology_fields %in% names(value)) &&
+    length(value$x) == length(value$y) && identical(
+      as.numeric(max(0, value$arc_end)), as.numeric(length(value$x))
+    )
 }
 
 may_be_null <- function(schema) {
@@ -97,20 +141,32 @@ may_be_null <- function(schema) {
     any(vapply(schema$anyOf, function(s) identical(s$type, "null"), NA))
 }
 
-is_of_type <- function(value, types, schema) {
-  if (!is.null(schema$const)) return(identical(as.character(value), as.character(schema$const)))
-  if (!is.null(schema$enum)) return(length(value) == 1 && value %in% unlist(schema$enum))
-  any(vapply(types, holds_type, NA, value = value))
+# Is each entry of a vector what a schema allows? One that is missing is null.
+are_of_type <- function(value, schema) {
+  if (is.list(value)) return(FALSE)
+  known <- value[!is.na(value)]
+  if (!length(known)) return(!length(value) || may_be_null(schema))
+  if (length(known) < length(value) && !may_be_null(schema)) return(FALSE)
+  if (!is.null(schema$const)) return(all(known == schema$const))
+  if (!is.null(schema$enum)) return(all(known %in% unlist(schema$enum)))
+  of_type <- vapply(setdiff(unlist(schema$type), "null"), holds_type, NA, value = known)
+  any(of_type) && in_bounds(known, schema)
 }
 
 holds_type <- function(type, value) {
   switch(type,
-    array = is.vector(value) || is.factor(value),
-    object = is.list(value),
-    string = is.character(value) && length(value) == 1,
-    boolean = is.logical(value) && length(value) == 1,
-    (is.numeric(value) || all(is.na(value))) && length(value) == 1
+    string = is.character(value) || is.factor(value),
+    boolean = is.logical(value),
+    number = is.numeric(value),
+    integer = is.numeric(value) && all(value == round(value)),
+    FALSE
   )
+}
+
+in_bounds <- function(value, schema) {
+  if (!is.null(schema$pattern)) return(all(grepl(schema$pattern, value)))
+  if (!is.numeric(value)) return(TRUE)
+  all(value >= (schema$minimum %||% -Inf)) && all(value <= (schema$maximum %||% Inf))
 }
 
 # The part that a schema refers to; of several the one whose kind is the value's.
@@ -133,8 +189,6 @@ follow_refs <- function(schema, contract, value) {
 
 # The plan by its contract. Values stand in it only where a table or bars show them, or new ones
 # come.
-plan_json <- function(plan, whole = FALSE) write_json(plan_content(plan, whole))
-
 plan_content <- function(plan, whole = FALSE) {
   contract <- plan_contract()
   shown <- whole || plan$page$table || plan$page$bars > 0 || !is.null(plan$page$live)

@@ -11,9 +11,9 @@
 #' @param changes A data frame with columns `from`, `to` and, where something was split, `weight`:
 #'   a fraction; those of one `from` add up to 1. Codes that it does not name stay as they are.
 #'   Changes are made once, all at the same time.
-#' @param counts Names of the columns of counts: a character vector; numeric.
-#' @param within Columns in which codes stand once, such as a period or age group: a character
-#'   vector; `NULL` (default) for none.
+#' @param counts Columns of counts, bare or as text, such as `c(a, b)`; numeric.
+#' @param within Columns in which codes stand once, such as a period or age group, bare or as text;
+#'   `NULL` (default) for none.
 #' @return A tibble with one row for each new code (and value of `within`): `by`, `within`, and
 #'   `counts` (double). Where one of the parts is missing, so is the sum. Other columns are left
 #'   out, because they cannot be added, and a message says so; sums and what was moved are said
@@ -31,17 +31,15 @@
 #'   data.frame(code = c("10", "11", "12", "13"), visits = c(5, 10, 20, 30)),
 #'   code,
 #'   changes,
-#'   "visits"
+#'   visits
 #' )
 #' @export
 move_counts <- function(data, by, changes, counts, within = NULL) {
-  refuse_missing(missing(counts), "counts", rlang::current_env())
   refuse_missing(missing(changes), "changes", rlang::current_env())
   check_table(data, "data")
   by <- column_name(rlang::enquo(by), data, "by")
-  counts <- unlist(counts)
-  within <- unlist(within)
-  check_column(data, c(counts, within), "counts")
+  counts <- column_names(rlang::enquo(counts), data, "counts")
+  within <- column_names(rlang::enquo(within), data, "within", null = TRUE)
   for (column in counts) check_numeric(data, column, "counts")
   changes <- check_changes(changes)
   moves <- moved_rows(as_key(data[[by]]), changes)

@@ -146,6 +146,8 @@ plain_column <- function(new, old) {
   if (any(is.na(number) & !is.na(new))) new else number
 }
 
+#' @concept missing data
+#' @concept sentinel values
 #' @rdname columns
 #' @export
 set_values <- function(data, column, to = NA, is = NULL, below = NULL, above = NULL,

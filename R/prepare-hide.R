@@ -19,8 +19,8 @@
 #'   (default) when only the total of all rows is published.
 #' @param total Whether those totals are published: `TRUE` (default) hides partners, `FALSE` only
 #'   small counts, where no `margins` or `sums` are named.
-#' @param by Names of the columns that tell rows apart, such as `c("area", "age", "sex")`: a
-#'   character vector; needed with `sums`.
+#' @param by Columns that tell rows apart, bare or as text, such as `c(area, age, sex)`; needed with
+#'   `sums`.
 #' @param margins Which totals are published beside the table: a list of character vectors, each
 #'   the columns whose values have a total; `character()` is the total of all rows.
 #'   `list("area", "age")` are the totals of each area over all ages, and of each age over all
@@ -54,6 +54,9 @@
 #'   cases,
 #'   within = region
 #' )
+#' @concept suppression
+#' @concept disclosure control
+#' @concept small numbers
 #' @export
 hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by = NULL,
                        margins = NULL, sums = NULL, parts = NULL, hide_totals = FALSE) {
@@ -65,6 +68,7 @@ hide_small <- function(data, count, limit = 5, within = NULL, total = TRUE, by =
   check_number(limit, "limit", min = 2, whole = TRUE)
   check_flag(total, "total")
   check_flag(hide_totals, "hide_totals")
+  by <- column_names(rlang::enquo(by), data, "by", null = TRUE)
   wish <- list(within = within, total = total, by = by, margins = margins, sums = sums)
   columns <- c(count, parts)
   derived <- derived_columns(data, columns)
@@ -102,7 +106,6 @@ sums_wanted <- function(data, count, wish, call = rlang::caller_env()) {
   total <- wish$total
   check_counts(data, count, "count", whole = TRUE, call = call)
   check_flag(total, "total", call)
-  if (!is.null(by)) by <- check_texts(by, "by", call)
   sums <- as.list(wish$sums)
   if (!is.null(margins) && !is.list(margins)) margins <- as.list(margins)
   margins <- lapply(margins, check_texts, "margins", call)

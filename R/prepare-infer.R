@@ -30,6 +30,7 @@ infer_hidden <- function(data, count, hidden, limit = 5, within = NULL, total = 
   count <- column_name(rlang::enquo(count), data, "count")
   check_number(limit, "limit", min = 2, whole = TRUE)
   within <- column_name(rlang::enquo(within), data, "within", null = TRUE)
+  by <- column_names(rlang::enquo(by), data, "by", null = TRUE)
   wish <- list(within = within, total = total, by = by, margins = margins, sums = sums)
   table <- sums_wanted(data, count, wish)
   hidden <- hidden_rows(rlang::enquo(hidden), data)

@@ -37,6 +37,7 @@
 #' ages <- data.frame(area = rep(c("a", "b"), each = 2), age = rep(c("0-64", "65+"), 2),
 #'                    cases = c(5, 20, 9, 12), people = c(8000, 2000, 9000, 1000))
 #' standardise_rate(ages, cases, people, age, area)
+#' @concept age standardisation
 #' @export
 standardise_rate <- function(data, count, population, age, area, standard = NULL,
                              method = "direct", per = 1000, level = 0.95) {

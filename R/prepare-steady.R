@@ -19,6 +19,8 @@
 #'   estimators, Journal of the Royal Statistical Society C 40(2), 283-294.
 #' @examples
 #' steady_rate(data.frame(cases = c(0, 3, 90), people = c(200, 900, 40000)), cases, people)
+#' @concept empirical Bayes
+#' @concept smoothing
 #' @export
 steady_rate <- function(data, count, population, per = 1000, within = NULL, name = NULL) {
   check_table(data, "data", lazy = TRUE)

@@ -238,7 +238,7 @@ order_of_values <- function(x) {
 #' `rate 2031Q2`) are put under each other; those that begin alike make one new column.
 #'
 #' @param data A data frame, or a lazy table, which stays one.
-#' @param columns Names of the columns to stack: a character vector; `NULL` (default) for all
+#' @param columns Columns to stack, bare or as text, such as `c(a, b)`; `NULL` (default) for all
 #'   whose names end so.
 #' @param period Name of the new column of periods: one text.
 #' @param value Name of the new column where the names are nothing but periods: one text.
@@ -253,11 +253,10 @@ order_of_values <- function(x) {
 #' @export
 stack_periods <- function(data, columns = NULL, period = "period", value = "value") {
   check_table(data, "data", lazy = TRUE)
-  columns <- unlist(columns)
+  columns <- column_names(rlang::enquo(columns), data, "columns", null = TRUE)
   check_new_name(period, "period", null = FALSE)
   check_new_name(value, "value", null = FALSE)
   all <- colnames(data)
-  if (!is.null(columns)) check_column(data, columns, "columns")
   parts <- period_names(columns, all)
   stem <- paste0(ifelse(nzchar(parts$stem), parts$stem, value), parts$reason)
   when <- sort(unique(parts$period))

@@ -65,6 +65,15 @@
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' districts
+#' @concept CRS
+#' @concept EPSG
+#' @concept reproject
+#' @concept coordinate reference system
+#' @concept shapefile
+#' @concept GeoJSON
+#' @concept TopoJSON
+#' @concept GeoPackage
+#' @concept KML
 #' @export
 read_boundaries <- function(file, layer = NULL, system = NULL, encoding = NULL, records = NULL,
                             request = NULL, query = NULL, params = NULL) {

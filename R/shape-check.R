@@ -32,8 +32,8 @@ bad_words <- c("note", "flaw", "fault")
 #' Looks for what makes boundaries draw wrong or breaks later work with them.
 #'
 #' @param boundaries A tibble with a `geometry` column, from [read_boundaries()].
-#' @param id Column that should tell rows apart: one text; `NULL` (default) takes `code` or `id`
-#'   where there is one.
+#' @param id Column that should tell rows apart, bare or as text; `NULL` (default) takes `code`
+#'   or `id` where there is one.
 #' @param tolerance Borders of two areas that run side by side closer than this are taken for one
 #'   border drawn twice: one number, metres; 0 leaves borders alone.
 #' @param inside Areas in which points should lie: a tibble with a `geometry` column, or `NULL`.
@@ -53,11 +53,13 @@ bad_words <- c("note", "flaw", "fault")
 #'   7946, section 3.1.9.
 #' @examples
 #' check_boundaries(read_boundaries(ochre_demo("districts.geojson")))
+#' @concept validity
+#' @concept topology check
 #' @export
 check_boundaries <- function(boundaries, id = NULL, tolerance = 1, inside = NULL) {
   check_table(boundaries, "boundaries")
   check_number(tolerance, "tolerance", min = 0, max = 100000)
-  id <- id_column(boundaries, id)
+  id <- id_column(boundaries, rlang::enquo(id))
   wkb <- geometry_of(boundaries, "boundaries")
   found <- check_shapes(wkb, tolerance)
   findings <- tibble::tibble(
@@ -104,12 +106,11 @@ check_shapes <- function(wkb, tolerance) {
   )
 }
 
-id_column <- function(boundaries, id, call = rlang::caller_env()) {
-  if (is.null(id)) {
-    return(intersect(c("code", "id"), names(boundaries))[1] |> (\(x) if (!is.na(x)) x)())
-  }
-  check_text(id, "id", call = call)
-  check_column(boundaries, id, "id", call = call)
+id_column <- function(boundaries, quo, call = rlang::caller_env()) {
+  check_table(boundaries, "boundaries", call = call)
+  given <- column_name(quo, boundaries, "id", null = TRUE, call = call)
+  found <- given %||% intersect(c("code", "id"), names(boundaries))
+  if (length(found)) found[1]
 }
 
 repeated_ids <- function(key) {
@@ -220,6 +221,8 @@ print.ochre_findings <- function(x, ...) {
 #' @examples
 #' bow <- tibble::tibble(code = "a", geometry = wk::wkt("POLYGON ((0 0, 2 2, 2 0, 0 2, 0 0))"))
 #' mend_boundaries(read_boundaries(bow))$geometry
+#' @concept repair geometry
+#' @concept make valid
 #' @export
 mend_boundaries <- function(boundaries, tolerance = 1) {
   check_table(boundaries, "boundaries")

@@ -44,6 +44,8 @@ lengths_km <- function(boundaries) {
 #'   algorithm for the remotest places on Earth, Scottish Geographical Journal 123(3), 227-233.
 #' @examples
 #' label_points(read_boundaries(ochre_demo("districts.geojson")))
+#' @concept centroid
+#' @concept point on surface
 #' @export
 label_points <- function(boundaries) {
   check_table(boundaries, "boundaries")

@@ -8,7 +8,8 @@
 #'
 #' @param boundaries A tibble with a `geometry` column of areas.
 #' @param by Column that says what belongs together, bare or as text.
-#' @param sum Columns to add up, a character vector; numeric. A sum with a missing part is missing.
+#' @param sum Columns to add up, bare or as text, such as `c(a, b)`; numeric. A sum with a missing
+#'   part is missing. `NULL` (default) for none.
 #' @return A tibble with one row a value of `by`, in order of first appearance: `by`, the sums, the
 #'   columns that are the same in all rows of each group, and `geometry`. Rows without a value are
 #'   left out and said.
@@ -19,15 +20,18 @@
 #'   (field `rows`), `ochre_error_argument`.
 #' @examples
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
-#' merge_areas(districts, by = region, sum = "population")
+#' merge_areas(districts, by = region, sum = population)
+#' @concept dissolve
+#' @concept union
+#' @concept aggregate
 #' @export
 merge_areas <- function(boundaries, by, sum = NULL) {
   check_table(boundaries, "boundaries")
   by <- column_name(rlang::enquo(by), boundaries, "by")
   wkb <- geometry_of(boundaries, "boundaries")
   check_areas(wkb, "boundaries")
-  sum <- check_texts(sum, "sum")
-  for (column in sum) check_numeric(boundaries, check_column(boundaries, column, "sum"), "sum")
+  sum <- column_names(rlang::enquo(sum), boundaries, "sum", null = TRUE)
+  for (column in sum) check_numeric(boundaries, column, "sum")
   group <- groups_of(boundaries, by)
   # Nothing can be put together with itself.
   twice <- which(
@@ -124,7 +128,7 @@ crossing_rows <- function(wkb, rows) {
 }
 
 row_names_of <- function(boundaries, rows) {
-  id <- id_column(boundaries, NULL)
+  id <- id_column(boundaries, rlang::quo(NULL))
   key <- if (is.null(id)) NA else as_key(boundaries[[id]])[rows]
   ifelse(is.na(key), paste("row", rows), sprintf("%s (row %d)", key, rows))
 }

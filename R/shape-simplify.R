@@ -41,6 +41,8 @@
 #' districts <- read_boundaries(ochre_demo("districts.geojson"))
 #' simplify_boundaries(districts, keep = 0.2)
 #' simplify_boundaries(districts, budget = "60 kB", for_file = "geojson")
+#' @concept simplify
+#' @concept generalise
 #' @export
 simplify_boundaries <- function(boundaries, keep = NULL, tolerance = NULL, budget = NULL,
                                 for_file = "page", shape = 0.5, drop_below = 0, vanish = FALSE) {

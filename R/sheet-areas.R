@@ -41,6 +41,8 @@
 #' @param borders How borders between areas look, from [border_style()].
 #' @param fill Colour of areas without a `value`: one colour that R knows; `NULL` (default) for
 #'   Ochre's colour of land.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer.
 #' @section Templates:
 #' Text in which `{column}` stands for the value of that column in the same row.
@@ -56,11 +58,18 @@
 #' map_sheet("People over 64") |>
 #'   shade_areas(rate_per(areas, population_65_plus, population, 100, name = "share"),
 #'               value = share, hover = "{name}: {share|1} %")
+#' @concept choropleth
+#' @concept thematic map
+#' @concept tooltip
+#' @concept hover label
+#' @concept small multiples
+#' @concept facets
 #' @export
 shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ramp = NULL,
                         reverse = FALSE, legend = NULL, hover = NULL, popup = NULL, hatch = NULL,
                         hatch_label = NULL, format = NULL, by = NULL, own_steps = FALSE,
-                        field_formats = NULL, borders = border_style(), fill = NULL) {
+                        field_formats = NULL, borders = border_style(), fill = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_table(data, "data")
   data <- with_polygons(data)
@@ -78,7 +87,7 @@ shade_areas <- function(sheet, data, value = NULL, steps = steps_quantile(5), ra
   hatch <- hatch_column(rlang::enquo(hatch), data)
   check_text(hatch_label, "hatch_label", null = TRUE)
   value <- column_name(rlang::enquo(value), data, "value")
-  check_steps(steps, "steps")
+  steps <- as_steps(steps, "steps")
   if (steps$method != "categories") check_numeric(data, value, "value")
   check_step_weight(steps, data)
   ramp <- check_ramp_wish(ramp)
@@ -178,10 +187,13 @@ hatch_column <- function(quo, data, call = rlang::caller_env()) {
 #'   population
 #' )
 #' map_sheet("Old and dense") |> shade_pairs(areas, old, population_per_km2)
+#' @concept bivariate
+#' @concept bivariate choropleth
 #' @export
 shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
                         second_steps = NULL, ramp = "woad_and_madder", legend = NULL,
-                        hover = NULL, popup = NULL, borders = border_style()) {
+                        hover = NULL, popup = NULL, borders = border_style(), ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_table(data, "data")
   data <- with_polygons(data)
@@ -190,9 +202,8 @@ shade_pairs <- function(sheet, data, first, second, steps = steps_quantile(3),
   second <- column_name(rlang::enquo(second), data, "second")
   check_numeric(data, first, "first")
   check_numeric(data, second, "second")
-  check_steps(steps, "steps")
-  second_steps <- second_steps %||% steps
-  check_steps(second_steps, "second_steps")
+  steps <- as_steps(steps, "steps")
+  second_steps <- as_steps(second_steps %||% steps, "second_steps")
   check_choice(ramp, ramp_names("square"), "ramp")
   legend <- unlist(legend) %||% words_of(c(first, second))
   if (!is.character(legend) || length(legend) != 2 || anyNA(legend)) {

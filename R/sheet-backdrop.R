@@ -48,6 +48,9 @@
 #'   ) |>
 #'   lay_plain() |>
 #'   draw_lines(areas)
+#' @concept basemap
+#' @concept tiles
+#' @concept background map
 #' @export
 lay_tiles <- function(sheet, url, attribution, name = NULL, link = NULL, levels = c(0, 19),
                       tile = 256, rows = "top", opacity = 1, over = FALSE) {

@@ -10,18 +10,21 @@
 #'   ground.
 #' @param width Width in CSS pixels (1/96 inch), from 0 (no borders) to 10: one number; always
 #'   drawn so. `NULL` (default) for at most 0.75, less where areas are small.
-#' @param between Name of a column: between areas that differ in it, such as a county's state,
-#'   thicker borders are drawn, whatever their size. `NULL` (default) for none.
+#' @param between Column, bare or as text: between areas that differ in it, such as a county's
+#'   state, thicker borders are drawn, whatever their size. `NULL` (default) for none.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return A list of class `ochre_border_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' border_style(width = 0)
-#' border_style(between = "region")
+#' border_style(between = region)
 #' @export
-border_style <- function(colour = NULL, width = NULL, between = NULL) {
+border_style <- function(colour = NULL, width = NULL, between = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   if (!is.null(colour)) colour <- check_colour(colour, "colour")
   check_number(width, "width", min = 0, max = 10, null = TRUE)
-  check_text(between, "between", null = TRUE)
+  between <- later_column(rlang::enquo(between), "between")
   structure(list(colour = colour, width = width, between = between), class = "ochre_border_style")
 }
 

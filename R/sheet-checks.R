@@ -30,15 +30,32 @@ check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
     return(stats::setNames(check_colours(ramp, "ramp", call), names(ramp)))
   }
   if (length(ramp) > 1) return(check_colours(ramp, "ramp", call))
+  near <- if (!isTRUE(ramp %in% ramp_names())) near_ramps(ramp)
+  if (length(near)) {
+    ochre_abort("argument", "`ramp` must be the name of a ramp or several colours, not `{ramp}`.",
+                "Of that hue are {list_words(near)}; ramp_names() lists all.", arg = "ramp")
+  }
   check_choice(ramp, ramp_names(), "ramp", call)
   ramp
+}
+
+# The three sequential ramps nearest in hue to the colour in a word such as "blues"; none for a word
+# without one.
+near_ramps <- function(word) {
+  colour <- sub("s$", "", lower_case(word))
+  lch <- tryCatch(farver::decode_colour(colour, to = "lch"), error = function(e) NULL)
+  if (is.null(lch) || length(lch) != 3 || lch[2] < 10) return(NULL)
+  names <- ramp_names("sequential")
+  hue <- vapply(ramp_paths[names], function(path) path$hue[2], 0)
+  apart <- abs((hue - lch[3] + 180) %% 360 - 180)
+  names[order(apart)][1:3]
 }
 
 # How a colour column is stepped: given, five quantiles, or categories.
 colour_steps <- function(column, data, steps, call = rlang::caller_env()) {
   if (is.null(column)) return(NULL)
   steps <- steps %||% if (is.numeric(data[[column]])) steps_quantile(5) else steps_categories()
-  check_steps(steps, "steps", call)
+  steps <- as_steps(steps, "steps", call)
   if (steps$method != "categories") check_numeric(data, column, "colour", call = call)
   steps
 }

@@ -20,6 +20,8 @@
 #'   kilometre.
 #' @param opacity Opacity of the surface, from 0.2 to 1 (default 0.85), so that what lies below
 #'   is seen.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`.
 #' @source Silverman, B.W. (1986) Density Estimation for Statistics and Data Analysis, Chapman and
@@ -30,14 +32,16 @@
 #' map_sheet("Where clinics are") |>
 #'   draw_lines(areas) |>
 #'   shade_density(clinics, kernel = 15000, weight = patients, legend = "Patients per km\u00b2")
+#' @concept kernel density
 #' @export
 shade_density <- function(sheet, data, kernel, weight = NULL, steps = steps_equal(5),
                           ramp = NULL, reverse = FALSE, legend = NULL, opacity = 0.85,
-                          format = NULL) {
+                          format = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_number(kernel, "kernel", min = 1, max = 5e6)
   weight <- weight_column(rlang::enquo(weight), data)
-  check_steps(steps, "steps")
+  steps <- as_steps(steps, "steps")
   if (steps$method == "categories") {
     ochre_abort("argument", "Densities are numbers, and cannot be categories.",
                 "For example steps_equal(5).", arg = "steps")

@@ -76,11 +76,12 @@ layer_arguments <- function(text, place, arguments, tables) {
       names(arguments)
     )) {
     given <- arguments[[steps]]
+    bare <- is.null(names(given))
     arguments[[steps]] <- in_sheet(
       text,
       c(place, steps),
       given[[1]],
-      run_verb(names(given), given[[1]])
+      if (bare) as_steps(given, steps) else run_verb(names(given), given[[1]])
     )
   }
   arguments

@@ -16,6 +16,8 @@
 #' @param legend Title of the legend: one text.
 #' @param opacity Opacity of the surface, from 0.2 to 1 (default 0.85), so that what lies below
 #'   is seen.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`.
 #' @source Silverman, B.W. (1986) Density Estimation for Statistics and Data Analysis, Chapman and
@@ -26,9 +28,12 @@
 #' map_sheet("Where patients are seen") |>
 #'   draw_lines(areas) |>
 #'   shade_heat(clinics, weight = patients)
+#' @concept heatmap
+#' @concept heat map
 #' @export
 shade_heat <- function(sheet, data, radius = 28, weight = NULL, ramp = NULL, reverse = FALSE,
-                       legend = NULL, opacity = 0.85) {
+                       legend = NULL, opacity = 0.85, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_number(radius, "radius", min = 6, max = 200)
   weight <- weight_column(rlang::enquo(weight), data)

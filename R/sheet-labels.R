@@ -20,6 +20,8 @@
 #' @param colour One colour that R knows; `NULL` (default) for that of the other words.
 #' @param halo `TRUE` (default) draws a rim of the page's colour around the letters.
 #' @param bold `TRUE` for bold letters.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer.
 #' @inheritSection shade_areas Templates
 #' @section Errors: `ochre_error_column`; `ochre_error_template`; `ochre_error_argument`.
@@ -29,9 +31,12 @@
 #' map_sheet("The largest districts") |>
 #'   shade_areas(density_per_km2(areas, population), population_per_km2) |>
 #'   write_labels(areas, name, priority = population)
+#' @concept label
+#' @concept annotation
 #' @export
 write_labels <- function(sheet, data, text = NULL, priority = NULL, scale = 0.9, colour = NULL,
-                         halo = TRUE, bold = FALSE, format = NULL, field_formats = NULL) {
+                         halo = TRUE, bold = FALSE, format = NULL, field_formats = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_table(data, "data")
   check_one_period(data)

@@ -27,6 +27,8 @@
 #' @param legend What the lines are: one text; `NULL` (default) leaves them out of the legend, or
 #'   with a column of widths takes its name in words.
 #' @param hover Label beside the pointer, as in [shade_areas()]; `NULL` (default) for none.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer.
 #' @inheritSection shade_areas Templates
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`; `ochre_error_template`.
@@ -34,7 +36,8 @@
 draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, legend = NULL,
                        hover = NULL, widest = 8, width_steps = NULL, casing = FALSE,
                        arrow = FALSE, steps = NULL, ramp = NULL, colour_legend = NULL,
-                       format = NULL, field_formats = NULL, popup = NULL) {
+                       format = NULL, field_formats = NULL, popup = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_table(data, "data")
   geometry_of(data, "data")
@@ -46,7 +49,7 @@ draw_lines <- function(sheet, data, colour = NULL, width = 1, dash = FALSE, lege
   for (flag in c("dash", "casing", "arrow")) check_flag(get(flag), flag)
   check_text(legend, "legend", null = TRUE)
   check_text(colour_legend, "colour_legend", null = TRUE)
-  if (!is.null(width_steps)) check_steps(width_steps, "width_steps")
+  if (!is.null(width_steps)) width_steps <- as_steps(width_steps, "width_steps")
   colours <- colour_column(rlang::enquo(colour), data)
   steps <- colour_steps(colours$column, data, steps)
   with_layer(

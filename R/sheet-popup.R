@@ -5,18 +5,12 @@
 popup_fields <- function(quo, data, call = rlang::caller_env()) {
   if (rlang::quo_is_null(quo)) return(NULL)
   expr <- rlang::quo_get_expr(quo)
+  # Of each column its name.
+  names <- as.list(stats::setNames(nm = names(data)))
   entries <- if (rlang::is_call(expr, "c")) {
-    lapply(as.list(expr)[-1], function(e) {
-      if (is.symbol(e) && as.character(e) %in% names(data)) {
-        as.character(e)
-      } else {
-        rlang::eval_tidy(e, env = rlang::quo_get_env(quo))
-      }
-    })
-  } else if (is.symbol(expr) && as.character(expr) %in% names(data)) {
-    list(as.character(expr))
+    lapply(as.list(expr)[-1], rlang::eval_tidy, names, rlang::quo_get_env(quo))
   } else {
-    given <- rlang::eval_tidy(quo)
+    given <- rlang::eval_tidy(quo, names)
     if (is.atomic(given) || is.list(given)) as.list(given) else list(given)
   }
   for (entry in entries) if (is.character(entry)) check_texts(entry, "popup", call)
@@ -67,6 +61,7 @@ popup_fields <- function(quo, data, call = rlang::caller_env()) {
 #' picture.
 #' @examples
 #' popup_link("https://example.org/report/{code}", "Report on {name}")
+#' @concept popup
 #' @export
 popup_link <- function(url, text = NULL) {
   check_text(url, "url")

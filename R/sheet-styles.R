@@ -16,6 +16,7 @@
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' legend_style("below", counts = FALSE)
+#' @concept legend
 #' @export
 legend_style <- function(place = NULL, counts = TRUE, histogram = FALSE) {
   if (!is.null(place)) check_choice(place, c("beside", "below", "inside", "none"), "place")

@@ -46,6 +46,8 @@
 #'   categories) and the colours, as in [shade_areas()].
 #' @param colour_legend Title of the colours' legend: one text; by default the column's name in
 #'   words.
+#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
+#'   the one it uses.
 #' @return The sheet with one more layer. Symbols outside the map are left out when it is
 #'   resolved, and a warning `ochre_warning_off_map` names them.
 #' @inheritSection shade_areas Templates
@@ -54,27 +56,30 @@
 #' @section Errors: `ochre_error_column` when a column is not there, not numeric, or negative
 #' where it cannot be shown
 #'   (field `rows`); `ochre_error_template`; `ochre_error_argument`.
+#' @concept proportional symbol
+#' @concept graduated symbol
+#' @concept bubble map
 #' @export
 place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL, hover = NULL,
                           popup = NULL, format = NULL, scale = "area", steps = NULL, ramp = NULL,
                           colour_legend = NULL, shape = "circle", second = NULL,
                           size_steps = NULL, overlap = "order", by = NULL, field_formats = NULL,
-                          group = FALSE, grow = NULL, sizes = NULL, span = NULL) {
+                          group = FALSE, grow = NULL, sizes = NULL, span = NULL, ...) {
+  if (...length()) return(call_by_own_names(match.call()))
   check_sheet(sheet)
   check_table(data, "data")
   size <- column_name(rlang::enquo(size), data, "size", null = TRUE)
   if (!is.null(size)) check_numeric(data, size, "size")
   second <- column_name(rlang::enquo(second), data, "second", null = TRUE)
   by <- panel_column(rlang::enquo(by), data)
-  check_text(legend, "legend", null = TRUE)
-  check_text(colour_legend, "colour_legend", null = TRUE)
+  for (text in c("legend", "colour_legend")) check_text(get(text), text, null = TRUE)
   check_choice(scale, names(symbol_scales), "scale")
   check_choice(shape, names(symbol_outlines), "shape")
   check_flag(group, "group")
   grow <- check_grow(grow)
   check_choice(overlap, c("order", "transparent", "move"), "overlap")
   if (scale == "radius" && shape != "bar") warn_radius(size)
-  if (!is.null(size_steps)) check_steps(size_steps, "size_steps")
+  if (!is.null(size_steps)) size_steps <- as_steps(size_steps, "size_steps")
   sizes <- check_sizes(sizes, plain = is.null(size))
   span <- check_span(span)
   check_sized(size, list(
@@ -102,8 +107,9 @@ place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL
     format = check_format(format),
     field_formats = check_field_formats(field_formats, data)
   )
-  where <- list(data = data, at = point_columns(data), by = by)
-  with_layer(sheet, "symbols", c(where, sized, coloured, said))
+  with_layer(sheet, "symbols", c(
+    list(data = data, at = point_columns(data), by = by), sized, coloured, said
+  ))
 }
 
 # With colours, halves or classes of size values below zero have no form.

@@ -102,5 +102,3 @@ check_by_zoom <- function(x, arg, min, max, size = 1, call = rlang::caller_env()
 }
 
 whole_map_value <- function(x) unlist(x$values[1])
-
-by_zoom_json <- function(x) list(zooms = I(x$zooms), values = I(x$values), stepped = x$stepped)

@@ -45,6 +45,11 @@
 #' @section Errors: `ochre_error_argument`.
 #' @examples
 #' map_sheet("Hay-fever visits per 1,000 residents", source = "Orvane Health Office")
+#' @concept projection
+#' @concept inset
+#' @concept alt text
+#' @concept text alternative
+#' @concept title
 #' @export
 map_sheet <- function(title, subtitle = NULL, source = NULL, note = NULL, projection = "fitted",
                       inset = NULL, locale = "en", alt = NULL, ground = "light", legend = NULL,

@@ -49,7 +49,7 @@ compare_steps <- function(data, value = NULL, n = c(4, 5, 7),
     ochre_abort("column", "`{given$name}` has no finite value to compare.", arg = "data")
   }
   methods <- check_texts(methods, "methods")
-  for (method in methods) check_choice(method, names(compared_methods), "methods")
+  for (method in methods) check_choice(method, eval(formals(compare_steps)$methods), "methods")
   rows <- unlist(lapply(unique(methods), compared_rows, given = given, n = n), recursive = FALSE)
   if (!length(rows)) {
     ochre_abort("argument", "None of the methods can take these values.",
@@ -79,7 +79,7 @@ compared_values <- function(data, value, weight, call = rlang::caller_env()) {
 compared_rows <- function(method, given, n) {
   rows <- list()
   for (k in if (method == "headtail") max(n) else sort(unique(n))) {
-    way <- compared_methods[[method]](k)
+    way <- step_methods[[method]](k)
     weights <- if (method == "quantile") given$weights
     steps <- tryCatch(
       suppressWarnings(fit_steps(given$x, way, weights)),
@@ -93,16 +93,6 @@ compared_rows <- function(method, given, n) {
   }
   rows
 }
-
-compared_methods <- list(
-  natural = function(n) steps_natural(n),
-  quantile = function(n) steps_quantile(n),
-  equal = function(n) steps_equal(n),
-  rounded = function(n) steps_rounded(n),
-  geometric = function(n) steps_geometric(n),
-  deviation = function(n) steps_deviation(n),
-  headtail = function(n) steps_headtail(n)
-)
 
 compared_row <- function(method, n, steps, x, size) {
   class <- if (!is.null(size)) factor(class_of(steps, x), seq_along(steps$counts))

@@ -7,7 +7,7 @@
 #' @param x Numeric vector; with [steps_categories()] texts or a factor. `NA` and `NaN` are
 #'   counted as missing; infinite values are counted apart, belong to no class, and a warning
 #'   `ochre_warning_infinite` says so.
-#' @param steps A method such as [steps_equal()].
+#' @param steps How to form classes: see [steps].
 #' @param weights For `steps_quantile()` and rounded ones near it: one number for each value, not
 #'   negative, such as the people of the area; missing ones count as zero. `NULL` (default) counts
 #'   each value once. [shade_areas()] takes the column that `steps_quantile(weight = )` names.
@@ -35,7 +35,7 @@
 #' @export
 fit_steps <- function(x, steps = steps_quantile(5), weights = NULL) {
   refuse_missing(missing(x), "x", rlang::current_env())
-  check_steps(steps, "steps")
+  steps <- as_steps(steps, "steps")
   if (steps$method == "categories") return(fit_categories(x, steps$words))
   if (!is.numeric(x)) ochre_abort("argument", "`x` must be numeric, not {describe(x)}.", arg = "x")
   finite <- is.finite(x)
@@ -192,15 +192,6 @@ evenness <- function(sizes) {
   -sum(ifelse(share > 0, share * log(share), 0)) / log(length(sizes))
 }
 
-check_steps <- function(steps, arg, call = rlang::caller_env()) {
-  if (!inherits(steps, "ochre_step_method")) {
-    ochre_abort("argument",
-                "`{arg}` must come from a steps_\u2026() function, not be {describe(steps)}.",
-                "For example steps_quantile(5).")
-  }
-  invisible(steps)
-}
-
 computed_breaks <- function(data, steps, x, weights, call = rlang::caller_env(2)) {
   value <- data$value
   m <- length(value)
@@ -267,6 +258,7 @@ warn_fewer <- function(got, wanted) {
 
 given_breaks <- function(data, steps, x, call) {
   breaks <- steps$breaks
+  fitted <- steps$fitted
   outside <- which(is.finite(x) & is_outside(fifteen_digits(x), breaks))
   if (length(outside)) {
     ochre_abort(
@@ -278,6 +270,9 @@ given_breaks <- function(data, steps, x, call) {
       ), "Move the outer breaks, or begin with -Inf or end with Inf.", values = x[outside],
       rows = outside
     )
+  }
+  if (!is.null(fitted)) {
+    return(unclass(fitted)[c("breaks", "digits", "closed", "below", "moved", "only")])
   }
   inner <- fifteen_digits(breaks[-c(1, length(breaks))])
   moved <- NULL

@@ -30,11 +30,15 @@
 #' follow the rounded breaks. Where breaks are moved to round numbers, the fit says how many values
 #' change their class by it.
 #'
+#' Where steps are wanted, shorter forms serve too: a number of classes (`5`, quantiles), the
+#' name of a method (`"natural"`), breaks (`c(0, 10, 50, Inf)`), or steps that were fitted
+#' before, whose classes are kept as they are (`fit_steps(x)`, `compare_steps(x)$steps[[1]]`).
+#'
 #' @param n Wanted number of classes: one whole number from 1 to 12. Data with fewer distinct
 #'   values give fewer classes; `steps_headtail()` takes it as the most.
 #' @param digits Decimals of the breaks: one whole number, or `NULL` (default).
-#' @param weight Name of a column of weights, such as the population: then classes have as equal
-#'   sums of it as ties allow; one text.
+#' @param weight Column of weights, bare or as text, such as the population: then classes have as
+#'   equal sums of it as ties allow. `NULL` (default) for none.
 #' @param width Width of a class in standard deviations: one number above zero.
 #' @param near The method whose breaks are made round: one of `"natural"`, `"quantile"`,
 #'   `"equal"`, `"geometric"`, `"deviation"`.
@@ -58,6 +62,17 @@
 #' @examples
 #' fit_steps(c(1, 2, 4, 8, 16, 32), steps_quantile(3))
 #' fit_steps(c(-3, -1, 0.5, 2, 4, 9, 12), steps_around(0, 4))
+#' @concept classification
+#' @concept breaks
+#' @concept class intervals
+#' @concept class breaks
+#' @concept natural breaks
+#' @concept Jenks
+#' @concept equal interval
+#' @concept quantile
+#' @concept standard deviation
+#' @concept head/tail
+#' @concept bins
 #' @name steps
 NULL
 
@@ -70,7 +85,7 @@ steps_equal <- function(n = 5, digits = NULL, labels = NULL) {
 #' @rdname steps
 #' @export
 steps_quantile <- function(n = 5, digits = NULL, weight = NULL, labels = NULL) {
-  check_text(weight, "weight", null = TRUE)
+  weight <- later_column(rlang::enquo(weight), "weight")
   step_method("quantile", n, digits, labels, weight = weight)
 }
 
@@ -184,6 +199,56 @@ check_labels <- function(labels, most = NULL, named = FALSE, call = rlang::calle
   if (!is.null(fault)) ochre_abort("argument", "`labels` {fault}.", arg = "labels")
   labels
 }
+
+# A step method from what stands for one in short; see the page of help.
+as_steps <- function(steps, arg, call = rlang::caller_env()) {
+  if (inherits(steps, "ochre_step_method")) return(steps)
+  if (inherits(steps, "ochre_steps")) return(steps_as_fitted(steps, arg, call))
+  if (is.list(steps) && !is.object(steps)) steps <- unlist(steps)
+  if (is.numeric(steps) && length(steps) > 1) return(steps_at(steps))
+  if (is.numeric(steps)) {
+    check_number(steps, arg, min = 1, max = 12, whole = TRUE, call = call)
+    return(steps_quantile(steps))
+  }
+  if (is.character(steps) && length(steps) == 1) {
+    name <- sub("^steps_", "", sub("\\(\\)$", "", steps))
+    check_choice(name, names(step_methods), arg, call = call)
+    return(step_methods[[name]]())
+  }
+  ochre_abort("argument",
+              paste0("`{arg}` must be a number of classes, a method, breaks or fitted steps, ",
+                     "not {describe(steps)}."),
+              "For example 5, \"natural\", c(0, 10, 50) or steps_quantile(5).")
+}
+
+# The very classes of steps that were fitted before.
+steps_as_fitted <- function(fitted, arg, call) {
+  if (fitted$method == "categories") {
+    return(steps_categories(stats::setNames(fitted$labels, fitted$breaks)))
+  }
+  if (!length(fitted$counts)) {
+    ochre_abort("argument", "`{arg}` has no classes: there was no value to fit them to.")
+  }
+  structure(
+    list(
+      method = "given", n = length(fitted$counts), breaks = fitted$breaks, digits = NULL,
+      round = FALSE, right = isTRUE(fitted$right), words = fitted$words, fitted = fitted
+    ),
+    class = "ochre_step_method"
+  )
+}
+
+step_methods <- list(
+  quantile = steps_quantile,
+  natural = steps_natural,
+  equal = steps_equal,
+  rounded = steps_rounded,
+  geometric = steps_geometric,
+  deviation = steps_deviation,
+  headtail = steps_headtail,
+  around = steps_around,
+  categories = steps_categories
+)
 
 #' @export
 print.ochre_step_method <- function(x, ...) {

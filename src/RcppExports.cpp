@@ -476,20 +476,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// geodesic_core
-NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1, const NumericVector& lon2, const NumericVector& lat2);
-RcppExport SEXP _ochre_geodesic_core(SEXP lon1SEXP, SEXP lat1SEXP, SEXP lon2SEXP, SEXP lat2SEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const NumericVector& >::type lon1(lon1SEXP);
-    Rcpp::traits::input_parameter< const NumericVector& >::type lat1(lat1SEXP);
-    Rcpp::traits::input_parameter< const NumericVector& >::type lon2(lon2SEXP);
-    Rcpp::traits::input_parameter< const NumericVector& >::type lat2(lat2SEXP);
-    rcpp_result_gen = Rcpp::wrap(geodesic_core(lon1, lat1, lon2, lat2));
-    return rcpp_result_gen;
-END_RCPP
-}
 // check_core
 List check_core(const List& wkb, double metres);
 RcppExport SEXP _ochre_check_core(SEXP wkbSEXP, SEXP metresSEXP) {
@@ -680,19 +666,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
     Rcpp::traits::input_parameter< double >::type share(shareSEXP);
     rcpp_result_gen = Rcpp::wrap(largest_radius_core(x, y, relative, least, most, share));
-    return rcpp_result_gen;
-END_RCPP
-}
-// overlap_share_core
-double overlap_share_core(const std::vector<double>& x, const std::vector<double>& y, const std::vector<double>& radius);
-RcppExport SEXP _ochre_overlap_share_core(SEXP xSEXP, SEXP ySEXP, SEXP radiusSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const std::vector<double>& >::type x(xSEXP);
-    Rcpp::traits::input_parameter< const std::vector<double>& >::type y(ySEXP);
-    Rcpp::traits::input_parameter< const std::vector<double>& >::type radius(radiusSEXP);
-    rcpp_result_gen = Rcpp::wrap(overlap_share_core(x, y, radius));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1018,7 +991,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_border_lines_core", (DL_FUNC) &_ochre_border_lines_core, 3},
     {"_ochre_label_points_core", (DL_FUNC) &_ochre_label_points_core, 1},
     {"_ochre_measure_core", (DL_FUNC) &_ochre_measure_core, 1},
-    {"_ochre_geodesic_core", (DL_FUNC) &_ochre_geodesic_core, 4},
     {"_ochre_check_core", (DL_FUNC) &_ochre_check_core, 2},
     {"_ochre_mend_core", (DL_FUNC) &_ochre_mend_core, 2},
     {"_ochre_locate_core", (DL_FUNC) &_ochre_locate_core, 3},
@@ -1034,7 +1006,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ochre_position_runs_core", (DL_FUNC) &_ochre_position_runs_core, 1},
     {"_ochre_features_core", (DL_FUNC) &_ochre_features_core, 6},
     {"_ochre_largest_radius_core", (DL_FUNC) &_ochre_largest_radius_core, 6},
-    {"_ochre_overlap_share_core", (DL_FUNC) &_ochre_overlap_share_core, 3},
     {"_ochre_displace_core", (DL_FUNC) &_ochre_displace_core, 5},
     {"_ochre_density_core", (DL_FUNC) &_ochre_density_core, 9},
     {"_ochre_place_labels_core", (DL_FUNC) &_ochre_place_labels_core, 10},

@@ -167,15 +167,6 @@ List measure_core(const List& wkb) {
 }
 
 // [[Rcpp::export]]
-NumericVector geodesic_core(const NumericVector& lon1, const NumericVector& lat1,
-                            const NumericVector& lon2, const NumericVector& lat2) {
-  NumericVector out(lon1.size());
-  for (R_xlen_t i = 0; i < out.size(); ++i)
-    out[i] = ochre::geodesic({lon1[i], lat1[i]}, {lon2[i], lat2[i]}).metres;
-  return out;
-}
-
-// [[Rcpp::export]]
 List check_core(const List& wkb, double metres) {
   return guarded([&]() {
     ochre::FlatLayer layer = flat_layer(wkb, false);

@@ -13,12 +13,6 @@ double largest_radius_core(const std::vector<double>& x, const std::vector<doubl
 }
 
 // [[Rcpp::export]]
-double overlap_share_core(const std::vector<double>& x, const std::vector<double>& y,
-                          const std::vector<double>& radius) {
-  return ochre::overlap_share(x, y, radius, 1e300);
-}
-
-// [[Rcpp::export]]
 Rcpp::List displace_core(const std::vector<double>& x, const std::vector<double>& y,
                          const std::vector<double>& radius, double gap, double most) {
   ochre::Places at = ochre::displace(x, y, radius, gap, most);

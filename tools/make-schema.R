@@ -65,7 +65,9 @@ type_of <- function(type) {
   if (!is.null(type$with)) {
     type <- c(type[names(type) != "with"], block(type$with)[-1])
   }
-  if (!is.null(type$one_of)) type <- one_of(type$one_of)
+  if (!is.null(type$one_of)) {
+    type <- utils::modifyList(one_of(type$one_of), type[names(type) != "one_of"])
+  }
   type
 }
 type_of_part <- function(type) if (is.list(type) && !is.null(type$type)) type else type_of(type)
@@ -82,7 +84,7 @@ arguments_of <- function(verb, kind) {
   layered <- kind %in% c("layers", "classes", "blocks", "map")
   reads <- startsWith(verb, "read_")
   drop <- if (layered) "sheet" else if (reads) character() else unwritten(verb)
-  all[setdiff(names(all), c(drop, said$only_in_r[[verb]]))]
+  all[setdiff(names(all), c("...", drop, said$only_in_r[[verb]]))]
 }
 
 verb_schema <- function(verb, kind) {

@@ -19,26 +19,31 @@ function forPage(part) {
   return out;
 }
 
-const types = ["array", "boolean", "null", "number", "object", "string"];
 const parts = [];
 const places = new Map();
+const LETTERS = { array: "a", boolean: "b", integer: "i", null: "-", number: "n", object: "o" };
 
-// A field as the check sees it: the types that it may have, and the parts that it may hold. Titles
-// of parts are names of types; the check knows them by a number.
-function field(schema, page) {
+// A field as the check sees it, in a word: letters of its types and, after "<", of those of its
+// entries; then what else holds, each after a colon.
+function rule(schema, page) {
   const choices = [schema, ...(schema.allOf ?? []), ...(schema.anyOf ?? [])];
-  const allowed = new Set(choices.flatMap((c) => c.type ?? []));
-  const held = [...choices, ...choices.flatMap((c) => (c.items ? inside(c.items) : []))]
-    .filter((c) => c.$ref)
-    .map((c) => part(c.$ref.replace("#/$defs/", ""), page));
-  if (choices.some((c) => c.$ref)) allowed.add("object");
-  for (const value of schema.enum ?? []) allowed.add(value === null ? "null" : typeof value);
-  if (schema.const !== undefined) allowed.add(typeof schema.const);
-  const names = [...allowed].map((t) => (t === "integer" ? "number" : t));
-  return { types: [...new Set(names)].filter((t) => types.includes(t)).sort(), parts: held };
+  const named = choices.flatMap((c) => c.type ?? []);
+  const values = schema.const === undefined ? (schema.enum ?? []) : [schema.const];
+  if (choices.some((c) => c.$ref)) named.push("object");
+  for (const value of values) named.push(value === null ? "null" : typeof value);
+  const text = schema.pattern ? "c" : "s";
+  const letters = new Set(named.map((type) => LETTERS[type] ?? text));
+  const more = choices.filter((c) => c.$ref).map((c) => part(c.$ref.replace("#/$defs/", ""), page));
+  const { minimum: low, maximum: high = "", minItems, "x-each": each, "x-of": of } = schema;
+  if (low !== undefined) more.push(`[${low},${high}`);
+  if (minItems !== undefined) more.push(`#${minItems}`);
+  if (each) more.push(`=${each}`);
+  if (of) more.push(`^${of}`);
+  if (values.length) more.push(`|${values.filter((value) => value !== null).join()}`);
+  const own = [[...letters].sort().join(""), ...more].join(":");
+  const { items = schema.additionalProperties } = choices.find((c) => c.items) ?? {};
+  return items ? `${own}<${rule(items, page)}` : own;
 }
-
-const inside = (items) => [items, ...(items.anyOf ?? []), ...(items.items ? [items.items] : [])];
 
 function part(name, page) {
   if (places.has(name)) return places.get(name);
@@ -46,13 +51,14 @@ function part(name, page) {
   places.set(name, at);
   parts.push(null);
   const { properties = {}, "x-form": form } = page.$defs[name];
-  const fields = form ? {} : properties;
-  parts[at] = {
-    kind: properties.kind?.const ?? null,
-    fields: Object.fromEntries(Object.entries(fields).map(([k, v]) => [k, field(v, page)])),
-  };
+  parts[at] = [properties.kind?.const ?? "", rules(form ? {} : properties, page)];
   return at;
 }
+
+const rules = (properties, page) =>
+  Object.entries(properties)
+    .map(([name, schema]) => `${name}:${rule(schema, page)}`)
+    .join(" ");
 
 const head = "// Made from inst/schema/plan.schema.json by viewer/generate.mjs; do not edit.\n\n";
 const page = forPage(schema);
@@ -64,25 +70,16 @@ await write(
   "src/plan.ts",
   await compile(page, "Plan", { bannerComment: "", additionalProperties: false, format: false }),
 );
-// In a line: names, then letters of the types, then the parts that may stand there.
-const LETTERS = { array: "a", boolean: "b", null: "-", number: "n", object: "o", string: "s" };
-const line = (fields) =>
-  Object.entries(fields)
-    .map(([name, { types, parts: p }]) =>
-      [name, types.map((one) => LETTERS[one]).join(""), ...p].join(":"),
-    )
-    .join(" ");
-const whole = Object.fromEntries(
-  Object.entries(page.properties).map(([k, v]) => [k, field(v, page)]),
-);
-const lines = parts.map((p) => [p.kind ?? "", line(p.fields)]);
+const whole = rules(page.properties, page);
 await write(
   "src/plan-fields.ts",
   `export const VERSION = ${schema.properties.version.const};
 
-   // The fields of a plan and of its parts: name, letters of the types (a array, b boolean,
-   // n number, o object, s string, - null), and which parts stand there. A part has its kind before
-   // its fields.
-   export const whole = ${JSON.stringify(line(whole))};
-   export const parts: [string, string][] = ${JSON.stringify(lines)};`,
+   // The fields of a plan and of its parts. Of each its name, then letters of its types (a array,
+   // b boolean, c colour, i whole number, n number, o object, s string, - null), then which parts
+   // stand there, "[" the least and the greatest number, "#" how many entries, "=" the word of
+   // those that have as many, "^" the word whose count is the greatest number, "|" the texts that
+   // may stand; after "<" the same of its entries. A part has its kind before its fields.
+   export const whole = ${JSON.stringify(whole)};
+   export const parts: [string, string][] = ${JSON.stringify(parts)};`,
 );

@@ -42,7 +42,7 @@ function writeNumber(value, how, marks) {
 }
 
 // The columns of a page as plain arrays.
-function makeColumns(columns, marks) {
+export function columnsOf(columns, marks) {
   const made = [];
   const get = (k) => (made[k] ??= mend(make(columns[k]), columns[k].but));
   const mend = (list, but) => {
@@ -77,7 +77,7 @@ function makeColumns(columns, marks) {
 
 export function unpack(page) {
   if (!page.packed) return page;
-  const get = makeColumns(page.columns, page.plan.marks);
+  const get = columnsOf(page.columns, page.plan.marks);
   const walk = (value) => {
     if (Array.isArray(value)) return value.map(walk);
     if (value === null || typeof value !== "object") return value;

@@ -2,7 +2,7 @@
 
 land <- function() read_boundaries(ochre_demo("districts.geojson"))
 under <- function(...) map_sheet("T", ...)
-content <- function(plan) jsonlite::fromJSON(plan_json(plan), simplifyVector = FALSE)
+content <- function(plan) jsonlite::fromJSON(write_json(plan_content(plan)), simplifyVector = FALSE)
 
 # Web Mercator by the formulas of EPSG's Guidance Note 7-2 (method 1024), apart from the package's
 # code.

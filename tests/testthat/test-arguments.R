@@ -207,3 +207,76 @@ test_that("a spoilt table ends in a value or a classed condition, whatever the f
   })
   expect_gt(tried, 150)
 })
+
+test_that("an argument that names a column takes it bare, as text, by .data and by braces", {
+  withr::local_dir(withr::local_tempdir())
+  tried <- character()
+  each_example(function(name, call, env) {
+    value_of <- function(call) {
+      tryCatch(quietly(eval(as.call(call), new.env(parent = env))), error = conditionMessage)
+    }
+    frames <- Filter(is.data.frame, lapply(call[-1], function(e) {
+      tryCatch(quietly(eval(e, new.env(parent = env))), error = function(e) NULL)
+    }))
+    known <- unlist(lapply(unname(frames), names))
+    columns <- Filter(function(e) is.symbol(e) && as.character(e) %in% known, call[-1])
+    for (arg in setdiff(names(columns), names(frames))) {
+      column <- as.character(call[[arg]])
+      whole <- value_of(call)
+      forms <- list(column, bquote(.data[[.(column)]]), rlang::quo(!!call[[arg]]))
+      for (form in forms) {
+        changed <- call
+        changed[arg] <- list(form)
+        expect_identical(value_of(changed), whole, label = paste(name, arg, deparse(form)[1]))
+      }
+      tried <<- c(tried, paste(name, arg))
+    }
+  })
+  expect_gt(length(unique(tried)), 30)
+})
+
+test_that("several columns are named together, by helpers, or by a variable", {
+  d <- data.frame(code = c("1", "1", "2"), n_a = 1:3, n_b = 4:6, m = 7:9)
+  changes <- data.frame(from = "2", to = "1")
+  moved <- function(...) quietly(move_counts(d, code, changes, ...))
+  whole <- moved(c("n_a", "n_b"), within = "m")
+  held <- c("n_a", "n_b")
+  expect_identical(moved(c(n_a, "n_b"), within = m), whole)
+  expect_identical(moved(starts_with("n_"), m), whole)
+  expect_identical(moved(n_a:n_b, m), whole)
+  expect_identical(moved(held, m), whole)
+  expect_identical(moved(tidyselect::all_of(held), m), whole)
+  wrapped <- function(data, columns) quietly(move_counts(data, code, changes, {{ columns }}, m))
+  expect_identical(wrapped(d, c(n_a, n_b)), whole)
+  expect_error(moved(starts_with("z")), "selects no column", class = "ochre_error_column")
+  expect_error(moved(n_c), "n_a", class = "ochre_error_column")
+})
+
+test_that("what other programs call an argument is refused with its name here; color is colour", {
+  areas <- read_boundaries(ochre_demo("districts.geojson"))
+  sheet <- map_sheet("T")
+  shade <- function(...) shade_areas(sheet, areas, population, ...)
+  expect_error(shade(palette = "x"), "Use `ramp`", class = "ochre_error_argument")
+  expect_error(shade(tooltip = "x"), "Use `hover`", class = "ochre_error_argument")
+  expect_error(shade(classes = 5), "Use `steps`", class = "ochre_error_argument")
+  expect_error(shade(rampp = "x"), "Did you mean `ramp`", class = "ochre_error_argument")
+  expect_error(shade(ramp = "blues"), "woad", class = "ochre_error_argument")
+  expect_identical(border_style(color = "red"), border_style(colour = "red"))
+  color <- draw_lines(sheet, areas, color = region, color_legend = "R")
+  expect_identical(color, draw_lines(sheet, areas, colour = region, colour_legend = "R"))
+})
+
+test_that("steps are said in short: a number, a method, breaks, or steps that were fitted", {
+  x <- c(3, 8, 1, 22, 14, 9, 5, 5.5)
+  expect_identical(fit_steps(x, 4), fit_steps(x, steps_quantile(4)))
+  expect_identical(fit_steps(x, "natural"), fit_steps(x, steps_natural()))
+  expect_identical(fit_steps(x, c(0, 5, Inf)), fit_steps(x, steps_at(c(0, 5, Inf))))
+  expect_error(fit_steps(x, "naturl"), "natural", class = "ochre_error_argument")
+  expect_error(fit_steps(x, 40), "from 1 to 12", class = "ochre_error_argument")
+  all <- suppressMessages(suppressWarnings(compare_steps(x, n = 3:4)))$steps
+  for (steps in c(all, list(fit_steps(x, steps_at(c(0, 5, 22), closed = "right"))))) {
+    again <- suppressWarnings(fit_steps(x, steps))
+    same <- c("breaks", "labels", "counts", "means", "fit", "right")
+    expect_identical(unclass(again)[same], unclass(steps)[same])
+  }
+})

@@ -40,7 +40,7 @@ test_that("the demo is copied and built, audited and inspected", {
       "places.html", "places.png", "tiles.html", "live.html"
     )
   )
-  expect_lte(file.size(file.path(folder, "regions.html")), 200000)
+  expect_lte(file.size(file.path(folder, "regions.html")), 210000)
   expect_true(all(
     file.size(file.path(folder, c("map.html", "map.png", "map.svg", "map.pdf"))) > 10000
   ))

@@ -3,7 +3,7 @@ sheet <- function(...) {
   map_sheet("T", ...) |>
     shade_areas(demo_rates(), visits_per_1000, steps = steps_natural(5, digits = 0))
 }
-content <- function(plan) jsonlite::fromJSON(plan_json(plan), simplifyVector = FALSE)
+content <- function(plan) jsonlite::fromJSON(write_json(plan_content(plan)), simplifyVector = FALSE)
 
 test_that("totals and ranks are those of the data, in the map's language and format", {
   rate <- demo_rates()$visits_per_1000

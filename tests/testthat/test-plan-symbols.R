@@ -71,7 +71,7 @@ test_that("symbols that overlap are moved apart, with their places kept", {
   moved <- layer_of(base() |> place_symbols(crowd, n, overlap = "move"))
   expect_null(still$from)
   expect_equal(c(moved$from$x, moved$from$y), c(still$x, still$y))
-  overlap <- function(l, r) overlap_share_core(l$x, l$y, r)
+  overlap <- function(l, r) overlap_share(l$x, l$y, r)
   expect_lt(overlap(moved, moved$r), 0.2 * overlap(moved$from, moved$r))
   expect_lte(
     max(sqrt((moved$x - moved$from$x)^2 + (moved$y - moved$from$y)^2)),

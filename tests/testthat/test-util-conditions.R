@@ -60,7 +60,7 @@ test_that("errors of arguments name the argument and the nearest right word", {
     cran = TRUE,
     said(
       map_sheet(NULL), shade_areas(sheet, areas, value), shade_areas(sheet, areas, name),
-      shade_areas(sheet, areas, v, steps = 5), shade_areas(sheet, areas, v, ramp = "woad_madde"),
+      shade_areas(sheet, areas, v, steps = TRUE), shade_areas(sheet, areas, v, ramp = "woad_madde"),
       shade_areas(sheet, areas, v, hover = "{nam}"),
       shade_areas(sheet, areas, v, hover = "{name|x}"), shade_areas(areas, v),
       place_symbols(sheet, data.frame(x = 1), x), draw_lines(sheet, areas, colour = "rot"),

@@ -13,7 +13,8 @@ export class PackedReader {
     let times = 1;
     for (;;) {
       const code = this.text.charCodeAt(this.at++);
-      if (Number.isNaN(code)) throw new RangeError("A packed text ends too early.");
+      if (Number.isNaN(code))
+        throw new RangeError("A packed text ends too early. Publish the map again.");
       const digit = code - 35 - (code > 60 ? 1 : 0) - (code > 92 ? 1 : 0);
       if (digit < 60) return value + times * digit;
       value += times * (digit - 60);

@@ -6,17 +6,8 @@ import { element } from "./elements";
 import { named } from "./items";
 import type { Plan } from "./plan";
 import { findPlaces, type Place } from "./places";
+import type { Found } from "./section-layer";
 import { say } from "./words";
-
-export interface Found {
-  layer: number;
-  item: number;
-  name: string;
-  code: string | null;
-  region: string | null;
-  // Where it lies, of an area that is not loaded.
-  spot?: { x: number; y: number; size: number };
-}
 
 export const plain = (text: string): string =>
   text

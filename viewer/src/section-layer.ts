@@ -2,11 +2,20 @@
 // script of its own (sectioned.ts), which only pages load that need it.
 import type { Camera } from "./camera";
 import type { Box } from "./geometry";
-import type { ReaderMap } from "./reader-map";
-import type { Found } from "./search";
 import type { MapState } from "./state";
 import type { Surface } from "./surface";
 import type { Work } from "./work";
+
+// What a search finds.
+export interface Found {
+  layer: number;
+  item: number;
+  name: string;
+  code: string | null;
+  region: string | null;
+  // Where it lies, of an area that is not loaded.
+  spot?: { x: number; y: number; size: number };
+}
 
 export interface SectionLayer {
   readonly layer: number;
@@ -33,10 +42,4 @@ export interface SectionDrawing {
   draw(c: CanvasRenderingContext2D): Work<void>;
   // The outline of an item, drawn by `stroke`.
   outline(c: CanvasRenderingContext2D, item: number, stroke: (path: Path2D) => void): void;
-}
-
-declare global {
-  interface Window {
-    ochreSectioned?: (map: ReaderMap) => SectionLayer;
-  }
 }

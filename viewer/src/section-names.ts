@@ -3,7 +3,8 @@
 import { unpack } from "./columns";
 import { entry } from "./entry";
 import type { SectionNames as About, Sections } from "./plan";
-import { type Found, plain } from "./search";
+import { plain } from "./search";
+import type { Found } from "./section-layer";
 import { byScript } from "./section-files";
 
 // Files that one search reads at most: a longer text needs fewer.

@@ -2,9 +2,8 @@
 // rests, and chosen where a link or a search led to it.
 import { paintCells, SectionPainter } from "./draw-sections";
 import type { ReaderMap } from "./reader-map";
-import type { Found } from "./search";
 import { SectionNames } from "./section-names";
-import type { SectionDrawing, SectionLayer } from "./section-layer";
+import type { Found, SectionDrawing, SectionLayer } from "./section-layer";
 import { SectionStore } from "./sections";
 import { chosenOf } from "./share";
 import type { MapState } from "./state";
@@ -88,6 +87,12 @@ class Sectioned extends SectionStore implements SectionLayer {
     this.awaited = null;
     map.pointing.select(hit);
     map.pointing.sayAt(hit);
+  }
+}
+
+declare global {
+  interface Window {
+    ochreSectioned?: (map: ReaderMap) => SectionLayer;
   }
 }
 
