@@ -138,8 +138,9 @@ check_flag <- function(x, arg, call = rlang::caller_env()) {
 check_choice <- function(x, choices, arg, call = rlang::caller_env()) {
   check_text(x, arg, call = call)
   if (!x %in% choices) {
+    near <- nearest_word(x, choices)
     ochre_abort("argument", "`{arg}` must be one of {list_words(choices, 20)}, not `{x}`.",
-                did_you_mean(x, choices))
+                if (!is.null(near)) sprintf("Did you mean `%s`?", near))
   }
   invisible(x)
 }

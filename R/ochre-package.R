@@ -34,7 +34,7 @@
 #'   [serve_maps()]
 #'
 #' @section Articles:
-#' `browseVignettes("ochre")` lists them; `vignette("walk", "ochre")` is a walk from two files to a
+#' `browseVignettes("ochre")` lists them; `vignette("walk", "ochre")` goes from two files to a
 #' map.
 #' @concept map
 #' @concept choropleth

@@ -42,13 +42,12 @@ check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
 # The three sequential ramps nearest in hue to the colour in a word such as "blues"; none for a word
 # without one.
 near_ramps <- function(word) {
-  colour <- sub("s$", "", lower_case(word))
-  lch <- tryCatch(farver::decode_colour(colour, to = "lch"), error = function(e) NULL)
-  if (is.null(lch) || length(lch) != 3 || lch[2] < 10) return(NULL)
+  hue_of <- function(colours) farver::decode_colour(colours, to = "oklch")[, 2:3, drop = FALSE]
+  wanted <- tryCatch(hue_of(sub("s$", "", lower_case(word))), error = function(e) NULL)
+  if (is.null(wanted) || !isTRUE(wanted[1] > 0.03)) return(NULL)
   names <- ramp_names("sequential")
-  hue <- vapply(ramp_paths[names], function(path) path$hue[2], 0)
-  apart <- abs((hue - lch[3] + 180) %% 360 - 180)
-  names[order(apart)][1:3]
+  hue <- hue_of(vapply(names, function(name) ramp_colours(name, 5)[4], ""))[, 2]
+  names[order(abs((hue - wanted[2] + 180) %% 360 - 180))][1:3]
 }
 
 # How a colour column is stepped: given, five quantiles, or categories.

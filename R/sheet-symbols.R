@@ -82,9 +82,8 @@ place_symbols <- function(sheet, data, size = NULL, colour = NULL, legend = NULL
   if (!is.null(size_steps)) size_steps <- as_steps(size_steps, "size_steps")
   sizes <- check_sizes(sizes, plain = is.null(size))
   span <- check_span(span)
-  check_sized(size, list(
-    second = second, size_steps = size_steps, span = span, bar = if (shape == "bar") shape
-  ))
+  bar <- if (shape == "bar") shape
+  check_sized(size, list(second = second, size_steps = size_steps, span = span, bar = bar))
   check_one_scale(size_steps, sizes, span)
   colours <- colour_column(rlang::enquo(colour), data)
   if (!is.null(second)) check_split(data, size, second, shape, size_steps, colours)

@@ -260,7 +260,7 @@ test_that("what other programs call an argument is refused with its name here; c
   expect_error(shade(tooltip = "x"), "Use `hover`", class = "ochre_error_argument")
   expect_error(shade(classes = 5), "Use `steps`", class = "ochre_error_argument")
   expect_error(shade(rampp = "x"), "Did you mean `ramp`", class = "ochre_error_argument")
-  expect_error(shade(ramp = "blues"), "woad", class = "ochre_error_argument")
+  expect_error(shade(ramp = "blues"), "hue are `woad`", class = "ochre_error_argument")
   expect_identical(border_style(color = "red"), border_style(colour = "red"))
   color <- draw_lines(sheet, areas, color = region, color_legend = "R")
   expect_identical(color, draw_lines(sheet, areas, colour = region, colour_legend = "R"))

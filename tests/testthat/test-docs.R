@@ -24,3 +24,27 @@ test_that("every file that README, articles and comments name is there", {
     expect_identical(lost, character(), info = basename(file))
   }
 })
+
+test_that("help is found by the words that people search", {
+  pages <- list(
+    shade_areas = "choropleth, tooltip, hover, small multiples",
+    steps = paste(
+      "classification, breaks, class intervals, natural breaks, Jenks, equal interval, quantile,",
+      "standard deviation, head/tail"
+    ),
+    ramp_names = "palette, colour ramp, sequential, diverging",
+    shade_pairs = "bivariate", legend_style = "legend", popup_link = "popup",
+    write_labels = "label", map_sheet = "projection, inset, alt text",
+    read_boundaries = "CRS, EPSG, reproject, shapefile, GeoJSON, TopoJSON, GeoPackage",
+    simplify_boundaries = "simplify", merge_areas = "dissolve", label_points = "centroid",
+    find_areas = "point in polygon", lay_tiles = "basemap, tiles",
+    place_symbols = "proportional symbol", shade_heat = "heatmap", no_data_colour = "missing data",
+    hide_small = "suppression", seen_colours = "colour blind"
+  )
+  for (page in names(pages)) {
+    for (word in strsplit(pages[[page]], ", *")[[1]]) {
+      found <- utils::help.search(word, package = "ochre")$matches$Topic
+      expect_true(page %in% found, label = paste(word, "leads to", page))
+    }
+  }
+})
