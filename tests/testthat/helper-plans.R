@@ -109,16 +109,3 @@ km_between <- function(lon1, lat1, lon2, lat2) {
   across <- cos(lat1 * rad) * cos(lat2 * rad) * sin((lon2 - lon1) * rad / 2)^2
   2 * 6371 * asin(sqrt(sin((lat2 - lat1) * rad / 2)^2 + across))
 }
-
-# How much of the circles' area is covered twice: the lens of each two.
-overlap_share <- function(x, y, r) {
-  two <- utils::combn(length(x), 2)
-  a <- r[two[1, ]]
-  b <- r[two[2, ]]
-  d <- sqrt((x[two[1, ]] - x[two[2, ]])^2 + (y[two[1, ]] - y[two[2, ]])^2)
-  angle <- function(p, q) acos(pmax(-1, pmin(1, (d^2 + p^2 - q^2) / (2 * d * p))))
-  kite <- sqrt(pmax(0, (a + b - d) * (d + a - b) * (d - a + b) * (d + a + b))) / 2
-  lens <- a^2 * angle(a, b) + b^2 * angle(b, a) - kite
-  lens <- ifelse(d >= a + b, 0, ifelse(d <= abs(a - b), pi * pmin(a, b)^2, lens))
-  sum(lens) / sum(pi * r^2)
-}

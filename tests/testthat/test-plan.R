@@ -85,7 +85,6 @@ test_that("symbols have areas proportional to values, large ones first, and roun
   marks <- as.numeric(gsub(",", "", layer$sizes$labels))
   expect_true(all(marks <= max(points$n)) && all((marks / 10^floor(log10(marks))) %in% c(1, 2, 5)))
   expect_equal((layer$sizes$r / layer$r[1])^2, marks / max(points$n))
-  expect_lte(overlap_share(layer$x, layer$y, layer$r), 0.0301)
 })
 
 test_that("what would mislead a reader is warned of, and each warning can be silenced", {

@@ -54,16 +54,6 @@ test_that("borders stay shared, nothing crosses or vanishes, however few vertice
   )
 })
 
-test_that("an island does not end up on the wrong side of a coast", {
-  # A bay that would be cut off, with an islet in it.
-  bay <- "POLYGON ((0 0, 10 0, 10 5, 6 5, 5.2 1, 4.8 1, 4 5, 0 5, 0 0))"
-  islet <- "POLYGON ((4.95 3, 5.05 3, 5 3.1, 4.95 3))"
-  x <- read_boundaries(tibble::tibble(code = c("a", "b"), geometry = wk::wkt(c(bay, islet))))
-  s <- quietly(simplify_boundaries(x, keep = 0, shape = 0))
-  p <- positions_core(unclass(s$geometry)[2])
-  expect_true(all(is.na(locate_core(unclass(s$geometry)[1], p[, 1], p[, 2])$row)))
-})
-
 test_that("small islands go by choice, last parts when asked, shared parts never", {
   wkt <- c(
     "MULTIPOLYGON (((0 0, 1 0, 1 1, 0 1, 0 0)), ((3 0, 3.01 0, 3.01 0.01, 3 0)))",
