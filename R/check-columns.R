@@ -90,14 +90,3 @@ later_column <- function(quo, arg, call = rlang::caller_env()) {
   check_text(name, arg, call = call)
   name
 }
-
-# The keys of a join: c(code = district), or one name where both tables have the same.
-key_columns <- function(quo, boundaries, statistics, call = rlang::caller_env()) {
-  expr <- rlang::quo_get_expr(quo)
-  by <- if (rlang::is_call(expr, "c")) {
-    lapply(lapply(as.list(expr)[-1], as_quosure_of, quo), named_columns, data = statistics)
-  } else {
-    named_columns(quo, statistics)
-  }
-  check_by(by, boundaries, statistics, call)
-}

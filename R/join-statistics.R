@@ -171,6 +171,17 @@ joined_columns <- function(boundaries, statistics, by, when, slots) {
   move_geometry_last(out)
 }
 
+# The keys of a join: c(code = district), or one name where both tables have the same.
+key_columns <- function(quo, boundaries, statistics, call = rlang::caller_env()) {
+  expr <- rlang::quo_get_expr(quo)
+  by <- if (rlang::is_call(expr, "c")) {
+    lapply(lapply(as.list(expr)[-1], as_quosure_of, quo), named_columns, data = statistics)
+  } else {
+    named_columns(quo, statistics)
+  }
+  check_by(by, boundaries, statistics, call)
+}
+
 check_by <- function(by, boundaries, statistics, call = rlang::caller_env()) {
   if (is.list(by)) by <- unlist(by)
   if (!is.character(by) || !length(by) || anyNA(by)) {
