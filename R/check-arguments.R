@@ -9,31 +9,34 @@ refuse_missing <- function(is_missing, arg, call) {
 # For verbs with `...`: one that was given `color` is called again with `colour`; any other name is
 # refused, and Ochre's name for it is said.
 call_by_own_names <- function(call, env = rlang::caller_env(2)) {
-  verb <- sub("^.*::", "", deparse(call[[1]])[1])
+  verb <- paste0(c(rlang::call_name(call), "This verb")[1], "()")
   known <- setdiff(names(formals(rlang::caller_fn())), "...")
   given <- names(call)[-1]
   own <- sub("color", "colour", given, fixed = TRUE)
-  odd <- which(!own %in% known)
-  if (!length(odd)) {
+  if (all(own %in% known) && !anyDuplicated(own)) {
     names(call)[-1] <- own
     return(eval(call, env))
   }
-  name <- given[odd[1]]
+  name <- c(given[!own %in% known], own[duplicated(own)])[1]
   if (!nzchar(name)) {
-    ochre_abort("argument", "{verb}() has more values than arguments.",
+    ochre_abort("argument", "{verb} was given too many values.",
                 "Its arguments: {list_words(known, 30)}.")
   }
+  if (name %in% known) {
+    ochre_abort("argument", "{verb} was given `{name}` twice.", "Give it once.", arg = name)
+  }
   use <- intersect(usual_names[[name]], known)
-  ochre_abort("argument", "{verb}() has no argument `{name}`.",
+  ochre_abort("argument", "{verb} has no argument `{name}`.",
               if (length(use)) sprintf("Use `%s`.", use[1]) else did_you_mean(name, known),
               arg = name)
 }
 
+# What other programs call an argument, and the names that Ochre may have for it.
 usual_names <- list(
   classes = "steps", breaks = "steps", bins = "steps", n = "steps", method = "steps",
-  palette = "ramp", colours = "ramp", colors = "ramp", tooltip = "hover", label = "hover",
-  title = "legend", name = "legend", column = c("value", "size"), values = "value",
-  radius = "size", fill = c("fill", "colour"), alpha = "opacity", border = "borders",
+  palette = "ramp", colours = "ramp", colors = "ramp", tooltip = "hover",
+  label = c("hover", "text"), title = "legend", name = "legend", column = c("value", "size"),
+  values = "value", radius = "size", fill = "colour", alpha = "opacity", border = "borders",
   linewidth = "width", lwd = "width", facet = "by", weights = "weight"
 )
 

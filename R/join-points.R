@@ -12,8 +12,8 @@
 #'   and only points in cells on a border are fetched; a message reports more than a tenth. All
 #'   queries see one snapshot of the table (PostgreSQL, SQLite), and an open transaction stays open.
 #' @param boundaries A tibble with a `geometry` column of areas.
-#' @param id Column of `boundaries` that names areas, bare or as text; `NULL` (default) takes `code`
-#'   or `id` where there is one, else row numbers.
+#' @param id Column of `boundaries` that names areas, bare or as text; `NULL` (default) takes
+#'   `code`, `id` or the key of a join, or else row numbers.
 #' @param value Column of `points`, bare or as text; numeric.
 #' @param fun `"sum"` (default), `"mean"`, `"min"` or `"max"`.
 #' @param name Name of the new column: one text; by default `points`, or `<value>_<fun>`.

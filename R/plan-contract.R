@@ -38,11 +38,11 @@ check_plan <- function(plan, call = rlang::caller_env(2)) {
   if (!identical(as.numeric(plan$version), as.numeric(version))) {
     found <- if (is.null(plan$version)) "none" else format(plan$version)
     ochre_abort("plan", "The plan is of version {found}, and this Ochre draws version {version}.",
-                "Make it anew with resolve_sheet().", version = plan$version)
+                "Make it again with resolve_sheet().", version = plan$version)
   }
   fault <- plan_fault(plan, contract)
   if (is.null(fault)) return(plan)
-  ochre_abort("plan", fault, "Make it anew with resolve_sheet().")
+  ochre_abort("plan", fault, "Make it again with resolve_sheet().")
 }
 
 # The first thing in a plan that breaks its contract, in words; NULL when there is none.
@@ -60,19 +60,19 @@ check_value <- function(value, schema, look, place) {
   fail <- function(what) look$found(paste(sentence(place), what))
   if (is.null(value)) return(if (!may_be_null(schema)) fail("is missing."))
   if (!is.null(schema$`x-form`)) {
-    if (!is_topology(value)) fail("is not whole.")
+    if (!is_topology(value)) fail("is incomplete.")
   } else if (!is.null(schema$properties)) {
-    if (!is.list(value)) fail("is not what it should be.")
+    if (!is.list(value)) fail("has an unexpected value.")
     check_part(value, schema, look, place)
   } else if ("array" %in% unlist(schema$type)) {
-    if (!is.vector(unclass(value))) fail("is not what it should be.")
+    if (!is.vector(unclass(value))) fail("has an unexpected value.")
     check_array(value, said, look, place)
   } else if ("object" %in% unlist(schema$type)) {
-    if (!is.list(value)) fail("is not what it should be.")
+    if (!is.list(value)) fail("has an unexpected value.")
     one <- schema$additionalProperties
     if (is.list(one)) check_array(value, list(items = one), look, place)
   } else if (!are_of_type(value, schema) || length(value) != 1) {
-    fail("is not what it should be.")
+    fail("has an unexpected value.")
   }
 }
 
@@ -105,14 +105,14 @@ check_array <- function(value, schema, look, place) {
   if (!is.null(word)) {
     counts <- counts_of(word, look)
     counts[[word]] <- counts[[word]] %||% n
-    if (n != counts[[word]]) fail(sprintf("has %d entries, not %d.", n, counts[[word]]))
+    if (n != counts[[word]]) fail(sprintf("must have %d entries, not %d.", counts[[word]], n))
   }
   if (!is.list(value)) {
-    if (!are_of_type(value, schema$items)) fail("holds what it must not.")
+    if (!are_of_type(value, schema$items)) fail("has an unexpected value.")
     return()
   }
   for (i in seq_along(value)) {
-    check_value(value[[i]], schema$items, look, sprintf("%s, entry %d", place, i))
+    check_value(value[[i]], schema$items, look, sprintf("entry %d of %s", i, place))
   }
 }
 
@@ -123,7 +123,7 @@ check_most <- function(value, schema, look, place) {
   if (is.null(word) || is.null(value)) return()
   most <- counts_of(word, look)[[word]] %||% look$above[[word]] %||% Inf
   if (any(unlist(value) > most, na.rm = TRUE)) {
-    look$found(sprintf("%s holds a number over %d.", sentence(place), most))
+    look$found(sprintf("%s has a number above %d.", sentence(place), most))
   }
 }
 

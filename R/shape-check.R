@@ -32,8 +32,8 @@ bad_words <- c("note", "flaw", "fault")
 #' Looks for what makes boundaries draw wrong or breaks later work with them.
 #'
 #' @param boundaries A tibble with a `geometry` column, from [read_boundaries()].
-#' @param id Column that should tell rows apart, bare or as text; `NULL` (default) takes `code`
-#'   or `id` where there is one.
+#' @param id Column that should tell rows apart, bare or as text; `NULL` (default) takes `code`,
+#'   `id` or the key of a join, if there is one.
 #' @param tolerance Borders of two areas that run side by side closer than this are taken for one
 #'   border drawn twice: one number, metres; 0 leaves borders alone.
 #' @param inside Areas in which points should lie: a tibble with a `geometry` column, or `NULL`.
@@ -109,8 +109,8 @@ check_shapes <- function(wkb, tolerance) {
 id_column <- function(boundaries, quo, call = rlang::caller_env()) {
   check_table(boundaries, "boundaries", call = call)
   given <- column_name(quo, boundaries, "id", null = TRUE, call = call)
-  found <- given %||% intersect(c("code", "id"), names(boundaries))
-  if (length(found)) found[1]
+  known <- code_column(boundaries)
+  given %||% if (!is.na(known)) known
 }
 
 repeated_ids <- function(key) {

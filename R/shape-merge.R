@@ -128,8 +128,8 @@ crossing_rows <- function(wkb, rows) {
 }
 
 row_names_of <- function(boundaries, rows) {
-  id <- id_column(boundaries, rlang::quo(NULL))
-  key <- if (is.null(id)) NA else as_key(boundaries[[id]])[rows]
+  id <- code_column(boundaries)
+  key <- if (is.na(id)) NA else as_key(boundaries[[id]])[rows]
   ifelse(is.na(key), paste("row", rows), sprintf("%s (row %d)", key, rows))
 }
 

@@ -41,8 +41,8 @@
 #' @param borders How borders between areas look, from [border_style()].
 #' @param fill Colour of areas without a `value`: one colour that R knows; `NULL` (default) for
 #'   Ochre's colour of land.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return The sheet with one more layer.
 #' @section Templates:
 #' Text in which `{column}` stands for the value of that column in the same row.

@@ -12,8 +12,8 @@
 #'   drawn so. `NULL` (default) for at most 0.75, less where areas are small.
 #' @param between Column, bare or as text: between areas that differ in it, such as a county's
 #'   state, thicker borders are drawn, whatever their size. `NULL` (default) for none.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return A list of class `ochre_border_style`.
 #' @section Errors: `ochre_error_argument`.
 #' @examples

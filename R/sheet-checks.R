@@ -33,7 +33,7 @@ check_ramp_wish <- function(ramp, call = rlang::caller_env()) {
   near <- if (!isTRUE(ramp %in% ramp_names())) near_ramps(ramp)
   if (length(near)) {
     ochre_abort("argument", "`ramp` must be the name of a ramp or several colours, not `{ramp}`.",
-                "Of that hue are {list_words(near)}; ramp_names() lists all.", arg = "ramp")
+                "The nearest ramps are {list_words(near)}; ramp_names() lists all.", arg = "ramp")
   }
   check_choice(ramp, ramp_names(), "ramp", call)
   ramp

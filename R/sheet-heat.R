@@ -16,8 +16,8 @@
 #' @param legend Title of the legend: one text.
 #' @param opacity Opacity of the surface, from 0.2 to 1 (default 0.85), so that what lies below
 #'   is seen.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return The sheet with one more layer.
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`.
 #' @source Silverman, B.W. (1986) Density Estimation for Statistics and Data Analysis, Chapman and

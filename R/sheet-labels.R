@@ -20,8 +20,8 @@
 #' @param colour One colour that R knows; `NULL` (default) for that of the other words.
 #' @param halo `TRUE` (default) draws a rim of the page's colour around the letters.
 #' @param bold `TRUE` for bold letters.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return The sheet with one more layer.
 #' @inheritSection shade_areas Templates
 #' @section Errors: `ochre_error_column`; `ochre_error_template`; `ochre_error_argument`.

@@ -27,8 +27,8 @@
 #' @param legend What the lines are: one text; `NULL` (default) leaves them out of the legend, or
 #'   with a column of widths takes its name in words.
 #' @param hover Label beside the pointer, as in [shade_areas()]; `NULL` (default) for none.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return The sheet with one more layer.
 #' @inheritSection shade_areas Templates
 #' @section Errors: `ochre_error_column`; `ochre_error_argument`; `ochre_error_template`.

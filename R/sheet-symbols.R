@@ -46,8 +46,8 @@
 #'   categories) and the colours, as in [shade_areas()].
 #' @param colour_legend Title of the colours' legend: one text; by default the column's name in
 #'   words.
-#' @param ... Nothing. `color` is taken for `colour`; a name that Ochre does not use is refused with
-#'   the one it uses.
+#' @param ... Not used. `color` works wherever there is `colour`; other names are refused, with the
+#'   name to use.
 #' @return The sheet with one more layer. Symbols outside the map are left out when it is
 #'   resolved, and a warning `ochre_warning_off_map` names them.
 #' @inheritSection shade_areas Templates

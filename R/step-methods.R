@@ -30,9 +30,9 @@
 #' follow the rounded breaks. Where breaks are moved to round numbers, the fit says how many values
 #' change their class by it.
 #'
-#' Where steps are wanted, shorter forms serve too: a number of classes (`5`, quantiles), the
-#' name of a method (`"natural"`), breaks (`c(0, 10, 50, Inf)`), or steps that were fitted
-#' before, whose classes are kept as they are (`fit_steps(x)`, `compare_steps(x)$steps[[1]]`).
+#' Every `steps` argument also takes a short form: a number of classes (`5`, as quantiles), the name
+#' of a method (`"natural"`), breaks (`c(0, 10, 50, Inf)`), or fitted steps, which keep their
+#' classes (`fit_steps(x)`, `compare_steps(x)$steps[[1]]`).
 #'
 #' @param n Wanted number of classes: one whole number from 1 to 12. Data with fewer distinct
 #'   values give fewer classes; `steps_headtail()` takes it as the most.
@@ -212,6 +212,10 @@ as_steps <- function(steps, arg, call = rlang::caller_env()) {
   }
   if (is.character(steps) && length(steps) == 1) {
     name <- sub("^steps_", "", sub("\\(\\)$", "", steps))
+    own <- usual_methods[lower_case(name)]
+    if (!is.na(own)) {
+      ochre_abort("argument", "`{arg}` has no method `{steps}`.", "Use \"{own}\".")
+    }
     check_choice(name, names(step_methods), arg, call = call)
     return(step_methods[[name]]())
   }
@@ -237,6 +241,12 @@ steps_as_fitted <- function(fitted, arg, call) {
     class = "ochre_step_method"
   )
 }
+
+# What other programs call a method.
+usual_methods <- c(
+  jenks = "natural", fisher = "natural", quantiles = "quantile", sd = "deviation",
+  stdev = "deviation", pretty = "rounded", interval = "equal", categorical = "categories"
+)
 
 step_methods <- list(
   quantile = steps_quantile,

@@ -21,6 +21,7 @@ function forPage(part) {
 
 const parts = [];
 const places = new Map();
+const COLOUR = "^#[0-9A-Fa-f]{6}$";
 const LETTERS = { array: "a", boolean: "b", integer: "i", null: "-", number: "n", object: "o" };
 
 // A field as the check sees it, in a word: letters of its types and, after "<", of those of its
@@ -35,8 +36,11 @@ function rule(schema, page) {
   const letters = new Set(named.map((type) => LETTERS[type] ?? text));
   const more = choices.filter((c) => c.$ref).map((c) => part(c.$ref.replace("#/$defs/", ""), page));
   const { minimum: low, maximum: high = "", minItems, "x-each": each, "x-of": of } = schema;
-  if (low !== undefined) more.push(`[${low},${high}`);
+  if (low !== undefined || high !== "") more.push(`[${low ?? ""},${high}`);
   if (minItems !== undefined) more.push(`#${minItems}`);
+  // The check knows no other lengths and patterns.
+  if (minItems !== schema.maxItems || (schema.pattern ?? COLOUR) !== COLOUR)
+    throw new Error(`Not for the check of a page: ${JSON.stringify(schema)}`);
   if (each) more.push(`=${each}`);
   if (of) more.push(`^${of}`);
   if (values.length) more.push(`|${values.filter((value) => value !== null).join()}`);

@@ -260,7 +260,9 @@ test_that("what other programs call an argument is refused with its name here; c
   expect_error(shade(tooltip = "x"), "Use `hover`", class = "ochre_error_argument")
   expect_error(shade(classes = 5), "Use `steps`", class = "ochre_error_argument")
   expect_error(shade(rampp = "x"), "Did you mean `ramp`", class = "ochre_error_argument")
-  expect_error(shade(ramp = "blues"), "hue are `woad`", class = "ochre_error_argument")
+  expect_error(shade(ramp = "blues"), "nearest ramps are `woad`", class = "ochre_error_argument")
+  expect_error(do.call(shade_areas, list(sheet, areas, 1, hue = 2)), "no argument `hue`")
+  expect_error(border_style("red", color = "blue"), "twice", class = "ochre_error_argument")
   expect_identical(border_style(color = "red"), border_style(colour = "red"))
   color <- draw_lines(sheet, areas, color = region, color_legend = "R")
   expect_identical(color, draw_lines(sheet, areas, colour = region, colour_legend = "R"))
@@ -271,7 +273,8 @@ test_that("steps are said in short: a number, a method, breaks, or steps that we
   expect_identical(fit_steps(x, 4), fit_steps(x, steps_quantile(4)))
   expect_identical(fit_steps(x, "natural"), fit_steps(x, steps_natural()))
   expect_identical(fit_steps(x, c(0, 5, Inf)), fit_steps(x, steps_at(c(0, 5, Inf))))
-  expect_error(fit_steps(x, "naturl"), "natural", class = "ochre_error_argument")
+  expect_error(fit_steps(x, "naturl"), "mean `natural`", class = "ochre_error_argument")
+  expect_error(fit_steps(x, "jenks"), "Use \"natural\"", class = "ochre_error_argument")
   expect_error(fit_steps(x, 40), "from 1 to 12", class = "ochre_error_argument")
   all <- suppressMessages(suppressWarnings(compare_steps(x, n = 3:4)))$steps
   for (steps in c(all, list(fit_steps(x, steps_at(c(0, 5, 22), closed = "right"))))) {

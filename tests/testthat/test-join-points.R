@@ -81,6 +81,15 @@ test_that("counting agrees with one by one; points outside are named with the ne
   expect_error(count_in_areas(d, d), class = "ochre_error_geometry")
 })
 
+test_that("areas are named by the key that joined them, where there is no code", {
+  d <- read_boundaries(ochre_demo("districts.geojson"))
+  clinics <- read_statistics(ochre_demo("clinics.csv"))
+  d$GEOID <- paste0("G", d$code)
+  keyed <- d[setdiff(names(d), "code")]
+  keyed <- quietly(join_statistics(keyed, data.frame(GEOID = d$GEOID, v = 1), by = GEOID))
+  expect_identical(find_areas(clinics, keyed)$area, find_areas(clinics, d, id = GEOID)$area)
+})
+
 test_that("areas that stand in several rows are refused, for points count once", {
   areas <- squares(c("a", "b"))
   long <- areas[c(1, 2, 1, 2), ]

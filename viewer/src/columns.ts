@@ -174,7 +174,7 @@ function ranksOf(numbers: Value[]): Value[] {
 }
 
 function odd(k: number): never {
-  throw new Error(`Column ${k} of this map is not what it should be. Publish the map again.`);
+  throw new Error(`Column ${k} of this map has an unexpected value. Publish the map again.`);
 }
 
 function checked(given: unknown, k: number): Column {

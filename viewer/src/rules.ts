@@ -64,7 +64,7 @@ function readRule([own = "", ...inner]: string[]): Rule {
 }
 
 function fail(what: string): never {
-  throw new Error(`${what} Publish the map again.`);
+  throw new Error(`${what.charAt(0).toUpperCase()}${what.slice(1)} Publish the map again.`);
 }
 
 function checkPart(value: Part, line: string, place: string, scope: Scope): void {
@@ -76,7 +76,7 @@ function checkPart(value: Part, line: string, place: string, scope: Scope): void
     else checkValue(value[name], rule, `“${name}” of ${place}`, scope);
   }
   const odd = Object.keys(value).find((name) => !rules.has(name));
-  if (odd !== undefined) fail(`“${odd}” in ${place} is not known.`);
+  if (odd !== undefined) fail(`“${odd}” in ${place} is unknown.`);
   for (const [name, rule] of rules)
     if (!textsOf(value, name)) checkMost(value[name], rule, `“${name}” of ${place}`, scope);
 }
@@ -91,7 +91,7 @@ function checkValue(value: unknown, rule: Rule, place: string, scope: Scope): vo
 }
 
 function misfit(place: string): never {
-  fail(`${place} is not what it should be.`);
+  fail(`${place} has an unexpected value.`);
 }
 
 // Numbers within their bounds, whole numbers, colours, and texts that may stand.
@@ -120,22 +120,23 @@ function checkList(value: unknown[], rule: Rule, place: string, scope: Scope): v
   if (!items) return;
   for (const [i, one] of value.entries()) {
     const texts = typeof one === "object" && textsOf(value, i);
-    if (texts) checkTexts(texts, items, `${place}, entry ${i + 1}`, scope);
+    if (texts) checkTexts(texts, items, `entry ${i + 1} of ${place}`, scope);
     else if (typeof one === "object" && one !== null)
-      checkValue(one, items, `${place}, entry ${i + 1}`, scope);
+      checkValue(one, items, `entry ${i + 1} of ${place}`, scope);
     else if (!items.types.includes(typeOf(one)) && !isFiner(one, items)) misfit(place);
   }
 }
 
 function checkCount(n: number, rule: Rule, place: string, scope: Scope): void {
   const fixed = rule.options.get("#");
-  if (fixed !== undefined && n !== Number(fixed)) fail(`${place} has not ${fixed} entries.`);
+  if (fixed !== undefined && n !== Number(fixed))
+    fail(`${place} must have ${fixed} entries, not ${n}.`);
   const word = rule.options.get("=");
   if (word === undefined) return;
   const counts = countsOf(word, scope);
   const count = counts.get(word) ?? n;
   counts.set(word, count);
-  if (n !== count) fail(`${place} has ${n} entries, not ${count}.`);
+  if (n !== count) fail(`${place} must have ${count} entries, not ${n}.`);
 }
 
 // A column of texts, which are not made yet.
@@ -153,7 +154,7 @@ function checkMost(value: unknown, rule: Rule | null, place: string, scope: Scop
   const most = word && (countsOf(word, scope).get(word) ?? scope.above?.get(word));
   if (typeof most !== "number") return;
   if (([value].flat(2) as number[]).some((v) => v > most))
-    fail(`${place} holds a number over ${most}.`);
+    fail(`${place} has a number above ${most}.`);
 }
 
 function checkObject(value: Part, rule: Rule, place: string, scope: Scope): void {
@@ -161,7 +162,7 @@ function checkObject(value: Part, rule: Rule, place: string, scope: Scope): void
   const choices = rule.parts.flatMap((at) => (parts[at] ? [parts[at]] : []));
   if (!choices.length) return;
   const found = choices.length > 1 ? choices.find(([kind]) => kind === value["kind"]) : choices[0];
-  if (!found) fail(`${place} is of a kind that is not known.`);
+  if (!found) fail(`${place} is of an unknown kind.`);
   const [kind, line] = found;
   const layer = kind ? new Map<string, number>() : scope.layer;
   if (line) checkPart(value, line, place, { parts, plan, layer, above: scope.part });
